@@ -1,0 +1,146 @@
+package dev.vacancy;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.SelectedKeys;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.dialect.Dialect;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.LockedException;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Planner;
+import dev.vacancy.plan.UnexpectedCountException;
+import dev.vacancy.rule.Rules;
+import dev.vacancy.run.JoinedTransaction;
+import dev.vacancy.run.Outcome;
+import dev.vacancy.run.OwnTransactions;
+import dev.vacancy.run.Runner;
+import dev.vacancy.run.StalePlanException;
+import dev.vacancy.run.Transactions;
+import java.sql.Connection;
+import java.time.Clock;
+import javax.sql.DataSource;
+
+/**
+ * Deletes records of a database: works out all that a deletion touches, lets somebody agree to exactly that, and carries
+ * it out.
+ *
+ * <pre>{@code
+ * Vacancy vacancy = Vacancy.over(dataSource);
+ * Plan plan = vacancy.plan(Selection.of("hive").key(12), By.user("odile").because("colony lost"));
+ * Outcome outcome = vacancy.run(Approval.of(plan));
+ * }</pre>
+ *
+ * <p>Make one and keep it: it reads the catalog once, when it is made, and is safe for use by many threads. After a
+ * change of the schema make another.
+ *
+ * @since 0.1
+ */
+public final class Vacancy {
+    private final Catalog catalog;
+    private final Rules rules;
+    private final Planner planner;
+    private final Runner runner;
+    private final Transactions transactions;
+
+    private Vacancy(Catalog catalog, Rules rules, Planner planner, Runner runner, Transactions transactions) {
+        this.catalog = catalog;
+        this.rules = rules;
+        this.planner = planner;
+        this.runner = runner;
+        this.transactions = transactions;
+    }
+
+    /**
+     * Reads the catalog of a database, and takes the rules that its schema states.
+     *
+     * @param dataSource where connections come from, a pool most often
+     * @return the entry to all else
+     * @throws DatabaseException when the database can't be reached or its metadata can't be read
+     * @throws InvalidRequestException when Vacancy has no dialect for it
+     */
+    public static Vacancy over(DataSource dataSource) {
+        return over(dataSource, Clock.systemUTC());
+    }
+
+    /**
+     * Does the same with a clock of the caller's, for tests.
+     *
+     * @param dataSource where connections come from
+     * @param clock tells when plans are made and runs begin
+     * @return the entry to all else
+     * @throws DatabaseException when the database can't be reached or its metadata can't be read
+     * @throws InvalidRequestException when Vacancy has no dialect for it
+     */
+    public static Vacancy over(DataSource dataSource, Clock clock) {
+        Transactions transactions = new OwnTransactions(dataSource);
+        return transactions.reading(connection -> {
+            Dialect dialect = Dialect.of(connection);
+            Catalog catalog = Catalog.read(connection, dialect);
+            Rules rules = Rules.bySchema(catalog);
+            Planner planner = new Planner(catalog, rules, dialect, clock);
+            return new Vacancy(catalog, rules, planner, new Runner(planner, dialect, clock), transactions);
+        });
+    }
+
+    /**
+     * Returns the same over a transaction that the caller has open. Plans see what that transaction has written; a run
+     * becomes part of it, and neither commits, rolls back nor closes anything. When a run fails, what it had begun is
+     * taken back and the transaction can go on.
+     *
+     * @param connection the caller's connection, with auto-commit off; used by one thread at a time
+     * @return the entry to all else, for as long as that transaction lasts
+     * @throws InvalidRequestException when the connection commits each statement by itself
+     */
+    public Vacancy joining(Connection connection) {
+        return new Vacancy(catalog, rules, planner, runner, new JoinedTransaction(connection));
+    }
+
+    /**
+     * Works out all that a deletion would do. Changes nothing and locks nothing.
+     *
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @return the plan; empty when none of the selected records is there
+     * @throws InvalidRequestException when the table is unknown or has no key, or a key has another shape or type
+     * @throws UnexpectedCountException when the selection says how many records it must match and matches others
+     * @throws DatabaseException when the database can't be read
+     */
+    public Plan plan(Selection selection, By by) {
+        SelectedKeys selected = selection.in(catalog);
+        return transactions.reading(connection -> planner.look(connection, selected, by));
+    }
+
+    /**
+     * Carries out what was agreed to, all or nothing.
+     *
+     * @param approval proof that somebody agreed to a plan
+     * @return what happened, with the deleted records as they were
+     * @throws StalePlanException when the records changed since, so that the plan would be another one now
+     * @throws LockedException when somebody else is changing one of the records
+     * @throws DatabaseException when the database refuses a statement
+     */
+    public Outcome run(Approval approval) {
+        return runner.run(approval, transactions);
+    }
+
+    /**
+     * Returns what the database holds.
+     *
+     * @return the catalog, as it was when this object was made
+     */
+    public Catalog catalog() {
+        return catalog;
+    }
+
+    /**
+     * Returns what happens to the children on each link.
+     *
+     * @return the rules
+     */
+    public Rules rules() {
+        return rules;
+    }
+}

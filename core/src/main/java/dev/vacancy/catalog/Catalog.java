@@ -1,0 +1,90 @@
+package dev.vacancy.catalog;
+
+import dev.vacancy.dialect.Dialect;
+import dev.vacancy.failure.InvalidRequestException;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.List;
+
+/**
+ * What the database holds: its tables and the links between them.
+ *
+ * @since 0.1
+ */
+public final class Catalog {
+    private final List<Table> tables;
+    private final List<Link> links;
+
+    Catalog(List<Table> tables, List<Link> links) {
+        this.tables = List.copyOf(tables);
+        this.links = List.copyOf(links);
+    }
+
+    /**
+     * Reads the catalog from the database's metadata: every table that the connection's user can see, in all schemas
+     * but the database's own.
+     *
+     * @param connection an open connection
+     * @param dialect the dialect of its database
+     * @return the catalog as it is now; later changes of the schema don't show in it
+     * @throws SQLException when the database doesn't answer
+     */
+    public static Catalog read(Connection connection, Dialect dialect) throws SQLException {
+        return new CatalogReader(connection, dialect).read();
+    }
+
+    /**
+     * Returns all tables.
+     *
+     * @return the tables by schema and name
+     */
+    public List<Table> tables() {
+        return tables;
+    }
+
+    /**
+     * Returns all links.
+     *
+     * @return the links by child table and constraint
+     */
+    public List<Link> links() {
+        return links;
+    }
+
+    /**
+     * Returns the links that point to a table.
+     *
+     * @param parent the table
+     * @return its children's foreign keys
+     */
+    public List<Link> linksTo(Table parent) {
+        return links.stream().filter(link -> link.parent().equals(parent)).toList();
+    }
+
+    /**
+     * Finds a table by the name that a person gives.
+     *
+     * @param given the name, with or without its schema, in any case unless two tables differ by case alone
+     * @return the table
+     * @throws InvalidRequestException when there is none, with the nearest name, or several
+     */
+    public Table table(String given) {
+        return Names.find(given, tables, Table::name, Table::name)
+                .or(() -> Names.find(
+                        given, tables, Table::storedName, table -> table.schema() + "." + table.storedName()))
+                .orElseThrow(() -> unknown(given));
+    }
+
+    private InvalidRequestException unknown(String given) {
+        List<String> same = tables.stream()
+                .filter(table -> table.storedName().equalsIgnoreCase(given))
+                .map(Table::name)
+                .toList();
+        return same.size() > 1
+                ? new InvalidRequestException(
+                        "There are several tables '" + given + "'.", "Say which: " + String.join(", ", same) + ".")
+                : new InvalidRequestException(
+                        "There is no table '" + given + "'.",
+                        Names.suggestion(given, tables.stream().map(Table::name).toList()));
+    }
+}

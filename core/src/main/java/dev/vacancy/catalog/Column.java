@@ -1,0 +1,32 @@
+package dev.vacancy.catalog;
+
+import java.sql.Types;
+
+/**
+ * A column of a table.
+ *
+ * @param name the name as people write it
+ * @param storedName the name as the database stores it
+ * @param type the database's own name of the type, such as {@code INTEGER} or {@code int4}
+ * @param jdbcType the type as one of {@link java.sql.Types}
+ * @param nullable whether it may be null
+ * @since 0.1
+ */
+public record Column(String name, String storedName, String type, int jdbcType, boolean nullable) {
+    /**
+     * Tells whether the column holds text that a person could read as a label.
+     *
+     * @return true for character types, large objects not among them
+     */
+    public boolean isText() {
+        return switch (jdbcType) {
+            case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR, Types.LONGNVARCHAR -> true;
+            default -> false;
+        };
+    }
+
+    @Override
+    public String toString() {
+        return name;
+    }
+}

@@ -1,0 +1,52 @@
+package dev.vacancy.catalog;
+
+import java.util.List;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+
+/**
+ * What tells one record of a table from all others: the values of its identifying columns, in their order.
+ *
+ * @param columns the columns
+ * @param values one value for each, none of them null
+ * @since 0.1
+ */
+public record Key(List<Column> columns, List<Object> values) {
+    /** Keeps its own copies of the lists. */
+    public Key {
+        columns = List.copyOf(columns);
+        values = List.copyOf(values);
+    }
+
+    /**
+     * Returns the key as a person writes it.
+     *
+     * @return the value alone, or {@code column=value,column=value} for a composite key
+     */
+    public String text() {
+        return values.size() == 1
+                ? String.valueOf(values.get(0))
+                : IntStream.range(0, values.size())
+                        .mapToObj(i -> columns.get(i).name() + "=" + values.get(i))
+                        .collect(Collectors.joining(","));
+    }
+
+    /**
+     * Returns this key in the form in which two spellings of one key are equal: 1.50 and 1.5, padded and unpadded text
+     * of a fixed-width column, upper and lower case where the type ignores case.
+     *
+     * @return the comparable form
+     */
+    public Key comparable() {
+        return new Key(
+                columns,
+                IntStream.range(0, values.size())
+                        .mapToObj(i -> KeyValues.comparable(columns.get(i), values.get(i)))
+                        .toList());
+    }
+
+    @Override
+    public String toString() {
+        return text();
+    }
+}

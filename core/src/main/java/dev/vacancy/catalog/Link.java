@@ -1,0 +1,58 @@
+package dev.vacancy.catalog;
+
+import java.util.List;
+import java.util.stream.Collectors;
+
+/**
+ * A child's foreign key to its parent.
+ *
+ * @param constraint the constraint's name as stored
+ * @param child the table that holds the foreign key
+ * @param childColumns the foreign key's columns
+ * @param parent the table it points to; the child itself for a self-reference
+ * @param parentColumns the columns it points to, a primary or unique key, in the order of the child's
+ * @param onDelete what the database does when the parent goes
+ * @param indexed whether an index begins with the foreign key's columns; without one each deletion of a parent reads
+ *     the whole child table
+ * @since 0.1
+ */
+public record Link(
+        String constraint,
+        Table child,
+        List<Column> childColumns,
+        Table parent,
+        List<Column> parentColumns,
+        OnDelete onDelete,
+        boolean indexed) {
+    /** Keeps its own copies of the lists. */
+    public Link {
+        childColumns = List.copyOf(childColumns);
+        parentColumns = List.copyOf(parentColumns);
+    }
+
+    /**
+     * Tells whether a child can do without its parent.
+     *
+     * @return true if every column of the foreign key may be null
+     */
+    public boolean nullable() {
+        return childColumns.stream().allMatch(Column::nullable);
+    }
+
+    /**
+     * Returns where the foreign key stands.
+     *
+     * @return such as {@code inspection.hive_id}, or {@code frame_check.(apiary_id, hive_no)}
+     */
+    public String where() {
+        return child.name() + "."
+                + (childColumns.size() == 1
+                        ? childColumns.get(0).name()
+                        : childColumns.stream().map(Column::name).collect(Collectors.joining(", ", "(", ")")));
+    }
+
+    @Override
+    public String toString() {
+        return where() + " -> " + parent.name();
+    }
+}

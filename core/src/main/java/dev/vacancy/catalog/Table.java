@@ -1,0 +1,86 @@
+package dev.vacancy.catalog;
+
+import dev.vacancy.failure.InvalidRequestException;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A table with its columns and keys.
+ *
+ * @param name the name as people write it; with its schema in front when that isn't the connection's own
+ * @param schema the schema as stored
+ * @param storedName the name as the database stores it
+ * @param columns all columns in their order
+ * @param primaryKey the columns of the primary key in the key's order, empty without one
+ * @param uniqueKeys the columns of each other unique key
+ * @since 0.1
+ */
+public record Table(
+        String name,
+        String schema,
+        String storedName,
+        List<Column> columns,
+        List<Column> primaryKey,
+        List<List<Column>> uniqueKeys) {
+    /** Keeps its own copies of the lists. */
+    public Table {
+        columns = List.copyOf(columns);
+        primaryKey = List.copyOf(primaryKey);
+        uniqueKeys = List.copyOf(uniqueKeys);
+    }
+
+    /**
+     * Returns the columns that tell one record from another: the primary key, else the first unique key that allows no
+     * null.
+     *
+     * @return the columns, empty when the table has neither
+     */
+    public List<Column> identity() {
+        return primaryKey.isEmpty()
+                ? uniqueKeys.stream()
+                        .filter(key -> key.stream().noneMatch(Column::nullable))
+                        .findFirst()
+                        .orElse(List.of())
+                : primaryKey;
+    }
+
+    /**
+     * Returns the column by which people recognise a record: the first text column.
+     *
+     * @return the column, or empty when there is no text
+     */
+    public Optional<Column> label() {
+        return columns.stream().filter(Column::isText).findFirst();
+    }
+
+    /**
+     * Finds a column by the name that a person gives.
+     *
+     * @param given the name, in any case unless two columns differ by case alone
+     * @return the column
+     * @throws InvalidRequestException when there is none, with the nearest name
+     */
+    public Column column(String given) {
+        return Names.find(given, columns, Column::storedName, Column::name)
+                .orElseThrow(() -> new InvalidRequestException(
+                        "Table " + name + " has no column '" + given + "'.",
+                        Names.suggestion(
+                                given, columns.stream().map(Column::name).toList())));
+    }
+
+    /** Two tables are the same when schema and stored name are. */
+    @Override
+    public boolean equals(Object other) {
+        return other instanceof Table table && table.schema.equals(schema) && table.storedName.equals(storedName);
+    }
+
+    @Override
+    public int hashCode() {
+        return 31 * schema.hashCode() + storedName.hashCode();
+    }
+
+    @Override
+    public String toString() {
+        return name;
+    }
+}

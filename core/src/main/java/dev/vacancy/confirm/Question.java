@@ -1,0 +1,98 @@
+package dev.vacancy.confirm;
+
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.plan.Effect;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Rule;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * What a person is asked about a plan. Every answer but a clear yes is a no.
+ *
+ * @since 0.1
+ */
+public final class Question {
+    private final Approval ifYes;
+
+    private Question(Approval ifYes) {
+        this.ifYes = ifYes;
+    }
+
+    /**
+     * Puts the question about a plan.
+     *
+     * @param plan the plan
+     * @return the question
+     * @throws BlockedException when records forbid the deletion, so that there is nothing to ask
+     */
+    public static Question about(Plan plan) {
+        return new Question(Approval.of(plan));
+    }
+
+    /**
+     * Returns the question in words, with the number of all records that would go.
+     *
+     * @return such as {@code Delete hive 12 'Bramble Three' and 8,914 records that depend on it?}
+     */
+    public String text() {
+        Plan plan = ifYes.plan();
+        List<RecordContent> roots = plan.roots();
+        long others = plan.total() - roots.size();
+        String what = roots.size() == 1
+                ? plan.table() + " " + named(roots.get(0))
+                : number(roots.size(), "record") + " of " + plan.table();
+        String dependents = others == 0
+                ? ""
+                : " and " + number(others, "record") + (others == 1 ? " that depends on " : " that depend on ")
+                        + (roots.size() == 1 ? "it" : "them");
+        return "Delete " + what + dependents + "?";
+    }
+
+    /**
+     * Returns what becomes of the records that stay.
+     *
+     * @return a line for each link whose children are changed, such as {@code 1 record of queen stays, detached}
+     */
+    public List<String> survivors() {
+        return ifYes.plan().effects().stream()
+                .filter(effect -> effect.rule() != Rule.CASCADE)
+                .map(Question::survivor)
+                .toList();
+    }
+
+    /**
+     * Takes the answer.
+     *
+     * @param answer what the person said; null stands for no answer
+     * @return the approval if it was yes or y, in any case and with blanks around it; otherwise nothing
+     */
+    public Optional<Approval> answer(String answer) {
+        String word = answer == null ? "" : answer.strip().toLowerCase(Locale.ROOT);
+        return word.equals("yes") || word.equals("y") ? Optional.of(ifYes) : Optional.empty();
+    }
+
+    @Override
+    public String toString() {
+        return text();
+    }
+
+    private static String survivor(Effect effect) {
+        return number(effect.count(), "record") + " of " + effect.link().child() + " "
+                + (effect.count() == 1 ? "stays" : "stay") + ": "
+                + effect.link().where()
+                + (effect.rule() == Rule.DETACH ? " is set to null" : " is set to its default");
+    }
+
+    private static String named(RecordContent root) {
+        String label = root.label();
+        return label.isEmpty() || label.equals(root.key().text())
+                ? root.key().text()
+                : root.key().text() + " '" + label + "'";
+    }
+
+    private static String number(long count, String noun) {
+        return String.format(Locale.ROOT, "%,d %s", count, count == 1 ? noun : noun + "s");
+    }
+}

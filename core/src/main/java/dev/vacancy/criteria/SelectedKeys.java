@@ -1,0 +1,21 @@
+package dev.vacancy.criteria;
+
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Table;
+import java.util.List;
+import java.util.OptionalLong;
+
+/**
+ * A selection in terms of the catalog.
+ *
+ * @param table the table
+ * @param keys the keys of the selected records, each once; whether the records are there isn't known yet
+ * @param expected how many records there must be, if the caller said so
+ * @since 0.1
+ */
+public record SelectedKeys(Table table, List<Key> keys, OptionalLong expected) {
+    /** Keeps its own copy of the keys. */
+    public SelectedKeys {
+        keys = List.copyOf(keys);
+    }
+}

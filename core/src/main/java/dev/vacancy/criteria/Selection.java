@@ -1,0 +1,137 @@
+package dev.vacancy.criteria;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.InvalidRequestException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalLong;
+
+/**
+ * What a user asked to delete. A selection never means all records of a table: without a key it selects nothing.
+ *
+ * <pre>{@code
+ * Selection.of("hive").key(12)
+ * Selection.of("hive").keys(List.of(12, 13)).expecting(2)
+ * Selection.of("apiary_keeper").key(3, 7)
+ * Selection.of("apiary_keeper").key(Map.of("apiary_id", 3, "keeper_id", 7))
+ * }</pre>
+ *
+ * <p>A key may be given as text, the way a URL or a command line has it; it is read strictly by the column's type.
+ *
+ * @since 0.1
+ */
+public final class Selection {
+    private final String table;
+    private final List<KeyGiven> keys;
+    private final OptionalLong expected;
+
+    private Selection(String table, List<KeyGiven> keys, OptionalLong expected) {
+        this.table = table;
+        this.keys = List.copyOf(keys);
+        this.expected = expected;
+    }
+
+    /**
+     * Starts a selection of records of one table.
+     *
+     * @param table its name, with its schema in front where it isn't the connection's own
+     * @return what takes the keys
+     */
+    public static From of(String table) {
+        return new From(table);
+    }
+
+    /**
+     * Refuses to plan when the selection matches another number of records.
+     *
+     * @param records how many the caller counts on, 0 or more
+     * @return the stricter selection
+     */
+    public Selection expecting(long records) {
+        if (records < 0) {
+            throw new InvalidRequestException(
+                    "A selection can't be expected to match " + records + " records.", "Expect 0 or more.");
+        }
+        return new Selection(table, keys, OptionalLong.of(records));
+    }
+
+    /**
+     * Finds the table and turns the keys into its types. A key that was given twice counts once.
+     *
+     * @param catalog what the database holds
+     * @return the selection in terms of the catalog
+     * @throws InvalidRequestException when the table is unknown or has no key, or a key has another shape or type
+     */
+    public SelectedKeys in(Catalog catalog) {
+        Table found = catalog.table(table);
+        List<Key> distinct =
+                keys.stream().map(key -> key.resolve(found)).distinct().toList();
+        return new SelectedKeys(found, distinct, expected);
+    }
+
+    /**
+     * A table whose records are about to be selected.
+     *
+     * @since 0.1
+     */
+    public static final class From {
+        private final String table;
+
+        private From(String table) {
+            this.table = table;
+        }
+
+        /**
+         * Selects one record.
+         *
+         * @param values the key, one value for each of its columns, in their order
+         * @return the selection
+         */
+        public Selection key(Object... values) {
+            // Not List.of: a null is told later, with the name of the column that lacks a value.
+            return selecting(List.of(new KeyGiven.InOrder(Arrays.asList(values))));
+        }
+
+        /**
+         * Selects one record by the names of the key's columns.
+         *
+         * @param values the key, a value for each column name
+         * @return the selection
+         */
+        public Selection key(Map<String, ?> values) {
+            return selecting(List.of(new KeyGiven.ByName(values)));
+        }
+
+        /**
+         * Selects several records.
+         *
+         * @param keys for each record its value, a list of values or a map by column names; none selects nothing
+         * @return the selection
+         */
+        public Selection keys(Collection<?> keys) {
+            List<KeyGiven> given = new ArrayList<>();
+            for (Object key : keys) {
+                given.add(given(key));
+            }
+            return selecting(given);
+        }
+
+        private Selection selecting(List<KeyGiven> keys) {
+            return new Selection(table, keys, OptionalLong.empty());
+        }
+
+        @SuppressWarnings("unchecked") // names are checked against the columns when the selection meets a catalog
+        private static KeyGiven given(Object key) {
+            if (key instanceof Map<?, ?> byName) {
+                return new KeyGiven.ByName((Map<String, ?>) byName);
+            }
+            return new KeyGiven.InOrder(key instanceof List<?> values ? values : Arrays.asList(key));
+        }
+    }
+}

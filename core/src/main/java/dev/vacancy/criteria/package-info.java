@@ -1,0 +1,2 @@
+/** Which records? What a user asked to delete, and the conditions that pick records. */
+package dev.vacancy.criteria;

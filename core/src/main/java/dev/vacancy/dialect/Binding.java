@@ -1,0 +1,21 @@
+package dev.vacancy.dialect;
+
+import java.sql.PreparedStatement;
+import java.sql.SQLException;
+
+/**
+ * One value on its way into a statement.
+ *
+ * @since 0.1
+ */
+@FunctionalInterface
+public interface Binding {
+    /**
+     * Sets the value.
+     *
+     * @param statement the statement to bind it in
+     * @param index the position of its question mark, from 1
+     * @throws SQLException when the driver refuses the value
+     */
+    void bind(PreparedStatement statement, int index) throws SQLException;
+}

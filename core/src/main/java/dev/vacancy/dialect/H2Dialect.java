@@ -1,0 +1,76 @@
+package dev.vacancy.dialect;
+
+import java.sql.DatabaseMetaData;
+import java.sql.SQLException;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+
+/** H2, version 2.3 and later. */
+final class H2Dialect implements Dialect {
+    private static final int LOCK_TIMEOUT = 50200;
+    private static final int DEADLOCK = 40001;
+    private static final int CONCURRENT_UPDATE = 90131;
+
+    @Override
+    public boolean speaks(DatabaseMetaData database) throws SQLException {
+        return "H2".equals(database.getDatabaseProductName());
+    }
+
+    @Override
+    public boolean isSystemSchema(String schema) {
+        return "INFORMATION_SCHEMA".equals(schema);
+    }
+
+    /** A connection's own limit, two seconds unless its URL says otherwise, is a short wait already. */
+    @Override
+    public Optional<Fragment> limitLockWait(Duration limit) {
+        return Optional.empty();
+    }
+
+    @Override
+    public boolean isLockFailure(SQLException failure) {
+        int code = failure.getErrorCode();
+        return code == LOCK_TIMEOUT || code == DEADLOCK || code == CONCURRENT_UPDATE;
+    }
+
+    @Override
+    public Fragment among(List<String> columns, KeySet keys) {
+        Fragment first = Fragment.of(columns.get(0) + " = any(?)", array(distinct(keys.column(0)), keys, 0));
+        return columns.size() == 1 ? first : Fragment.join(" and ", List.of(first, exists(columns, keys)));
+    }
+
+    /**
+     * Looks each row up in the set. The condition on the first column beside it finds those rows by an index: H2 would
+     * read the whole table for this one alone, and for {@code in (select … from unnest(…))} runs the inner query anew
+     * for each row.
+     */
+    private static Fragment exists(List<String> columns, KeySet keys) {
+        List<Binding> bindings = new ArrayList<>();
+        List<String> arrays = new ArrayList<>();
+        for (int i = 0; i < columns.size(); i++) {
+            arrays.add("cast(? as " + keys.types().get(i) + " array)");
+            bindings.add(array(keys.column(i), keys, i));
+        }
+        String names = IntStream.range(0, columns.size()).mapToObj(i -> "k" + i).collect(Collectors.joining(", "));
+        String matches = IntStream.range(0, columns.size())
+                .mapToObj(i -> "k" + i + " = " + columns.get(i))
+                .collect(Collectors.joining(" and "));
+        String sql = "exists (select 1 from unnest(" + String.join(", ", arrays) + ") as vacancy_keys(" + names
+                + ") where " + matches + ")";
+        return new Fragment(sql, bindings);
+    }
+
+    private static Object[] distinct(Object[] values) {
+        return Arrays.stream(values).distinct().toArray();
+    }
+
+    private static Binding array(Object[] values, KeySet keys, int column) {
+        return (statement, index) -> statement.setArray(
+                index, statement.getConnection().createArrayOf(keys.types().get(column), values));
+    }
+}

@@ -1,0 +1,118 @@
+package dev.vacancy.dialect;
+
+import java.util.List;
+import java.util.stream.Collectors;
+
+/**
+ * Renders the few statements that all databases share. Every name it is given is quoted already; every value is bound
+ * by the fragment that carries it.
+ *
+ * @since 0.1
+ */
+public final class Statements {
+    private Statements() {}
+
+    /**
+     * Reads columns of the rows that meet a condition.
+     *
+     * @param columns the columns to read, at least one
+     * @param table the table
+     * @param where the condition
+     * @return the query
+     */
+    public static Fragment select(List<String> columns, String table, Fragment where) {
+        return where.between("select " + String.join(", ", columns) + " from " + table + " where ", "");
+    }
+
+    /**
+     * Orders a query.
+     *
+     * @param query the query
+     * @param columns what to order by, the first one first
+     * @param descending true for the highest first
+     * @return the ordered query; the query itself when there are no columns
+     */
+    public static Fragment ordered(Fragment query, List<String> columns, boolean descending) {
+        String direction = descending ? " desc" : "";
+        return columns.isEmpty()
+                ? query
+                : query.between(
+                        "",
+                        columns.stream()
+                                .map(column -> column + direction)
+                                .collect(Collectors.joining(", ", " order by ", "")));
+    }
+
+    /**
+     * Keeps the first rows of a query.
+     *
+     * @param query the query
+     * @param rows how many, at least 1
+     * @return the shorter query
+     */
+    public static Fragment limited(Fragment query, int rows) {
+        return query.between("", " limit " + rows);
+    }
+
+    /**
+     * Locks the rows that a query reads until the transaction ends.
+     *
+     * @param query the query, over one table
+     * @return the locking query
+     */
+    public static Fragment locking(Fragment query) {
+        return query.between("", " for update");
+    }
+
+    /**
+     * Counts the rows that meet a condition.
+     *
+     * @param table the table
+     * @param where the condition
+     * @return a query with one row of one number
+     */
+    public static Fragment count(String table, Fragment where) {
+        return select(List.of("count(*)"), table, where);
+    }
+
+    /**
+     * Deletes the rows that meet a condition.
+     *
+     * @param table the table
+     * @param where the condition
+     * @return the statement
+     */
+    public static Fragment delete(String table, Fragment where) {
+        return where.between("delete from " + table + " where ", "");
+    }
+
+    /**
+     * Sets columns to null on the rows that meet a condition.
+     *
+     * @param table the table
+     * @param columns the columns to empty, at least one
+     * @param where the condition
+     * @return the statement
+     */
+    public static Fragment setNull(String table, List<String> columns, Fragment where) {
+        return set(table, columns, "null", where);
+    }
+
+    /**
+     * Sets columns to their declared default on the rows that meet a condition.
+     *
+     * @param table the table
+     * @param columns the columns to reset, at least one
+     * @param where the condition
+     * @return the statement
+     */
+    public static Fragment setDefault(String table, List<String> columns, Fragment where) {
+        return set(table, columns, "default", where);
+    }
+
+    private static Fragment set(String table, List<String> columns, String value, Fragment where) {
+        String assignments =
+                columns.stream().map(column -> column + " = " + value).collect(Collectors.joining(", "));
+        return where.between("update " + table + " set " + assignments + " where ", "");
+    }
+}

@@ -1,0 +1,41 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.failure.InvalidRequestException;
+import java.util.Optional;
+
+/**
+ * Who wants the deletion, and why.
+ *
+ * @param actor a user's or program's name, not blank
+ * @param reason why, in that person's words, or empty
+ * @since 0.1
+ */
+public record By(String actor, Optional<String> reason) {
+    /** Refuses an actor without a name. */
+    public By {
+        if (actor == null || actor.isBlank()) {
+            throw new InvalidRequestException(
+                    "A deletion needs somebody who asks for it.", "Give the name of the user or program.");
+        }
+    }
+
+    /**
+     * Names a person.
+     *
+     * @param name the name by which the application knows the user
+     * @return who asks, without a reason
+     */
+    public static By user(String name) {
+        return new By(name, Optional.empty());
+    }
+
+    /**
+     * Adds the reason.
+     *
+     * @param reason why, in that person's words; blank means none
+     * @return who asks, and why
+     */
+    public By because(String reason) {
+        return new By(actor, Optional.ofNullable(reason).filter(text -> !text.isBlank()));
+    }
+}

@@ -1,0 +1,34 @@
+package dev.vacancy.plan;
+
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.HexFormat;
+
+/** Digests what a plan would do. Each part is preceded by its length, so that no two lists of parts look alike. */
+final class Fingerprint {
+    private final MessageDigest digest;
+
+    Fingerprint() {
+        try {
+            digest = MessageDigest.getInstance("SHA-256");
+        } catch (NoSuchAlgorithmException missing) {
+            throw new IllegalStateException("Every Java platform has SHA-256", missing);
+        }
+    }
+
+    Fingerprint add(Object... parts) {
+        for (Object part : parts) {
+            byte[] bytes = String.valueOf(part).getBytes(StandardCharsets.UTF_8);
+            digest.update(
+                    ByteBuffer.allocate(Integer.BYTES).putInt(bytes.length).flip());
+            digest.update(bytes);
+        }
+        return this;
+    }
+
+    String hex() {
+        return HexFormat.of().formatHex(digest.digest());
+    }
+}

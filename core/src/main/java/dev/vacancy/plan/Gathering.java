@@ -1,0 +1,207 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.Rules;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.jgrapht.Graph;
+import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
+import org.jgrapht.graph.DefaultEdge;
+import org.jgrapht.graph.DirectedPseudograph;
+import org.jgrapht.traverse.TopologicalOrderIterator;
+
+/**
+ * Grows the set of records that go to its fixpoint, along the links that cascade.
+ *
+ * <p>Tables are taken parents first, so that each link is asked about once however deep the schema is; only where tables
+ * refer to each other in a circle is it asked about once for each generation. Keys are read of tables that something
+ * links to. Of a leaf table they are not: its records are picked by their parents' keys.
+ */
+final class Gathering {
+    private final Catalog catalog;
+    private final Rules rules;
+    private final Lookup lookup;
+    private final Map<Table, Going> keyed = new LinkedHashMap<>();
+    private final Map<Table, Set<Link>> leaves = new LinkedHashMap<>();
+    private final Map<Link, Long> counts = new LinkedHashMap<>();
+
+    Gathering(Catalog catalog, Rules rules, Lookup lookup) {
+        this.catalog = catalog;
+        this.rules = rules;
+        this.lookup = lookup;
+    }
+
+    /** Takes a selected record; what is given are the values of the columns that {@link #columnsRead} names. */
+    void select(Table root, List<Object> values) {
+        keyed.computeIfAbsent(root, this::start).add(values, Optional.empty());
+    }
+
+    /** What has to be known of each record of a table: its identity, and whatever its children refer to. */
+    List<Column> columnsRead(Table table) {
+        Set<Column> columns = new LinkedHashSet<>(table.identity());
+        catalog.linksTo(table).forEach(link -> columns.addAll(link.parentColumns()));
+        return List.copyOf(columns);
+    }
+
+    /** Follows the cascading links from the selected records on. */
+    void grow() {
+        for (Set<Table> circle : parentsFirst(List.copyOf(keyed.keySet()))) {
+            Map<Table, Collection<Going.Member>> newest = new LinkedHashMap<>();
+            circle.stream()
+                    .filter(keyed::containsKey)
+                    .forEach(table ->
+                            newest.put(table, List.copyOf(keyed.get(table).members())));
+            while (!newest.isEmpty()) {
+                Map<Table, Collection<Going.Member>> next = new LinkedHashMap<>();
+                newest.forEach((table, members) -> follow(table, members, circle, next));
+                newest.clear();
+                newest.putAll(next);
+            }
+        }
+    }
+
+    /** The tables of which records go: those whose keys were read, in the order in which they were reached. */
+    Collection<Going> keyed() {
+        return keyed.values();
+    }
+
+    /** The tables of which records may go, leaves among them. */
+    Set<Table> tables() {
+        Set<Table> tables = new LinkedHashSet<>(keyed.keySet());
+        tables.addAll(leaves.keySet());
+        return tables;
+    }
+
+    Going going(Table table) {
+        return keyed.get(table);
+    }
+
+    boolean isLeaf(Table table) {
+        return leaves.containsKey(table);
+    }
+
+    /** Picks the records of a table that go, if any may. */
+    Optional<Criteria> criteria(Table table) {
+        if (keyed.containsKey(table)) {
+            return Optional.of(keyed.get(table).criteria());
+        }
+        List<Criteria> ways = leaves.getOrDefault(table, Set.of()).stream()
+                .map(this::childrenOn)
+                .toList();
+        return ways.size() > 1
+                ? Optional.of(new Criteria.AnyOf(ways))
+                : ways.stream().findFirst();
+    }
+
+    /** Picks the children on a link of the records that go, whether they go themselves or not. */
+    Criteria childrenOn(Link link) {
+        Going parents = keyed.get(link.parent());
+        return parents.childrenOf(parents.members(), link);
+    }
+
+    /** How many children were reached over a cascading link to a table whose keys were read. */
+    long reachedOver(Link link) {
+        return counts.getOrDefault(link, 0L);
+    }
+
+    /** The record whose child on a link holds this foreign key, if it goes. */
+    Optional<Going.Member> parentOn(Link link, List<Object> foreignKey) {
+        Going parents = keyed.get(link.parent());
+        Key reference = new Key(link.childColumns(), foreignKey).comparable();
+        return Optional.ofNullable(parents.byReference(parents.members(), link).get(reference));
+    }
+
+    private void follow(
+            Table table,
+            Collection<Going.Member> members,
+            Set<Table> circle,
+            Map<Table, Collection<Going.Member>> next) {
+        for (Link link : catalog.linksTo(table)) {
+            if (rules.of(link).rule() != Rule.CASCADE) {
+                continue;
+            }
+            Table child = link.child();
+            if (catalog.linksTo(child).isEmpty() && !keyed.containsKey(child)) {
+                leaves.computeIfAbsent(child, missing -> new LinkedHashSet<>()).add(link);
+                continue;
+            }
+            List<Going.Member> found = readChildren(link, members);
+            if (circle.contains(child) && !found.isEmpty()) {
+                next.merge(child, found, Gathering::joined);
+            }
+        }
+    }
+
+    private List<Going.Member> readChildren(Link link, Collection<Going.Member> parents) {
+        Going home = keyed.get(link.parent());
+        Map<Key, Going.Member> byReference = home.byReference(parents, link);
+        Table child = link.child();
+        List<Column> read = columnsRead(child);
+        List<Column> columns = new ArrayList<>(read);
+        columns.addAll(link.childColumns());
+        List<List<Object>> rows = lookup.records(child, columns, home.childrenOf(parents, link));
+        if (rows.isEmpty()) {
+            return List.of();
+        }
+        counts.merge(link, (long) rows.size(), Long::sum);
+        Going children = keyed.computeIfAbsent(child, this::start);
+        List<Going.Member> found = new ArrayList<>();
+        for (List<Object> row : rows) {
+            Key foreignKey = new Key(link.childColumns(), row.subList(read.size(), row.size())).comparable();
+            children.add(row.subList(0, read.size()), Optional.ofNullable(byReference.get(foreignKey)))
+                    .ifPresent(found::add);
+        }
+        return found;
+    }
+
+    private Going start(Table table) {
+        if (table.identity().isEmpty()) {
+            throw new InvalidRequestException(
+                    "Records of " + table.name() + " would go and other tables link to it, but it has neither a primary"
+                            + " key nor a unique key without nulls.",
+                    "Give " + table.name() + " a primary key.");
+        }
+        return new Going(table, columnsRead(table));
+    }
+
+    /** The groups of tables that cascade into each other in a circle, most of them single tables, parents first. */
+    private List<Set<Table>> parentsFirst(List<Table> roots) {
+        Graph<Table, DefaultEdge> cascades = new DirectedPseudograph<>(DefaultEdge.class);
+        roots.forEach(root -> reach(root, cascades));
+        List<Set<Table>> groups = new ArrayList<>();
+        new TopologicalOrderIterator<>(new KosarajuStrongConnectivityInspector<>(cascades).getCondensation())
+                .forEachRemaining(group -> groups.add(group.vertexSet()));
+        return groups;
+    }
+
+    private void reach(Table table, Graph<Table, DefaultEdge> cascades) {
+        if (!cascades.addVertex(table)) {
+            return;
+        }
+        for (Link link : catalog.linksTo(table)) {
+            if (rules.of(link).rule() == Rule.CASCADE) {
+                reach(link.child(), cascades);
+                cascades.addEdge(table, link.child());
+            }
+        }
+    }
+
+    private static Collection<Going.Member> joined(Collection<Going.Member> first, Collection<Going.Member> second) {
+        List<Going.Member> all = new ArrayList<>(first);
+        all.addAll(second);
+        return all;
+    }
+}

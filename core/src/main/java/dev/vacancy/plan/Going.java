@@ -1,0 +1,99 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** The records of one table that go, each with its key and with what other tables' links refer to. */
+final class Going {
+    private final Table table;
+    private final List<Column> columns;
+    private final Map<Key, Member> members = new LinkedHashMap<>();
+
+    /**
+     * Starts empty.
+     *
+     * @param columns what is known of each record: its identity first, then what links refer to
+     */
+    Going(Table table, List<Column> columns) {
+        this.table = table;
+        this.columns = List.copyOf(columns);
+    }
+
+    /** A record that goes, and the one whose going takes it along. */
+    record Member(Going home, Key key, List<Object> values, Optional<Member> because) {
+        /** Names this record and those that led to it, the selected one first. */
+        List<String> way() {
+            List<String> way = new ArrayList<>(because.map(Member::way).orElse(List.of()));
+            way.add(home.table.name() + " " + key.text());
+            return way;
+        }
+    }
+
+    Table table() {
+        return table;
+    }
+
+    List<Column> columns() {
+        return columns;
+    }
+
+    Collection<Member> members() {
+        return members.values();
+    }
+
+    /** Adds a record; returns it if it is new. */
+    Optional<Member> add(List<Object> values, Optional<Member> because) {
+        List<Column> identity = table.identity();
+        Key key = new Key(identity, values.subList(0, identity.size()));
+        if (members.containsKey(key)) {
+            return Optional.empty();
+        }
+        Member member = new Member(this, key, values.subList(0, columns.size()), because);
+        members.put(key, member);
+        return Optional.of(member);
+    }
+
+    /** Picks exactly these records. */
+    Criteria criteria() {
+        return Criteria.among(
+                table.identity(), members.keySet().stream().map(Key::values).toList());
+    }
+
+    /** Picks the children on a link of the given ones among these records. */
+    Criteria childrenOf(Collection<Member> parents, Link link) {
+        return new Criteria.Among(
+                link.childColumns(),
+                parents.stream()
+                        .map(member -> referred(member, link))
+                        .filter(values -> !values.contains(null))
+                        .toList(),
+                link.parentColumns().stream().map(Column::type).toList());
+    }
+
+    /** Maps what children on a link hold as their foreign key to the parent it means. */
+    Map<Key, Member> byReference(Collection<Member> parents, Link link) {
+        Map<Key, Member> byReference = new LinkedHashMap<>();
+        for (Member member : parents) {
+            List<Object> values = referred(member, link);
+            if (!values.contains(null)) {
+                byReference.put(new Key(link.childColumns(), values).comparable(), member);
+            }
+        }
+        return byReference;
+    }
+
+    private List<Object> referred(Member member, Link link) {
+        List<Object> values = new ArrayList<>();
+        link.parentColumns().forEach(column -> values.add(member.values().get(columns.indexOf(column))));
+        return values;
+    }
+}

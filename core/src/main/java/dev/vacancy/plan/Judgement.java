@@ -1,0 +1,173 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.rule.LinkRule;
+import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.Rules;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/**
+ * Judges the children of the records that go, once that set is final: which go, which stay and how, which forbid it. A
+ * child that goes anyway forbids nothing.
+ */
+final class Judgement {
+    private static final int SAMPLES = 3;
+    private static final int BLOCKERS_NAMED = 5;
+
+    private final Catalog catalog;
+    private final Rules rules;
+    private final Lookup lookup;
+    private final Gathering gathering;
+    private final Fingerprint fingerprint = new Fingerprint();
+    private final Map<Table, Long> counts = new LinkedHashMap<>();
+    private final List<Effect> effects = new ArrayList<>();
+    private final List<Blocker> blockers = new ArrayList<>();
+    private final List<Step> steps = new ArrayList<>();
+
+    Judgement(Catalog catalog, Rules rules, Lookup lookup, Gathering gathering) {
+        this.catalog = catalog;
+        this.rules = rules;
+        this.lookup = lookup;
+        this.gathering = gathering;
+    }
+
+    Plan.Consequences consequences(Table root) {
+        fingerprint.add("root", root.schema(), root.storedName());
+        gathering.tables().forEach(this::count);
+        gathering.keyed().stream()
+                .flatMap(going -> catalog.linksTo(going.table()).stream())
+                .forEach(this::judge);
+        steps.addAll(new StepOrder(catalog, gathering, counts)
+                .steps(step -> lookup.tally(step.table(), step.criteria()).count()));
+        steps.forEach(step -> fingerprint.add(step.attempt(), step.count()));
+        Map<String, Long> byName = new LinkedHashMap<>();
+        counts.forEach((table, count) -> byName.put(table.name(), count));
+        return new Plan.Consequences(
+                byName, effects, blockers, blockers.isEmpty() ? steps : List.of(), fingerprint.hex());
+    }
+
+    private void count(Table table) {
+        fingerprint.add("delete", table.schema(), table.storedName());
+        long count;
+        if (gathering.isLeaf(table)) {
+            Lookup.Tally tally = lookup.tally(table, gathering.criteria(table).orElseThrow());
+            addToFingerprint(tally);
+            count = tally.count();
+        } else {
+            List<String> keys = gathering.going(table).members().stream()
+                    .map(member -> member.key().text())
+                    .sorted()
+                    .toList();
+            fingerprint.add(keys.size()).add(keys.toArray());
+            count = keys.size();
+        }
+        if (count > 0) {
+            counts.put(table, count);
+        }
+    }
+
+    private void judge(Link link) {
+        LinkRule rule = rules.of(link);
+        if (rule.rule() == Rule.CASCADE) {
+            addCascade(link);
+            return;
+        }
+        Criteria children = gathering.childrenOn(link);
+        Criteria staying = gathering
+                .criteria(link.child())
+                .<Criteria>map(going -> new Criteria.AllOf(List.of(children, new Criteria.Not(going))))
+                .orElse(children);
+        Lookup.Tally tally = lookup.tally(link.child(), staying);
+        if (tally.count() == 0) {
+            return;
+        }
+        fingerprint.add(rule.rule(), link.where());
+        addToFingerprint(tally);
+        if (rule.rule() == Rule.BLOCK) {
+            blockers.add(new Blocker(link, rule.reason(), tally.count(), blocking(link, staying)));
+            return;
+        }
+        effects.add(new Effect(link, rule.rule(), tally.count(), samples(link.child(), staying)));
+        List<Column> columns = link.childColumns();
+        steps.add(
+                rule.rule() == Rule.DETACH
+                        ? new Step.Detach(link.child(), columns, staying, tally.count())
+                        : new Step.Reset(link.child(), columns, staying, tally.count()));
+    }
+
+    private void addCascade(Link link) {
+        Criteria children = gathering.childrenOn(link);
+        long count = gathering.isLeaf(link.child()) ? countOfLeaf(link, children) : gathering.reachedOver(link);
+        if (count > 0) {
+            effects.add(new Effect(link, Rule.CASCADE, count, samples(link.child(), children)));
+        }
+    }
+
+    /** A leaf table under one parent has been counted as a whole already. */
+    private long countOfLeaf(Link link, Criteria children) {
+        return gathering.criteria(link.child()).orElseThrow().equals(children)
+                ? counts.getOrDefault(link.child(), 0L)
+                : lookup.tally(link.child(), children).count();
+    }
+
+    private List<Sample> samples(Table table, Criteria criteria) {
+        if (lookup.locking()) {
+            return List.of();
+        }
+        return lookup.first(SAMPLES, table, shown(table), criteria).stream()
+                .map(values -> sample(table, values))
+                .toList();
+    }
+
+    private List<Blocker.Child> blocking(Link link, Criteria staying) {
+        if (lookup.locking()) {
+            return List.of();
+        }
+        Table table = link.child();
+        List<Column> shown = shown(table);
+        List<Column> columns =
+                Stream.concat(shown.stream(), link.childColumns().stream()).toList();
+        return lookup.first(BLOCKERS_NAMED, table, columns, staying).stream()
+                .map(values -> new Blocker.Child(
+                        sample(table, values),
+                        gathering
+                                .parentOn(link, values.subList(shown.size(), values.size()))
+                                .map(Going.Member::way)
+                                .orElse(List.of())))
+                .toList();
+    }
+
+    private static List<Column> shown(Table table) {
+        List<Column> columns = new ArrayList<>(table.identity());
+        table.label().ifPresent(columns::add);
+        return columns.isEmpty() ? List.of(table.columns().get(0)) : columns;
+    }
+
+    private static Sample sample(Table table, List<Object> values) {
+        int width = table.identity().size();
+        Optional<Key> key =
+                width == 0 ? Optional.empty() : Optional.of(new Key(table.identity(), values.subList(0, width)));
+        Optional<String> label = table.label().isPresent() || width == 0
+                ? Optional.ofNullable(values.get(width)).map(Object::toString)
+                : Optional.empty();
+        boolean labelIsKey = table.label().filter(table.identity()::contains).isPresent();
+        return new Sample(key, labelIsKey ? Optional.empty() : label);
+    }
+
+    private void addToFingerprint(Lookup.Tally tally) {
+        fingerprint.add(
+                tally.count(),
+                tally.lowest().map(Key::text).orElse(""),
+                tally.highest().map(Key::text).orElse(""));
+    }
+}

@@ -1,0 +1,105 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.rule.Rule;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** Draws a plan as a tree: the selected records on top, below each table what hangs on its records. */
+final class PlanTree {
+    private static final int ROOTS_SHOWN = 5;
+
+    private final Plan plan;
+    private final List<Line> lines = new ArrayList<>();
+    private final Set<Table> drawn = new HashSet<>();
+
+    private PlanTree(Plan plan) {
+        this.plan = plan;
+    }
+
+    private record Line(String branch, String count, String remark) {}
+
+    static String of(Plan plan) {
+        PlanTree tree = new PlanTree(plan);
+        tree.draw(plan.table(), "");
+        return tree.heading() + tree.body();
+    }
+
+    private String heading() {
+        if (plan.isEmpty()) {
+            return plan.table() + ": nothing found";
+        }
+        List<RecordContent> roots = plan.roots();
+        String shown = roots.stream()
+                .limit(ROOTS_SHOWN)
+                .map(root -> new Sample(
+                        Optional.of(root.key()), Optional.of(root.label()).filter(l -> !l.isEmpty())))
+                .map(Sample::toString)
+                .collect(Collectors.joining(", "));
+        String more = roots.size() > ROOTS_SHOWN ? " and " + (roots.size() - ROOTS_SHOWN) + " more" : "";
+        return plan.table() + " " + shown + more;
+    }
+
+    private void draw(Table table, String indent) {
+        if (!drawn.add(table)) {
+            return;
+        }
+        List<Effect> effects = plan.effects().stream()
+                .filter(effect -> effect.link().parent().equals(table))
+                .toList();
+        List<Blocker> blockers = plan.blockers().stream()
+                .filter(blocker -> blocker.link().parent().equals(table))
+                .toList();
+        int left = effects.size() + blockers.size();
+        for (Blocker blocker : blockers) {
+            left--;
+            String samples = blocker.children().stream()
+                    .map(child -> child.record().toString())
+                    .collect(Collectors.joining(", "));
+            add(indent, left == 0, blocker.link().child(), blocker.count(), Rule.BLOCK.effect() + ": " + samples);
+        }
+        for (Effect effect : effects) {
+            left--;
+            boolean again = effect.rule() == Rule.CASCADE
+                    && drawn.contains(effect.link().child());
+            add(
+                    indent,
+                    left == 0,
+                    effect.link().child(),
+                    effect.count(),
+                    remark(effect) + (again ? " (see above)" : ""));
+            if (effect.rule() == Rule.CASCADE) {
+                draw(effect.link().child(), indent + (left == 0 ? "   " : "│  "));
+            }
+        }
+    }
+
+    private void add(String indent, boolean last, Table child, long count, String remark) {
+        lines.add(new Line(
+                indent + (last ? "└─ " : "├─ ") + child.name(), String.format(Locale.ROOT, "%,d", count), remark));
+    }
+
+    private static String remark(Effect effect) {
+        String samples = effect.samples().stream().map(Sample::toString).collect(Collectors.joining(", "));
+        String more = effect.count() > effect.samples().size() ? ", …" : "";
+        String what = effect.rule() == Rule.CASCADE
+                ? effect.rule().effect()
+                : effect.rule().effect() + " (" + effect.link().where() + ")";
+        return samples.isEmpty() ? what : what + ": " + samples + more;
+    }
+
+    private String body() {
+        int branch = lines.stream().mapToInt(line -> line.branch.length()).max().orElse(0);
+        int count = lines.stream().mapToInt(line -> line.count.length()).max().orElse(0);
+        String format = "\n%-" + Math.max(branch, 1) + "s  %" + Math.max(count, 1) + "s  %s";
+        return lines.stream()
+                .map(line -> String.format(Locale.ROOT, format, line.branch, line.count, line.remark))
+                .collect(Collectors.joining());
+    }
+}

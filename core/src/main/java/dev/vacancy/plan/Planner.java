@@ -1,0 +1,133 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.SelectedKeys;
+import dev.vacancy.dialect.Dialect;
+import dev.vacancy.rule.Rules;
+import java.sql.Connection;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * Works out plans. It only ever reads.
+ *
+ * @since 0.1
+ */
+public final class Planner {
+    private final Catalog catalog;
+    private final Rules rules;
+    private final Dialect dialect;
+    private final Clock clock;
+
+    /**
+     * Makes a planner.
+     *
+     * @param catalog what the database holds
+     * @param rules the rule of each of its links
+     * @param dialect the dialect of the database
+     * @param clock tells when a plan was made
+     */
+    public Planner(Catalog catalog, Rules rules, Dialect dialect, Clock clock) {
+        this.catalog = catalog;
+        this.rules = rules;
+        this.dialect = dialect;
+        this.clock = clock;
+    }
+
+    /**
+     * Plans a deletion to be looked at: with samples, without locks.
+     *
+     * @param connection a connection, best in a transaction that sees one state of the database throughout
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @return the plan
+     * @throws UnexpectedCountException when the selection says how many records it must match and matches others
+     */
+    public Plan look(Connection connection, SelectedKeys selection, By by) {
+        return plan(new Lookup(connection, dialect, false), selection, by);
+    }
+
+    /**
+     * Plans the same deletion once more, to be run: the records are locked as they are read, until the transaction ends,
+     * and no samples are taken.
+     *
+     * @param connection a connection in a transaction that sees what others have committed
+     * @param plan the plan that was approved
+     * @return the plan as it is now
+     * @throws UnexpectedCountException as for {@link #look}
+     */
+    public Plan lock(Connection connection, Plan plan) {
+        return plan(new Lookup(connection, dialect, true), plan.selection(), plan.by());
+    }
+
+    private Plan plan(Lookup lookup, SelectedKeys selection, By by) {
+        Plan.Roots roots = readRoots(lookup, selection);
+        expect(selection, roots);
+        Gathering gathering = new Gathering(catalog, rules, lookup);
+        for (RecordContent root : roots.contents()) {
+            gathering.select(selection.table(), valuesOf(root, gathering.columnsRead(selection.table())));
+        }
+        gathering.grow();
+        Plan.Consequences consequences =
+                new Judgement(catalog, rules, lookup, gathering).consequences(selection.table());
+        return new Plan(selection, by, clock.instant(), roots, consequences);
+    }
+
+    private static Plan.Roots readRoots(Lookup lookup, SelectedKeys selection) {
+        if (selection.keys().isEmpty()) {
+            return new Plan.Roots(List.of(), List.of());
+        }
+        Table table = selection.table();
+        Criteria wanted = Criteria.among(
+                table.identity(), selection.keys().stream().map(Key::values).toList());
+        List<RecordContent> contents = lookup.records(table, table.columns(), wanted).stream()
+                .map(values -> content(table, values))
+                .toList();
+        Set<Key> found =
+                contents.stream().map(content -> content.key().comparable()).collect(Collectors.toSet());
+        List<Key> notFound = selection.keys().stream()
+                .filter(key -> !found.contains(key.comparable()))
+                .toList();
+        return new Plan.Roots(contents, notFound);
+    }
+
+    private static RecordContent content(Table table, List<Object> values) {
+        Map<String, Object> byName = new LinkedHashMap<>();
+        for (int i = 0; i < values.size(); i++) {
+            byName.put(table.columns().get(i).name(), values.get(i));
+        }
+        List<Object> key = new ArrayList<>();
+        table.identity().forEach(column -> key.add(byName.get(column.name())));
+        return new RecordContent(table, new Key(table.identity(), key), byName);
+    }
+
+    private static List<Object> valuesOf(RecordContent root, List<Column> columns) {
+        List<Object> values = new ArrayList<>();
+        columns.forEach(column -> values.add(root.values().get(column.name())));
+        return values;
+    }
+
+    private static void expect(SelectedKeys selection, Plan.Roots roots) {
+        long found = roots.contents().size();
+        if (selection.expected().isPresent() && selection.expected().getAsLong() != found) {
+            String missing = roots.notFound().isEmpty()
+                    ? ""
+                    : roots.notFound().stream()
+                            .limit(5)
+                            .map(Key::text)
+                            .collect(Collectors.joining(", ", " (not found: ", ")"));
+            throw new UnexpectedCountException(
+                    selection.table().name(), selection.expected().getAsLong(), found, missing);
+        }
+    }
+}

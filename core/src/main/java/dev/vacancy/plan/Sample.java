@@ -1,0 +1,33 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.catalog.Key;
+import java.util.Optional;
+
+/**
+ * One record, shown so that a person recognises it.
+ *
+ * @param key its key, or empty in a table without one
+ * @param label the text people know it by, or empty
+ * @since 0.1
+ */
+public record Sample(Optional<Key> key, Optional<String> label) {
+    private static final int LONGEST_LABEL = 32;
+
+    /**
+     * Returns key and label.
+     *
+     * @return such as {@code 12 'Bramble Three'}; a long label is cut
+     */
+    @Override
+    public String toString() {
+        String quoted = label.map(text -> "'" + shortened(text) + "'").orElse("");
+        return key.map(known -> (known.text() + " " + quoted).strip()).orElse(quoted);
+    }
+
+    private static String shortened(String text) {
+        String line = text.replaceAll("\\p{Cntrl}+", " ");
+        return line.codePointCount(0, line.length()) <= LONGEST_LABEL
+                ? line
+                : line.substring(0, line.offsetByCodePoints(0, LONGEST_LABEL - 1)) + "…";
+    }
+}

@@ -1,0 +1,42 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.failure.InvalidRequestException;
+
+/**
+ * The selection matches another number of records than its caller counted on. Nothing was planned or changed.
+ *
+ * @since 0.1
+ */
+public final class UnexpectedCountException extends InvalidRequestException {
+    private static final long serialVersionUID = 1L;
+
+    private final long expected;
+    private final long found;
+
+    UnexpectedCountException(String table, long expected, long found, String notFound) {
+        super(
+                "The selection was expected to match " + expected + " of " + table + ", but matches " + found + notFound
+                        + ".",
+                "Check what is selected, or expect " + found + ".");
+        this.expected = expected;
+        this.found = found;
+    }
+
+    /**
+     * Returns how many records were expected.
+     *
+     * @return 0 or more
+     */
+    public long expected() {
+        return expected;
+    }
+
+    /**
+     * Returns how many records there are.
+     *
+     * @return 0 or more
+     */
+    public long found() {
+        return found;
+    }
+}

@@ -1,0 +1,56 @@
+package dev.vacancy.run;
+
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.plan.By;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.UUID;
+
+/**
+ * What a run did.
+ *
+ * @param run the run's id
+ * @param table the table whose records were selected
+ * @param by who wanted it, and why
+ * @param startedAt when the run began
+ * @param took how long it took, to the end of its transaction; for a joined one, to the last statement
+ * @param counts how many records were deleted of each table, the selected table first
+ * @param changed how many records stay with another foreign key, by link, such as {@code inspection.keeper_id}
+ * @param deleted the selected records as they were, with all their values, in the order of their keys
+ * @param notFound the selected keys that no record had
+ * @param fingerprint the fingerprint of what was approved and done
+ * @since 0.1
+ */
+public record Outcome(
+        UUID run,
+        String table,
+        By by,
+        Instant startedAt,
+        Duration took,
+        Map<String, Long> counts,
+        Map<String, Long> changed,
+        List<RecordContent> deleted,
+        List<Key> notFound,
+        String fingerprint) {
+    /** Keeps its own copies of the collections. */
+    public Outcome {
+        counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
+        changed = Collections.unmodifiableMap(new LinkedHashMap<>(changed));
+        deleted = List.copyOf(deleted);
+        notFound = List.copyOf(notFound);
+    }
+
+    /**
+     * Returns how many records were deleted in all.
+     *
+     * @return 0 or more
+     */
+    public long total() {
+        return counts.values().stream().mapToLong(Long::longValue).sum();
+    }
+}

@@ -1,0 +1,18 @@
+/** The whole job of deleting records: catalog, rules, plan, approval, run. It holds no interface code. */
+@SuppressWarnings("requires-automatic") // commons-text publishes a name, not yet a descriptor
+module dev.vacancy.core {
+    requires transitive java.sql;
+    requires org.apache.commons.text;
+    requires org.jgrapht.core;
+    requires org.slf4j;
+
+    exports dev.vacancy;
+    exports dev.vacancy.run;
+    exports dev.vacancy.confirm;
+    exports dev.vacancy.plan;
+    exports dev.vacancy.rule;
+    exports dev.vacancy.criteria;
+    exports dev.vacancy.catalog;
+    exports dev.vacancy.dialect;
+    exports dev.vacancy.failure;
+}

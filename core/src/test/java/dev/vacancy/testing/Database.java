@@ -1,0 +1,94 @@
+package dev.vacancy.testing;
+
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.StringJoiner;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.regex.Pattern;
+import javax.sql.DataSource;
+
+/** A database of one test: a data source that counts its statements, and short ways to fill and read tables. */
+public final class Database {
+    private static final Pattern TABLE = Pattern.compile("[a-zA-Z_.\" ]+");
+
+    private final DataSource source;
+    private final AtomicInteger statements = new AtomicInteger();
+
+    Database(DataSource source) {
+        this.source = source;
+    }
+
+    /** The data source as an application has it. */
+    public DataSource source() {
+        return source;
+    }
+
+    /** A data source that counts the statements prepared over it. */
+    public DataSource counting() {
+        return CountingDataSource.over(source, statements);
+    }
+
+    /** How many statements have been prepared over {@link #counting()} since the last call. */
+    public int statements() {
+        return statements.getAndSet(0);
+    }
+
+    /** Opens a connection of its own. */
+    public Connection connect() throws SQLException {
+        return source.getConnection();
+    }
+
+    /** Runs statements, each by itself. */
+    public Database run(String... statements) {
+        try (Connection connection = connect();
+                Statement statement = connection.createStatement()) {
+            for (String sql : statements) {
+                statement.execute(sql);
+            }
+            return this;
+        } catch (SQLException failure) {
+            throw new IllegalStateException(failure);
+        }
+    }
+
+    /** Counts the rows of a table. */
+    public long count(String table) {
+        if (!TABLE.matcher(table).matches()) {
+            throw new IllegalArgumentException(table);
+        }
+        return Long.parseLong(rows("select count(*) from " + table).get(0));
+    }
+
+    /** Reads rows as text, values separated by {@code |}. */
+    public List<String> rows(String query) {
+        try (Connection connection = connect();
+                PreparedStatement statement = connection.prepareStatement(query);
+                ResultSet row = statement.executeQuery()) {
+            List<String> rows = new ArrayList<>();
+            while (row.next()) {
+                StringJoiner values = new StringJoiner("|");
+                for (int i = 1; i <= row.getMetaData().getColumnCount(); i++) {
+                    values.add(String.valueOf(row.getObject(i)));
+                }
+                rows.add(values.toString());
+            }
+            return rows;
+        } catch (SQLException failure) {
+            throw new IllegalStateException(failure);
+        }
+    }
+
+    /** Reads all rows of some tables, to tell whether anything has changed. */
+    public List<String> contents(String... tables) {
+        List<String> contents = new ArrayList<>();
+        for (String table : tables) {
+            contents.add(table + ": " + rows("select * from " + table + " order by 1, 2"));
+        }
+        return contents;
+    }
+}

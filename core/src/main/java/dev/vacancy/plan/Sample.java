@@ -2,6 +2,7 @@ package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Key;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * One record, shown so that a person recognises it.
@@ -11,17 +12,23 @@ import java.util.Optional;
  * @since 0.1
  */
 public record Sample(Optional<Key> key, Optional<String> label) {
-    private static final int LONGEST_LABEL = 32;
+    private static final int LONGEST_LABEL = 24;
 
     /**
      * Returns key and label.
      *
-     * @return such as {@code 12 'Bramble Three'}; a long label is cut
+     * @return such as {@code 12 'Bramble Three'}, or {@code (33, 2)} for a composite key; a long label is cut
      */
     @Override
     public String toString() {
         String quoted = label.map(text -> "'" + shortened(text) + "'").orElse("");
-        return key.map(known -> (known.text() + " " + quoted).strip()).orElse(quoted);
+        return key.map(known -> (shortened(known) + " " + quoted).strip()).orElse(quoted);
+    }
+
+    private static String shortened(Key key) {
+        return key.values().size() == 1
+                ? key.text()
+                : key.values().stream().map(String::valueOf).collect(Collectors.joining(", ", "(", ")"));
     }
 
     private static String shortened(String text) {

@@ -1,0 +1,65 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.rule.LinkRule;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** Writes the catalog for programs. {@code docs/output.schema.json} describes the result. */
+final class CatalogJson {
+    private CatalogJson() {}
+
+    static String of(Vacancy vacancy) {
+        Map<String, Object> json = new LinkedHashMap<>();
+        json.put(
+                "tables",
+                vacancy.catalog().tables().stream().map(CatalogJson::table).toList());
+        json.put(
+                "links",
+                vacancy.catalog().links().stream()
+                        .map(link -> link(vacancy.rules().of(link)))
+                        .toList());
+        return JsonValues.write(json);
+    }
+
+    private static Map<String, Object> table(Table table) {
+        Map<String, Object> json = new LinkedHashMap<>();
+        json.put("table", table.name());
+        json.put("primaryKey", names(table.primaryKey()));
+        json.put(
+                "uniqueKeys",
+                table.uniqueKeys().stream().map(CatalogJson::names).toList());
+        json.put("columns", table.columns().stream().map(CatalogJson::column).toList());
+        return json;
+    }
+
+    private static Map<String, Object> column(Column column) {
+        Map<String, Object> json = new LinkedHashMap<>();
+        json.put("column", column.name());
+        json.put("type", column.type());
+        json.put("nullable", column.nullable());
+        return json;
+    }
+
+    private static Map<String, Object> link(LinkRule rule) {
+        Link link = rule.link();
+        Map<String, Object> json = new LinkedHashMap<>();
+        json.put("link", link.where());
+        json.put("child", link.child().name());
+        json.put("childColumns", names(link.childColumns()));
+        json.put("parent", link.parent().name());
+        json.put("parentColumns", names(link.parentColumns()));
+        json.put("rule", rule.rule().toString());
+        json.put("reason", rule.reason());
+        json.put("indexed", link.indexed());
+        return json;
+    }
+
+    private static List<String> names(List<Column> columns) {
+        return columns.stream().map(Column::name).toList();
+    }
+}

@@ -1,0 +1,72 @@
+package dev.vacancy.cli;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** Makes the demo database and walks through the job on it. */
+@Command(
+        name = "demo",
+        mixinStandardHelpOptions = true,
+        description = "Make the demo database and walk through the job on it, with no other set-up.")
+final class DemoCommand implements Callable<Integer> {
+    private final Surroundings surroundings;
+
+    @Option(
+            names = "--dir",
+            paramLabel = "DIR",
+            defaultValue = "larkmoor",
+            description = "The folder to make it in; larkmoor if left out.")
+    private Path folder;
+
+    DemoCommand(Surroundings surroundings) {
+        this.surroundings = surroundings;
+    }
+
+    @Override
+    public Integer call() {
+        try {
+            DemoFolder demo = new DemoFolder(folder);
+            if (!demo.mayBeWritten() && !agreed(demo)) {
+                surroundings.err().println("Not approved. Nothing was written.");
+                return ExitStatus.NOT_APPROVED;
+            }
+            demo.write();
+            surroundings
+                    .out()
+                    .println("Made " + demo.database() + " and " + demo.configuration()
+                            + ": the made-up records of Larkmoor Beekeepers' Co-operative.");
+            Path copy = Files.createTempDirectory("vacancy-demo");
+            try {
+                demo.copyTo(copy);
+                new DemoWalk(surroundings, demo.configuration(), copy.resolve(DemoFolder.CONFIGURATION)).walk();
+            } finally {
+                DemoFolder.remove(copy);
+            }
+            return ExitStatus.DONE;
+        } catch (IOException failure) {
+            throw new UncheckedIOException(failure);
+        }
+    }
+
+    private boolean agreed(DemoFolder demo) throws IOException {
+        demo.refuseToOverwrite();
+        String question =
+                "The folder " + folder + " holds files that the demo didn't make. Put the demo beside them? [y/N] ";
+        if (!surroundings.terminal().isThere()) {
+            surroundings.err().println(question);
+            throw ToolException.wrongUsage(
+                    "There is no terminal to ask, so the answer is no.", "Choose another folder with --dir DIR.");
+        }
+        return surroundings
+                .terminal()
+                .ask(question)
+                .filter(answer ->
+                        answer.strip().equalsIgnoreCase("y") || answer.strip().equalsIgnoreCase("yes"))
+                .isPresent();
+    }
+}

@@ -1,0 +1,112 @@
+package dev.vacancy.cli;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import picocli.CommandLine.Help.Ansi;
+
+/** Runs the demo's commands on a copy of its database, each shown as the user would type it. */
+final class DemoWalk {
+    private final Surroundings surroundings;
+    private final Path configuration;
+    private final Path copy;
+
+    /**
+     * Prepares the walk.
+     *
+     * @param configuration the configuration that the user would name
+     * @param copy the one that is used instead
+     */
+    DemoWalk(Surroundings surroundings, Path configuration, Path copy) {
+        this.surroundings = surroundings;
+        this.configuration = configuration;
+        this.copy = copy;
+    }
+
+    void walk() {
+        step("What is in the database, and what is the rule of each link?", "", "map");
+        step("What would go with hive 12? Looking changes nothing.", "", "preview", "hive", "--key", "12");
+        step(
+                "Hive 4 gave honey to batches. They must stay traceable, so it can't go.",
+                "",
+                "delete",
+                "hive",
+                "--key",
+                "4");
+        step("Deleting asks first. Whoever doesn't say yes has said no.", "no", "delete", "hive", "--key", "12");
+        step(
+                "Now with a clear yes. Exactly what was shown happens, all of it or nothing.",
+                "",
+                "delete",
+                "hive",
+                "--key",
+                "12",
+                "--yes",
+                "--as",
+                "odile",
+                "--reason",
+                "colony lost");
+        step(
+                "Hive 12 is gone. A key that matches nothing is said, not passed over.",
+                "",
+                "preview",
+                "hive",
+                "--key",
+                "12");
+        surroundings.out().println();
+        surroundings
+                .out()
+                .println("All of this was done on a copy; the records in " + configuration.getParent()
+                        + " are untouched. Your turn:");
+        surroundings.out().println("  " + typed(List.of("preview", "keeper", "--key", "3")));
+    }
+
+    private void step(String title, String answer, String... command) {
+        surroundings.out().println();
+        surroundings.out().println(Ansi.AUTO.string("@|faint # " + title + "|@"));
+        surroundings.out().println(Ansi.AUTO.string("@|bold $ " + typed(Arrays.asList(command)) + "|@"));
+        List<String> arguments = new ArrayList<>(List.of(command));
+        arguments.add("--config");
+        arguments.add(copy.toString());
+        // Everything on one stream, so that it can't come out of order.
+        Surroundings watched = new Surroundings(surroundings.out(), surroundings.out(), new Scripted(answer));
+        int status = Main.commandLine(watched).execute(arguments.toArray(String[]::new));
+        surroundings.out().println(Ansi.AUTO.string("@|faint (exit status " + status + ")|@"));
+    }
+
+    private String typed(List<String> command) {
+        return surroundings.toolName() + " "
+                + command.stream()
+                        .map(word -> word.contains(" ") ? "\"" + word + "\"" : word)
+                        .collect(Collectors.joining(" "))
+                + " --config " + configuration;
+    }
+
+    /** Somebody who always gives the same answer, and is seen typing it. */
+    private final class Scripted implements Terminal {
+        private final String answer;
+
+        Scripted(String answer) {
+            this.answer = answer;
+        }
+
+        @Override
+        public Optional<String> ask(String question) {
+            surroundings.out().println(question + answer);
+            return Optional.of(answer);
+        }
+
+        @Override
+        public Optional<char[]> askSecret(String question) {
+            return Optional.empty();
+        }
+
+        @Override
+        public boolean isThere() {
+            return true;
+        }
+    }
+}

@@ -1,0 +1,50 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/** Reads a composite key as it is typed: {@code column=value,column=value}, a comma in a value as {@code \,}. */
+final class KeyText {
+    private KeyText() {}
+
+    static Map<String, String> composite(Table table, String text) {
+        Map<String, String> values = new LinkedHashMap<>();
+        for (String part : parts(text)) {
+            int equals = part.indexOf('=');
+            if (equals < 1 || values.put(part.substring(0, equals), part.substring(equals + 1)) != null) {
+                String shape = table.identity().stream()
+                        .map(Column::name)
+                        .map(name -> name + "=…")
+                        .collect(Collectors.joining(","));
+                throw ToolException.wrongUsage(
+                        "The key of " + table.name() + " has "
+                                + table.identity().size() + " columns, but '" + part + "' doesn't say which it is for.",
+                        "Give each column once: --key " + shape + " (a comma in a value is written \\,).");
+            }
+        }
+        return values;
+    }
+
+    private static List<String> parts(String text) {
+        List<String> parts = new ArrayList<>();
+        StringBuilder part = new StringBuilder();
+        boolean literally = false;
+        for (int i = 0; i < text.length(); i++) {
+            char next = text.charAt(i);
+            if (!literally && next == ',') {
+                parts.add(part.toString());
+                part.setLength(0);
+            } else if (literally || next != '\\') {
+                part.append(next);
+            }
+            literally = !literally && next == '\\';
+        }
+        parts.add(part.toString());
+        return parts;
+    }
+}

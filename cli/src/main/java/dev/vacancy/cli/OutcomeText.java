@@ -1,0 +1,31 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.run.Outcome;
+import java.util.Locale;
+import java.util.stream.Collectors;
+
+/** Writes an outcome for people. */
+final class OutcomeText {
+    private OutcomeText() {}
+
+    static String of(Outcome outcome) {
+        String deleted = "Deleted " + PlanText.records(outcome.total()) + ": " + PlanText.counts(outcome.counts());
+        String changed = outcome.changed().entrySet().stream()
+                .map(entry -> System.lineSeparator() + "Changed " + PlanText.records(entry.getValue()) + ": "
+                        + entry.getKey())
+                .collect(Collectors.joining());
+        String reason = outcome.by().reason().map(why -> ", because: " + why).orElse("");
+        String run = String.format(
+                Locale.ROOT,
+                "Run %s by %s%s, took %.2f s",
+                outcome.run(),
+                outcome.by().actor(),
+                reason,
+                seconds(outcome));
+        return deleted + changed + System.lineSeparator() + run;
+    }
+
+    private static double seconds(Outcome outcome) {
+        return outcome.took().toMillis() / 1000.0;
+    }
+}

@@ -1,0 +1,84 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.plan.Blocker;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Rule;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/** Writes a plan for people: the records in question whole, the tree of what hangs on them, and what it comes to. */
+final class PlanText {
+    private static final int ROOTS_SHOWN_WHOLE = 3;
+
+    private PlanText() {}
+
+    static String of(Plan plan) {
+        List<String> parts = new ArrayList<>();
+        plan.roots().stream().limit(ROOTS_SHOWN_WHOLE).map(PlanText::whole).forEach(parts::add);
+        if (!plan.isEmpty()) {
+            parts.add(plan.tree());
+        }
+        parts.add(String.join(System.lineSeparator(), summary(plan)));
+        return String.join(System.lineSeparator().repeat(2), parts);
+    }
+
+    static String counts(Map<String, Long> counts) {
+        return counts.entrySet().stream()
+                .map(entry -> entry.getKey() + " " + number(entry.getValue()))
+                .collect(Collectors.joining(", "));
+    }
+
+    static String number(long count) {
+        return String.format(Locale.ROOT, "%,d", count);
+    }
+
+    static String records(long count) {
+        return number(count) + (count == 1 ? " record" : " records");
+    }
+
+    private static String whole(RecordContent root) {
+        int width =
+                root.values().keySet().stream().mapToInt(String::length).max().orElse(1);
+        return root.values().entrySet().stream()
+                .map(value ->
+                        String.format(Locale.ROOT, "  %-" + width + "s  %s", value.getKey(), shown(value.getValue())))
+                .collect(Collectors.joining(
+                        System.lineSeparator(),
+                        "The record of " + root.table() + " " + root.key() + ":" + System.lineSeparator(),
+                        ""));
+    }
+
+    private static String shown(Object value) {
+        return value == null ? "-" : JsonValues.text(value).replaceAll("\\p{Cntrl}+", " ");
+    }
+
+    private static List<String> summary(Plan plan) {
+        List<String> lines = new ArrayList<>();
+        if (!plan.notFound().isEmpty()) {
+            String keys = plan.notFound().stream().map(Key::text).collect(Collectors.joining(", "));
+            lines.add("Not found in " + plan.table() + ": " + keys);
+        }
+        if (plan.isEmpty()) {
+            return lines;
+        }
+        if (!plan.blockers().isEmpty()) {
+            lines.add("Blocked. These records forbid it:");
+            plan.blockers().stream().map(Blocker::text).map(text -> "  " + text).forEach(lines::add);
+            return lines;
+        }
+        lines.add("Deletes " + records(plan.total()) + ": " + counts(plan.counts()));
+        plan.effects().stream()
+                .filter(effect -> effect.rule() != Rule.CASCADE)
+                .map(effect -> "Changes " + records(effect.count()) + ": "
+                        + effect.link().where()
+                        + (effect.rule() == Rule.DETACH ? " is set to null" : " is set to its default"))
+                .forEach(lines::add);
+        lines.add("Fingerprint " + plan.fingerprint());
+        return lines;
+    }
+}

@@ -1,0 +1,49 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import java.util.ArrayList;
+import java.util.List;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** What to delete, for whom and why. */
+final class SelectionOptions {
+    @Parameters(paramLabel = "TABLE", description = "The table that holds the records.")
+    private String table;
+
+    @Option(
+            names = "--key",
+            paramLabel = "KEY",
+            required = true,
+            description = "The key of a record; once for each. A composite key is column=value,column=value.")
+    private List<String> keys;
+
+    @Option(
+            names = "--expect",
+            paramLabel = "N",
+            description = "Refuse unless the keys match exactly this many records.")
+    private Long expected;
+
+    @Option(names = "--as", paramLabel = "NAME", description = "Who wants the deletion; the system's user if left out.")
+    private String actor = System.getProperty("user.name");
+
+    @Option(names = "--reason", paramLabel = "TEXT", description = "Why.")
+    private String reason;
+
+    /** Plans what these options ask for. */
+    Plan plan(Vacancy vacancy) {
+        Table found = vacancy.catalog().table(table);
+        List<Object> given = new ArrayList<>();
+        for (String key : keys) {
+            given.add(found.identity().size() > 1 ? KeyText.composite(found, key) : List.of(key));
+        }
+        Selection selection = Selection.of(found.name()).keys(given);
+        return vacancy.plan(
+                expected == null ? selection : selection.expecting(expected),
+                By.user(actor).because(reason));
+    }
+}

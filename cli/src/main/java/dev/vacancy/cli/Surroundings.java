@@ -1,0 +1,36 @@
+package dev.vacancy.cli;
+
+import java.io.FileDescriptor;
+import java.io.FileOutputStream;
+import java.io.PrintStream;
+import java.io.PrintWriter;
+import java.nio.charset.StandardCharsets;
+
+/**
+ * What a command talks to.
+ *
+ * @param out results
+ * @param err talk and progress
+ * @param terminal the person, if there is one
+ */
+record Surroundings(PrintStream out, PrintStream err, Terminal terminal) {
+    /** The streams and the terminal of this process. Text is UTF-8, whatever the locale says. */
+    static Surroundings ofThisProcess() {
+        PrintStream out = new PrintStream(new FileOutputStream(FileDescriptor.out), true, StandardCharsets.UTF_8);
+        PrintStream err = new PrintStream(new FileOutputStream(FileDescriptor.err), true, StandardCharsets.UTF_8);
+        return new Surroundings(out, err, Terminal.ofThisProcess(err));
+    }
+
+    /** The tool's name as the user has to type it. */
+    String toolName() {
+        return System.getProperty("vacancy.command", "vacancy");
+    }
+
+    PrintWriter outWriter() {
+        return new PrintWriter(out, true, StandardCharsets.UTF_8);
+    }
+
+    PrintWriter errWriter() {
+        return new PrintWriter(err, true, StandardCharsets.UTF_8);
+    }
+}

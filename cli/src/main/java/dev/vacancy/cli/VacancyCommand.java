@@ -17,8 +17,8 @@ import picocli.CommandLine.Spec;
         commandListHeading = "%nVerbs:%n",
         footer = {
             "",
-            "Exit status: 0 done, 1 failed with nothing changed, 2 wrong usage or configuration, 3 blocked,",
-            "4 not approved, 5 nothing matched."
+            "Exit status: 0 done, 1 failed and nothing changed, 2 wrong usage or",
+            "configuration, 3 blocked, 4 not approved, 5 nothing matched."
         },
         subcommands = HelpCommand.class)
 final class VacancyCommand implements Runnable {

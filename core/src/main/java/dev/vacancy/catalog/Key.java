@@ -11,7 +11,7 @@ import java.util.stream.IntStream;
  * @param values one value for each, none of them null
  * @since 0.1
  */
-public record Key(List<Column> columns, List<Object> values) {
+public record Key(List<Column> columns, List<Object> values) implements Comparable<Key> {
     /** Keeps its own copies of the lists. */
     public Key {
         columns = List.copyOf(columns);
@@ -43,6 +43,25 @@ public record Key(List<Column> columns, List<Object> values) {
                 IntStream.range(0, values.size())
                         .mapToObj(i -> KeyValues.comparable(columns.get(i), values.get(i)))
                         .toList());
+    }
+
+    /** Orders keys of one table value by value, as the values' Java type does; text by its Unicode code units. */
+    @Override
+    public int compareTo(Key other) {
+        for (int i = 0; i < values.size(); i++) {
+            int byValue = compare(values.get(i), other.values.get(i));
+            if (byValue != 0) {
+                return byValue;
+            }
+        }
+        return 0;
+    }
+
+    @SuppressWarnings("unchecked") // a class that is comparable is comparable to itself
+    private static int compare(Object one, Object other) {
+        return one instanceof Comparable<?> comparable && one.getClass() == other.getClass()
+                ? ((Comparable<Object>) comparable).compareTo(other)
+                : one.toString().compareTo(other.toString());
     }
 
     @Override

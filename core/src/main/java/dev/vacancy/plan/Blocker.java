@@ -35,7 +35,8 @@ public record Blocker(Link link, String reason, long count, List<Child> children
     /**
      * Says what forbids the deletion and why.
      *
-     * @return a line such as {@code batch_hive batch_id=3,hive_id=7 needs hive 7: the schema says ON DELETE NO ACTION}
+     * @return a line such as {@code hive 4 → batch_hive (2, 4); (5, 4): batch_hive.hive_id forbids it, the schema says ON
+     *     DELETE NO ACTION}
      */
     public String text() {
         String way = children.stream()
@@ -45,7 +46,7 @@ public record Blocker(Link link, String reason, long count, List<Child> children
                 .orElse("");
         String named = children.stream().map(child -> child.record().toString()).collect(Collectors.joining("; "));
         String more = count > children.size() ? "; and " + (count - children.size()) + " more" : "";
-        return way + link.child() + " " + named + more + ", by " + link.where() + ": " + reason;
+        return way + link.child() + " " + named + more + ": " + link.where() + " forbids it, " + reason;
     }
 
     @Override

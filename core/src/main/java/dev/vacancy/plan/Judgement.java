@@ -11,10 +11,11 @@ import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Stream;
+import java.util.Set;
 
 /**
  * Judges the children of the records that go, once that set is final: which go, which stay and how, which forbid it. A
@@ -133,35 +134,40 @@ final class Judgement {
         if (lookup.locking()) {
             return List.of();
         }
-        Table table = link.child();
-        List<Column> shown = shown(table);
-        List<Column> columns =
-                Stream.concat(shown.stream(), link.childColumns().stream()).toList();
-        return lookup.first(BLOCKERS_NAMED, table, columns, staying).stream()
-                .map(values -> new Blocker.Child(
-                        sample(table, values),
-                        gathering
-                                .parentOn(link, values.subList(shown.size(), values.size()))
-                                .map(Going.Member::way)
-                                .orElse(List.of())))
+        Set<Column> columns = shown(link.child());
+        columns.addAll(link.childColumns());
+        return lookup.first(BLOCKERS_NAMED, link.child(), columns, staying).stream()
+                .map(values -> new Blocker.Child(sample(link.child(), values), way(link, values)))
                 .toList();
     }
 
-    private static List<Column> shown(Table table) {
-        List<Column> columns = new ArrayList<>(table.identity());
-        table.label().ifPresent(columns::add);
-        return columns.isEmpty() ? List.of(table.columns().get(0)) : columns;
+    private List<String> way(Link link, Map<Column, Object> child) {
+        List<Object> foreignKey = link.childColumns().stream().map(child::get).toList();
+        return gathering.parentOn(link, foreignKey).map(Going.Member::way).orElse(List.of());
     }
 
-    private static Sample sample(Table table, List<Object> values) {
-        int width = table.identity().size();
-        Optional<Key> key =
-                width == 0 ? Optional.empty() : Optional.of(new Key(table.identity(), values.subList(0, width)));
-        Optional<String> label = table.label().isPresent() || width == 0
-                ? Optional.ofNullable(values.get(width)).map(Object::toString)
-                : Optional.empty();
-        boolean labelIsKey = table.label().filter(table.identity()::contains).isPresent();
-        return new Sample(key, labelIsKey ? Optional.empty() : label);
+    /** What a record is shown by: its key and its label, or whatever there is. */
+    private static Set<Column> shown(Table table) {
+        Set<Column> columns = new LinkedHashSet<>(table.identity());
+        columns.add(label(table));
+        return columns;
+    }
+
+    private static Column label(Table table) {
+        return table.label().orElseGet(() -> table.columns().get(0));
+    }
+
+    private static Sample sample(Table table, Map<Column, Object> values) {
+        List<Column> identity = table.identity();
+        Optional<Key> key = identity.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        new Key(identity, identity.stream().map(values::get).toList()));
+        boolean labelled = identity.isEmpty()
+                || table.label().filter(label -> !identity.contains(label)).isPresent();
+        return new Sample(
+                key,
+                Optional.ofNullable(labelled ? values.get(label(table)) : null).map(Object::toString));
     }
 
     private void addToFingerprint(Lookup.Tally tally) {

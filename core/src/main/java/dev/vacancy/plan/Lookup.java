@@ -15,8 +15,12 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** The questions that planning puts to the database. Each is one statement, however many records it is about. */
 final class Lookup {
@@ -35,15 +39,15 @@ final class Lookup {
         return locking;
     }
 
-    /** Reads records in the order of their identity, and locks them if this is for a run. */
+    /** Reads records in any order, and locks them if this is for a run. */
     List<List<Object>> records(Table table, List<Column> columns, Criteria criteria) {
-        Fragment query = ordered(table, columns, criteria, false);
-        return rows(table, columns.size(), locking ? Statements.locking(query) : query);
+        Fragment query = select(table, columns, criteria);
+        return rows(table, columns.size(), locking ? Statements.locking(query, quoted(table.identity())) : query);
     }
 
-    /** Reads the first few records by their identity. */
-    List<List<Object>> first(int limit, Table table, List<Column> columns, Criteria criteria) {
-        return rows(table, columns.size(), Statements.limited(ordered(table, columns, criteria, false), limit));
+    /** Reads the first few records by their identity, each with its values by column. */
+    List<Map<Column, Object>> first(int limit, Table table, Set<Column> columns, Criteria criteria) {
+        return first(limit, false, table, columns, criteria);
     }
 
     /** Counts records and reads the lowest and the highest key among them. */
@@ -58,13 +62,28 @@ final class Lookup {
 
     private Optional<Key> edge(Table table, Criteria criteria, boolean highest) {
         List<Column> identity = table.identity();
-        Fragment query = Statements.limited(ordered(table, identity, criteria, highest), 1);
-        return rows(table, identity.size(), query).stream().findFirst().map(values -> new Key(identity, values));
+        return first(1, highest, table, new LinkedHashSet<>(identity), criteria).stream()
+                .findFirst()
+                .map(values -> new Key(identity, List.copyOf(values.values())));
     }
 
-    private Fragment ordered(Table table, List<Column> columns, Criteria criteria, boolean descending) {
-        Fragment query = Statements.select(quoted(columns), quoted(table), criteria.in(dialect));
-        return Statements.ordered(query, quoted(table.identity()), descending);
+    private List<Map<Column, Object>> first(
+            int limit, boolean fromTheEnd, Table table, Set<Column> columns, Criteria criteria) {
+        List<Column> read = List.copyOf(columns);
+        Fragment query = Statements.ordered(select(table, read, criteria), quoted(table.identity()), fromTheEnd);
+        List<Map<Column, Object>> records = new ArrayList<>();
+        for (List<Object> row : rows(table, read.size(), Statements.limited(query, limit))) {
+            Map<Column, Object> values = new LinkedHashMap<>();
+            for (int i = 0; i < row.size(); i++) {
+                values.put(read.get(i), row.get(i));
+            }
+            records.add(values);
+        }
+        return records;
+    }
+
+    private Fragment select(Table table, List<Column> columns, Criteria criteria) {
+        return Statements.select(quoted(columns), quoted(table), criteria.in(dialect));
     }
 
     private String quoted(Table table) {

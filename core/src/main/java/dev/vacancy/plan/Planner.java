@@ -12,6 +12,7 @@ import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -92,6 +93,7 @@ public final class Planner {
                 table.identity(), selection.keys().stream().map(Key::values).toList());
         List<RecordContent> contents = lookup.records(table, table.columns(), wanted).stream()
                 .map(values -> content(table, values))
+                .sorted(Comparator.comparing(RecordContent::key))
                 .toList();
         Set<Key> found =
                 contents.stream().map(content -> content.key().comparable()).collect(Collectors.toSet());

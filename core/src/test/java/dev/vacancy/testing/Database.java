@@ -30,7 +30,12 @@ public final class Database {
 
     /** A data source that counts the statements prepared over it. */
     public DataSource counting() {
-        return CountingDataSource.over(source, statements);
+        return WatchedDataSource.over(source, statements);
+    }
+
+    /** A data source that always hands out one connection and leaves it open. */
+    public static DataSource always(Connection connection) {
+        return WatchedDataSource.always(connection);
     }
 
     /** How many statements have been prepared over {@link #counting()} since the last call. */

@@ -7,15 +7,23 @@ import java.sql.Connection;
 import java.util.concurrent.atomic.AtomicInteger;
 import javax.sql.DataSource;
 
-/** Wraps a data source so that the statements prepared over it are counted. */
-final class CountingDataSource {
-    private CountingDataSource() {}
+/** Data sources that watch what is done with their connections. */
+final class WatchedDataSource {
+    private WatchedDataSource() {}
 
     static DataSource over(DataSource source, AtomicInteger statements) {
         return proxy(DataSource.class, (proxy, method, arguments) -> {
             Object result = method.invoke(source, arguments);
             return result instanceof Connection connection ? counting(connection, statements) : result;
         });
+    }
+
+    static DataSource always(Connection connection) {
+        Connection open = proxy(
+                Connection.class,
+                (proxy, method, arguments) ->
+                        method.getName().equals("close") ? null : method.invoke(connection, arguments));
+        return proxy(DataSource.class, (proxy, method, arguments) -> open);
     }
 
     private static Connection counting(Connection connection, AtomicInteger statements) {

@@ -3,6 +3,7 @@ package dev.vacancy.catalog;
 import dev.vacancy.failure.InvalidRequestException;
 import java.math.BigDecimal;
 import java.math.BigInteger;
+import java.nio.ByteBuffer;
 import java.nio.CharBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
@@ -60,12 +61,16 @@ final class KeyValues {
 
     private static Object convert(Column column, Object given) {
         String text = given.toString();
+        if (isUuid(column)) {
+            return uuid(text);
+        }
         return switch (column.jdbcType()) {
             case Types.TINYINT, Types.SMALLINT ->
                 Short.valueOf(exact(whole(text)).shortValueExact());
             case Types.INTEGER -> exact(whole(text)).intValueExact();
             case Types.BIGINT -> exact(whole(text)).longValueExact();
             case Types.DECIMAL, Types.NUMERIC -> new BigDecimal(matching(DECIMAL, text));
+            case Types.REAL, Types.FLOAT, Types.DOUBLE -> Double.valueOf(matching(DECIMAL, text));
             case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR -> encodable(text);
             case Types.DATE -> LocalDate.parse(text);
             case Types.TIME -> LocalTime.parse(text);
@@ -74,19 +79,21 @@ final class KeyValues {
             case Types.BOOLEAN, Types.BIT -> truth(text);
             case Types.BINARY, Types.VARBINARY ->
                 given instanceof String
-                        ? java.nio.ByteBuffer.wrap(HexFormat.of().parseHex(text))
-                                .asReadOnlyBuffer()
+                        ? ByteBuffer.wrap(HexFormat.of().parseHex(text)).asReadOnlyBuffer()
                         : given;
-            default -> isUuid(column) ? uuid(text) : given;
+            default -> given;
         };
     }
 
     private static String expected(Column column) {
+        if (isUuid(column)) {
+            return "a UUID as in RFC 9562, such as 018f6d2a-7f0e-7b1c-9d52-3c0c3f3a5b10";
+        }
         return switch (column.jdbcType()) {
             case Types.TINYINT, Types.SMALLINT -> "a whole number from -32768 to 32767, such as 12";
             case Types.INTEGER -> "a whole number from -2147483648 to 2147483647, such as 12";
             case Types.BIGINT -> "a whole number of at most 19 digits, such as 12";
-            case Types.DECIMAL, Types.NUMERIC -> "a number, such as 12 or 12.5";
+            case Types.DECIMAL, Types.NUMERIC, Types.REAL, Types.FLOAT, Types.DOUBLE -> "a number, such as 12 or 12.5";
             case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR ->
                 "text without NUL characters and with whole Unicode characters only";
             case Types.DATE -> "a date as in ISO 8601, such as 2026-05-31";
@@ -97,7 +104,7 @@ final class KeyValues {
                         : "a date and time as in ISO 8601, such as 2026-05-31T14:30:00";
             case Types.BOOLEAN, Types.BIT -> "true or false";
             case Types.BINARY, Types.VARBINARY -> "hexadecimal digits, two for each byte";
-            default -> "a UUID as in RFC 9562, such as 018f6d2a-7f0e-7b1c-9d52-3c0c3f3a5b10";
+            default -> "a value of that type";
         };
     }
 

@@ -1,0 +1,191 @@
+package dev.vacancy.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.Arguments;
+import org.junit.jupiter.params.provider.MethodSource;
+
+/** The verbs, as a script without a terminal calls them. */
+class CommandLineTest {
+    private static final String COUNT_HIVES = "select count(*) from hive";
+
+    @TempDir
+    private Path folder;
+
+    @BeforeEach
+    void copyTheDemo() throws Exception {
+        DemoDatabase.copyTo(folder);
+    }
+
+    @Test
+    void mapShowsTablesLinksAndRules() throws Exception {
+        Tool.Result map = Tool.run(folder, "map");
+
+        assertThat(map.status()).isZero();
+        assertThat(map.err()).isEmpty();
+        assertThat(map.out())
+                .startsWith("13 tables, 15 links.")
+                .containsPattern("batch_hive\\.hive_id +forbids it +the schema says ON DELETE NO ACTION")
+                .containsPattern("queen\\.hive_id +stays, detached +the schema says ON DELETE SET NULL");
+    }
+
+    @Test
+    void previewShowsThePlanAndChangesNothing() throws Exception {
+        Tool.Result preview = Tool.run(folder, "preview", "hive", "--key", "12");
+
+        assertThat(preview.status()).isZero();
+        assertThat(preview.err()).isEmpty();
+        assertThat(preview.out())
+                .contains("name       Bramble Three", "hive 12 'Bramble Three'", "└─ treatment", "Deletes 613 records")
+                .contains("Changes 1 record: queen.hive_id is set to null");
+        assertThat(DemoDatabase.number(folder, COUNT_HIVES)).isEqualTo(40);
+    }
+
+    @Test
+    void deleteWithYesDoesWhatItShows() throws Exception {
+        Tool.Result delete = Tool.run(
+                folder,
+                "delete",
+                "hive",
+                "--key",
+                "12",
+                "--key",
+                "13",
+                "--expect",
+                "2",
+                "--yes",
+                "--as",
+                "odile",
+                "--reason",
+                "colony lost");
+
+        assertThat(delete.status()).isZero();
+        assertThat(delete.out())
+                .contains("by odile, because: colony lost")
+                .containsPattern("Deletes (1,\\d{3}) records: hive 2,[^\n]*\n(.*\n)*Deleted \\1 records: hive 2,");
+        assertThat(DemoDatabase.number(folder, COUNT_HIVES)).isEqualTo(38);
+        assertThat(DemoDatabase.number(folder, "select count(*) from reading where hive_id in (12, 13)"))
+                .isZero();
+    }
+
+    @Test
+    void deleteWithoutTerminalAndWithoutYesIsNotApproved() throws Exception {
+        Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "12");
+
+        assertThat(delete.status()).isEqualTo(4);
+        assertThat(delete.err()).contains("There is no terminal to ask", "Nothing was deleted.");
+        assertThat(DemoDatabase.number(folder, COUNT_HIVES)).isEqualTo(40);
+    }
+
+    @Test
+    void aBlockedDeletionNamesWhatForbidsItEvenWithYes() throws Exception {
+        Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "4", "--yes");
+
+        assertThat(delete.status()).isEqualTo(3);
+        assertThat(delete.out()).contains("hive 4 → batch_hive (", "batch_hive.hive_id forbids it");
+        assertThat(DemoDatabase.number(folder, COUNT_HIVES)).isEqualTo(40);
+    }
+
+    @Test
+    void aBlockTwoLevelsDownShowsTheWay() throws Exception {
+        Tool.Result preview = Tool.run(folder, "preview", "apiary", "--key", "1");
+
+        assertThat(preview.status()).isEqualTo(3);
+        assertThat(preview.out()).contains("apiary 1 → hive 4 → batch_hive (");
+    }
+
+    @Test
+    void keysThatMatchNothingAreToldAndTheRestIsDone() throws Exception {
+        Tool.Result some = Tool.run(folder, "delete", "photo", "--key", "1", "--key", "999", "--yes");
+        Tool.Result none = Tool.run(folder, "delete", "photo", "--key", "1", "--yes");
+
+        assertThat(some.status()).isZero();
+        assertThat(some.out()).contains("Not found in photo: 999", "Deleted 1 record: photo 1");
+        assertThat(none.status()).isEqualTo(5);
+        assertThat(none.out()).isEqualToIgnoringNewLines("Not found in photo: 1");
+    }
+
+    @Test
+    void compositeKeysAreGivenByColumn() throws Exception {
+        Tool.Result preview = Tool.run(folder, "preview", "apiary_keeper", "--key", "keeper_id=6,apiary_id=1");
+
+        assertThat(preview.status()).isZero();
+        assertThat(preview.out()).contains("apiary_keeper (1, 6) 'lead'");
+    }
+
+    @Test
+    void aConfigurationElsewhereIsNamed() throws Exception {
+        Path elsewhere = Files.createDirectory(folder.resolve("elsewhere"));
+
+        Tool.Result preview = Tool.run(elsewhere, "preview", "hive", "--key", "12", "--config", "../vacancy.yaml");
+
+        assertThat(preview.status()).isZero();
+    }
+
+    static Stream<Arguments> mistakes() {
+        return Stream.of(
+                Arguments.of("preview hvie --key 12", "There is no table 'hvie'.\nDid you mean 'hive'?\n"),
+                Arguments.of(
+                        "preview hive --key abc",
+                        "Key hive.hive_id is INTEGER, which 'abc' is not.\n"
+                                + "Give a whole number from -2147483648 to 2147483647, such as 12.\n"),
+                Arguments.of(
+                        "preview apiary_keeper --key 3",
+                        "The key of apiary_keeper has 2 columns, but '3' doesn't say which it is for.\n"
+                                + "Give each column once: --key apiary_id=…,keeper_id=… (a comma in a value is written"
+                                + " \\,).\n"),
+                Arguments.of(
+                        "preview apiary_keeper --key apiary_id=3,keper_id=4",
+                        "Table apiary_keeper has no column 'keper_id'.\nDid you mean 'keeper_id'?\n"),
+                Arguments.of(
+                        "delete hive --key 12 --key 99 --expect 2 --yes",
+                        "The selection was expected to match 2 of hive, but matches 1 (not found: 99).\n"
+                                + "Check what is selected, or expect 1.\n"),
+                Arguments.of(
+                        "preview hive",
+                        "Missing required option: '--key=KEY'\n'vacancy preview --help' tells how to call it.\n"),
+                Arguments.of(
+                        "preview hive --key 1 --output xml",
+                        "Invalid value for option '--output': expected one of [TEXT, JSON] (case-insensitive) but was"
+                                + " 'xml'\n'vacancy preview --help' tells how to call it.\n"),
+                Arguments.of(
+                        "preview hive --key 12 --config nowhere.yaml",
+                        "There is no configuration 'nowhere.yaml'.\nGo to the folder that has one, name it with"
+                                + " --config FILE, or make one with the verb demo.\n"),
+                Arguments.of("", "Say what to do: give a verb.\n'vacancy --help' tells how to call it.\n"));
+    }
+
+    @ParameterizedTest
+    @MethodSource("mistakes")
+    void aMistakeIsAnsweredInTwoLines(String arguments, String answer) throws Exception {
+        Tool.Result result = Tool.run(folder, arguments.isEmpty() ? new String[0] : arguments.split(" ", -1));
+
+        assertThat(result.status()).isEqualTo(2);
+        assertThat(result.out()).isEmpty();
+        assertThat(result.err()).isEqualTo(answer);
+        assertThat(DemoDatabase.number(folder, COUNT_HIVES)).isEqualTo(40);
+    }
+
+    @Test
+    void verboseAddsTheCause() throws Exception {
+        Tool.Result result = Tool.run(folder, "preview", "hive", "--key", "abc", "--verbose");
+
+        assertThat(result.err()).contains("\tat dev.vacancy");
+    }
+
+    @Test
+    void helpIsThereForEveryVerb() throws Exception {
+        for (String verb : new String[] {"demo", "map", "preview", "delete"}) {
+            Tool.Result help = Tool.run(folder, verb, "--help");
+            assertThat(help.status()).isZero();
+            assertThat(help.out()).startsWith("Usage: vacancy " + verb);
+        }
+    }
+}

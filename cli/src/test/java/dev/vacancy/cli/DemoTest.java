@@ -1,0 +1,68 @@
+package dev.vacancy.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The demo: what it writes, what it shows, and what it leaves alone. */
+class DemoTest {
+    @TempDir
+    private Path folder;
+
+    @Test
+    void theDemoWritesItsFolderAndWalksThroughTheJobOnACopy() throws Exception {
+        Tool.Result demo = Tool.run(folder, "demo");
+
+        assertThat(demo.status()).isZero();
+        assertThat(demo.err()).isEmpty();
+        assertThat(demo.out())
+                .contains("$ vacancy map --config larkmoor")
+                .contains("$ vacancy preview hive --key 12 --config larkmoor")
+                .contains("batch_hive.hive_id forbids it", "(exit status 3)")
+                .contains("[y/N] no\nNot approved. Nothing was deleted.\n(exit status 4)")
+                .contains("Deleted 613 records", "because: colony lost")
+                .contains("Not found in hive: 12\n(exit status 5)");
+        assertThat(DemoDatabase.number(folder.resolve("larkmoor"), "select count(*) from hive"))
+                .isEqualTo(40);
+        assertThat(Files.readString(folder.resolve("larkmoor/vacancy.yaml"))).contains("# ", "url: jdbc:h2:file:");
+    }
+
+    @Test
+    void aSecondDemoStartsAfresh() throws Exception {
+        Tool.run(folder, "demo", "--dir", "bees");
+        Tool.run(folder.resolve("bees"), "delete", "hive", "--key", "12", "--yes");
+        assertThat(DemoDatabase.number(folder.resolve("bees"), "select count(*) from hive"))
+                .isEqualTo(39);
+
+        Tool.Result again = Tool.run(folder, "demo", "--dir", "bees");
+
+        assertThat(again.status()).isZero();
+        assertThat(DemoDatabase.number(folder.resolve("bees"), "select count(*) from hive"))
+                .isEqualTo(40);
+    }
+
+    @Test
+    void aFolderOfSomebodyElseIsNotTouched() throws Exception {
+        Files.writeString(folder.resolve("letters.txt"), "dear Odile");
+
+        Tool.Result demo = Tool.run(folder, "demo", "--dir", ".");
+
+        assertThat(demo.status()).isEqualTo(2);
+        assertThat(demo.err()).contains("holds files that the demo didn't make", "--dir DIR");
+        assertThat(DemoDatabase.files(folder)).hasSize(1);
+    }
+
+    @Test
+    void aFileIsNeverReplaced() throws Exception {
+        Files.writeString(folder.resolve("vacancy.yaml"), "database:\n");
+
+        Tool.Result demo = Tool.run(folder, "demo", "--dir", ".");
+
+        assertThat(demo.status()).isEqualTo(2);
+        assertThat(demo.err()).contains("has a file vacancy.yaml already");
+        assertThat(Files.readString(folder.resolve("vacancy.yaml"))).isEqualTo("database:\n");
+    }
+}

@@ -1,0 +1,123 @@
+package dev.vacancy.catalog;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.Rules;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import dev.vacancy.testing.Schemas;
+import java.util.List;
+
+/** What the catalog says of a database. */
+class CatalogTest {
+    @OnEveryEngine
+    void theDemoHasItsThirteenTablesWithTheirKeys(Engine engine) {
+        Catalog catalog = catalog(Schemas.larkmoor(engine));
+
+        assertThat(catalog.tables()).hasSize(13);
+        assertThat(catalog.links()).hasSize(15);
+        assertThat(catalog.table("frame_check").primaryKey())
+                .extracting(Column::name)
+                .containsExactly("inspection_id", "frame_no");
+        assertThat(catalog.table("honey_batch").uniqueKeys())
+                .containsExactly(List.of(catalog.table("honey_batch").column("code")));
+        assertThat(catalog.table("keeper").label()).map(Column::name).hasValue("name");
+        assertThat(catalog.table("reading").label()).isEmpty();
+    }
+
+    @OnEveryEngine
+    void columnsTellTypeAndNullability(Engine engine) {
+        Table inspection = catalog(Schemas.larkmoor(engine)).table("INSPECTION");
+
+        assertThat(inspection.columns())
+                .extracting(Column::name)
+                .containsExactly("inspection_id", "hive_id", "keeper_id", "inspected_on", "note");
+        assertThat(inspection.column("keeper_id").nullable()).isTrue();
+        assertThat(inspection.column("hive_id").nullable()).isFalse();
+        assertThat(inspection.column("hive_id").type()).isIn("INTEGER", "int4");
+    }
+
+    @OnEveryEngine
+    void linksTellTheirColumnsActionAndIndex(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table stand (a int, b int, primary key (a, b))",
+                        "create table hive (hive_id int primary key, b int, a int, spare int, loan int not null, c int default 1,"
+                                + " foreign key (a, b) references stand (a, b) on delete cascade)",
+                        "create table queen (queen_id int primary key, x int references hive on delete restrict,"
+                                + " y int references hive on delete set null, z int not null references hive on delete set null,"
+                                + " w int default 1 references hive on delete set default)",
+                        "create index hive_by_stand on hive (b, a, spare)",
+                        "create index queen_by_y on queen (queen_id, y)");
+        Catalog catalog = catalog(database);
+
+        Link stand = catalog.linksTo(catalog.table("stand")).get(0);
+        assertThat(stand.childColumns()).extracting(Column::name).containsExactly("a", "b");
+        assertThat(stand.parentColumns()).extracting(Column::name).containsExactly("a", "b");
+        assertThat(stand.indexed()).isTrue();
+        assertThat(stand.where()).isEqualTo("hive.(a, b)");
+        assertThat(stand.onDelete()).isEqualTo(OnDelete.CASCADE);
+
+        Rules rules = Rules.bySchema(catalog);
+        assertThat(rules.of(link(catalog, "queen.x")).rule()).isEqualTo(Rule.BLOCK);
+        assertThat(rules.of(link(catalog, "queen.y")).rule()).isEqualTo(Rule.DETACH);
+        assertThat(rules.of(link(catalog, "queen.z")).rule()).isEqualTo(Rule.BLOCK);
+        assertThat(rules.of(link(catalog, "queen.z")).reason()).contains("may not be null");
+        assertThat(rules.of(link(catalog, "queen.w")).rule()).isEqualTo(Rule.RESET);
+        // H2 makes an index for each foreign key by itself.
+        assertThat(link(catalog, "queen.z").indexed()).isEqualTo(engine == Engine.H2);
+    }
+
+    @OnEveryEngine
+    void anIndexOverAnExpressionIsNoKey(Engine engine) {
+        Database database =
+                engine.database().run("create table keeper (keeper_id int primary key, email varchar(80) not null)");
+        if (engine == Engine.POSTGRESQL) {
+            database.run(
+                    "create unique index on keeper (lower(email))",
+                    "create unique index on keeper (email) where keeper_id > 0");
+        }
+
+        assertThat(catalog(database).table("keeper").uniqueKeys()).isEmpty();
+    }
+
+    @OnEveryEngine
+    void namesThatDifferByCaseAloneAreFoundExactly(Engine engine) {
+        Catalog catalog = catalog(engine.database()
+                .run(
+                        "create table \"Hive\" (\"Id\" int primary key)",
+                        "create table \"HIVE\" (\"Id\" int primary key)",
+                        "create table \"hive\" (\"Id\" int primary key)"));
+
+        assertThat(catalog.table("Hive").storedName()).isEqualTo("Hive");
+        assertThat(catalog.table("HIVE").storedName()).isEqualTo("HIVE");
+        assertThat(catalog.tables()).extracting(Table::name).doesNotHaveDuplicates();
+        assertThatThrownBy(() -> catalog.table("hIVE")).isInstanceOf(InvalidRequestException.class);
+    }
+
+    @OnEveryEngine
+    void tablesOfOtherSchemasCarryTheirSchema(Engine engine) {
+        Catalog catalog = catalog(
+                Schemas.threeLevels(engine).run("create schema sales", "create table sales.hive (id int primary key)"));
+
+        assertThat(catalog.tables()).extracting(Table::name).contains("hive", "sales.hive");
+        assertThat(catalog.table("sales.hive").column("id").nullable()).isFalse();
+        assertThat(catalog.table("hive").column("hive_id").name()).isEqualTo("hive_id");
+    }
+
+    private static Link link(Catalog catalog, String where) {
+        return catalog.links().stream()
+                .filter(link -> link.where().equals(where))
+                .findFirst()
+                .orElseThrow();
+    }
+
+    private static Catalog catalog(Database database) {
+        return Vacancy.over(database.source()).catalog();
+    }
+}

@@ -1,0 +1,101 @@
+package dev.vacancy.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.networknt.schema.Error;
+import com.networknt.schema.InputFormat;
+import com.networknt.schema.Schema;
+import com.networknt.schema.SchemaRegistry;
+import com.networknt.schema.SpecificationVersion;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** What programs read: one JSON object each, as the published schema describes it. */
+class JsonOutputTest {
+    @TempDir
+    private Path folder;
+
+    @BeforeEach
+    void copyTheDemo() throws Exception {
+        DemoDatabase.copyTo(folder);
+    }
+
+    @Test
+    void mapIsAsTheSchemaSays() throws Exception {
+        JsonNode map = json(0, "map");
+
+        assertThat(map.get("tables")).hasSize(13);
+        assertThat(map.get("links")).hasSize(15);
+    }
+
+    @Test
+    void previewGivesThePlan() throws Exception {
+        JsonNode preview = json(0, "preview", "hive", "--key", "12", "--key", "999");
+
+        assertThat(preview.get("table").asString()).isEqualTo("hive");
+        assertThat(preview.get("counts").get("hive").asInt()).isEqualTo(1);
+        assertThat(preview.get("counts").get("reading").asInt()).isEqualTo(500);
+        assertThat(preview.get("blockers")).isEmpty();
+        assertThat(preview.get("notFound").get(0).asString()).isEqualTo("999");
+        assertThat(preview.get("records").get(0).get("name").asString()).isEqualTo("Bramble Three");
+        assertThat(preview.has("run")).isFalse();
+    }
+
+    @Test
+    void aBlockedPreviewNamesItsBlockers() throws Exception {
+        JsonNode blocker =
+                json(3, "preview", "apiary", "--key", "1").get("blockers").get(0);
+
+        assertThat(blocker.get("table").asString()).isEqualTo("batch_hive");
+        assertThat(blocker.get("children").get(0).get("way").get(0).asString()).isEqualTo("apiary 1");
+    }
+
+    @Test
+    void deleteGivesTheOutcome() throws Exception {
+        JsonNode preview = json(0, "preview", "hive", "--key", "12");
+        JsonNode done = json(0, "delete", "hive", "--key", "12", "--yes", "--as", "odile");
+
+        assertThat(done.get("status").asString()).isEqualTo("done");
+        assertThat(done.get("fingerprint")).isEqualTo(preview.get("fingerprint"));
+        assertThat(done.get("counts")).isEqualTo(preview.get("counts"));
+        assertThat(done.get("run").asString()).hasSize(36);
+        assertThat(done.get("deleted").get(0).get("set_up_on").asString()).isEqualTo("2024-03-30");
+        assertThat(done.get("by").get("actor").asString()).isEqualTo("odile");
+    }
+
+    @Test
+    void adeletionThatWasNotDoneSaysSo() throws Exception {
+        for (JsonNode notDone : List.of(
+                json(4, "delete", "hive", "--key", "12"),
+                json(3, "delete", "hive", "--key", "4", "--yes"),
+                json(5, "delete", "hive", "--key", "999", "--yes"))) {
+            assertThat(notDone.get("run").isNull()).isTrue();
+            assertThat(notDone.get("deleted")).isEmpty();
+            assertThat(notDone.get("status").asString()).isNotEqualTo("done");
+        }
+    }
+
+    private JsonNode json(int status, String... arguments) throws Exception {
+        String[] command = java.util.Arrays.copyOf(arguments, arguments.length + 2);
+        command[arguments.length] = "--output";
+        command[arguments.length + 1] = "json";
+        Tool.Result result = Tool.run(folder, command);
+        assertThat(result.status()).as(result.err()).isEqualTo(status);
+        assertThat(schema().validate(result.out(), InputFormat.JSON))
+                .as(result.out())
+                .map(Error::toString)
+                .isEmpty();
+        return JsonMapper.shared().readTree(result.out());
+    }
+
+    private static Schema schema() throws Exception {
+        return SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
+                .getSchema(Files.readString(Path.of("../docs/output.schema.json")), InputFormat.JSON);
+    }
+}

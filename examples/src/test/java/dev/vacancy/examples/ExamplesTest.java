@@ -1,0 +1,51 @@
+package dev.vacancy.examples;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.ByteArrayOutputStream;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.junit.jupiter.api.Test;
+
+/** The examples run, and say what their readers are told they say. */
+class ExamplesTest {
+    private interface Program {
+        void run(String[] arguments) throws Exception;
+    }
+
+    @Test
+    void theFirstDeletionShowsThePlanAndWhatBecameOfIt() throws Exception {
+        assertThat(output(FirstDeletion::main))
+                .startsWith("hive 12 'Bramble Three'\n├─ inspection")
+                .contains("Deleted {hive=1, inspection=13, reading=500, treatment=2, frame_check=97}")
+                .contains("It was {hive_id=12, name=Bramble Three, apiary_id=2,");
+    }
+
+    @Test
+    void theFirstDeletionIsShortEnoughToCopy() throws Exception {
+        Path source = Path.of("src/main/java/dev/vacancy/examples/FirstDeletion.java");
+
+        assertThat(Files.readAllLines(source)).hasSizeLessThan(40);
+    }
+
+    @Test
+    void theJoinedDeletionGoesTheWayOfTheCallersTransaction() throws Exception {
+        assertThat(output(JoinedDeletion::main).lines())
+                .containsExactly(
+                        "After the rollback keeper 3 is there: true", "After the commit keeper 3 is there: false");
+    }
+
+    private static String output(Program program) throws Exception {
+        PrintStream before = System.out;
+        ByteArrayOutputStream output = new ByteArrayOutputStream();
+        System.setOut(new PrintStream(output, true, StandardCharsets.UTF_8));
+        try {
+            program.run(new String[0]);
+        } finally {
+            System.setOut(before);
+        }
+        return output.toString(StandardCharsets.UTF_8);
+    }
+}

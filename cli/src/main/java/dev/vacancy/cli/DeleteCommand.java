@@ -43,11 +43,13 @@ final class DeleteCommand implements Callable<Integer>, CommonOptions.Holder {
             Plan plan = selection.plan(session.vacancy());
             if (!common.json()) {
                 surroundings.out().println(PlanText.of(plan));
+                surroundings.out().println();
             }
             if (plan.isEmpty()) {
                 return end(plan, "nothing matched", ExitStatus.NOTHING_MATCHED);
             }
             if (!plan.blockers().isEmpty()) {
+                surroundings.err().println("Blocked. Nothing was deleted.");
                 return end(plan, "blocked", ExitStatus.BLOCKED);
             }
             Optional<Approval> approval = ask(Question.about(plan));

@@ -57,6 +57,14 @@ final class PlanText {
         return value == null ? "-" : JsonValues.text(value).replaceAll("\\p{Cntrl}+", " ");
     }
 
+    private static void addBlocker(Blocker blocker, List<String> lines) {
+        lines.add("  " + blocker.text());
+        blocker.children().stream().map(child -> "    " + child.text()).forEach(lines::add);
+        if (blocker.unnamed() > 0) {
+            lines.add("    and " + number(blocker.unnamed()) + " more");
+        }
+    }
+
     private static List<String> summary(Plan plan) {
         List<String> lines = new ArrayList<>();
         if (!plan.notFound().isEmpty()) {
@@ -67,8 +75,8 @@ final class PlanText {
             return lines;
         }
         if (!plan.blockers().isEmpty()) {
-            lines.add("Blocked. These records forbid it:");
-            plan.blockers().stream().map(Blocker::text).map(text -> "  " + text).forEach(lines::add);
+            lines.add("Blocked:");
+            plan.blockers().forEach(blocker -> addBlocker(blocker, lines));
             return lines;
         }
         lines.add("Deletes " + records(plan.total()) + ": " + counts(plan.counts()));

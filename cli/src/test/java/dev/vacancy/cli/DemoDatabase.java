@@ -6,6 +6,7 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
+import java.sql.Statement;
 import java.util.List;
 
 /** A folder with the demo's database and configuration, made once and copied for each test. */
@@ -30,6 +31,15 @@ final class DemoDatabase {
                 ResultSet row = statement.executeQuery()) {
             row.next();
             return row.getLong(1);
+        }
+    }
+
+    /** Gives the database in a folder a password. */
+    static void protect(Path folder, String password) throws Exception {
+        try (Connection connection =
+                        DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("larkmoor"), "larkmoor", "");
+                Statement statement = connection.createStatement()) {
+            statement.execute("alter user larkmoor set password '" + password + "'");
         }
     }
 

@@ -21,7 +21,7 @@ class DemoTest {
         assertThat(demo.out())
                 .contains("$ vacancy map --config larkmoor")
                 .contains("$ vacancy preview hive --key 12 --config larkmoor")
-                .contains("batch_hive.hive_id forbids it", "(exit status 3)")
+                .contains("records of batch_hive forbid it by batch_hive.hive_id", "(exit status 3)")
                 .contains("[y/N] no\nNot approved. Nothing was deleted.\n(exit status 4)")
                 .contains("Deleted 613 records", "because: colony lost")
                 .contains("Not found in hive: 12\n(exit status 5)");

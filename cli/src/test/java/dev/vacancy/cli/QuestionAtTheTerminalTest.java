@@ -57,6 +57,19 @@ class QuestionAtTheTerminalTest {
         assertThat(session.screen()).doesNotContain("[y/N]");
     }
 
+    @Test
+    void aPasswordIsAskedForAndNotShown() throws Exception {
+        DemoDatabase.protect(folder, "honey");
+
+        Session right = run("Password of larkmoor: ", "honey\n", "preview", "hive", "--key", "12");
+        Session wrong = run("Password of larkmoor: ", "wax\n", "preview", "hive", "--key", "12");
+
+        assertThat(right.status()).isZero();
+        assertThat(right.screen()).contains("Bramble Three").doesNotContain("honey");
+        assertThat(wrong.status()).isEqualTo(2);
+        assertThat(wrong.screen()).contains("doesn't let user 'larkmoor' in").doesNotContain("wax");
+    }
+
     private Session answering(String answer, String... arguments) throws Exception {
         return run(QUESTION, answer, arguments);
     }

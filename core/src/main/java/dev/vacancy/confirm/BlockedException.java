@@ -17,8 +17,8 @@ public final class BlockedException extends VacancyException {
 
     BlockedException(Plan plan) {
         super(
-                "Records forbid this deletion from " + plan.table() + ": "
-                        + plan.blockers().get(0).text() + ".",
+                "This deletion from " + plan.table() + " is blocked. "
+                        + plan.blockers().get(0) + ".",
                 "Delete or change those records first, or leave out the ones they belong to.",
                 null);
         this.blockers = plan.blockers();

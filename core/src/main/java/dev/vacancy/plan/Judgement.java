@@ -52,9 +52,21 @@ final class Judgement {
                 .steps(step -> lookup.tally(step.table(), step.criteria()).count()));
         steps.forEach(step -> fingerprint.add(step.attempt(), step.count()));
         Map<String, Long> byName = new LinkedHashMap<>();
-        counts.forEach((table, count) -> byName.put(table.name(), count));
+        name(root, byName);
         return new Plan.Consequences(
                 byName, effects, blockers, blockers.isEmpty() ? steps : List.of(), fingerprint.hex());
+    }
+
+    /** Puts the counts into the order of the tree: a table, then what hangs on it. */
+    private void name(Table table, Map<String, Long> byName) {
+        if (!counts.containsKey(table) || byName.putIfAbsent(table.name(), counts.get(table)) != null) {
+            return;
+        }
+        effects.stream()
+                .filter(effect -> effect.rule() == Rule.CASCADE)
+                .map(Effect::link)
+                .filter(link -> link.parent().equals(table))
+                .forEach(link -> name(link.child(), byName));
     }
 
     private void count(Table table) {
@@ -137,7 +149,7 @@ final class Judgement {
         Set<Column> columns = shown(link.child());
         columns.addAll(link.childColumns());
         return lookup.first(BLOCKERS_NAMED, link.child(), columns, staying).stream()
-                .map(values -> new Blocker.Child(sample(link.child(), values), way(link, values)))
+                .map(values -> new Blocker.Child(link.child(), sample(link.child(), values), way(link, values)))
                 .toList();
     }
 

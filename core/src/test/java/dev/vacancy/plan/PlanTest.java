@@ -75,12 +75,15 @@ class PlanTest {
             assertThat(blocker.count()).isEqualTo(1);
             assertThat(blocker.link().where()).isEqualTo("honey_batch.inspection_id");
             assertThat(blocker.text())
-                    .startsWith("hive 1 → inspection 2 → honey_batch LM-1: honey_batch.inspection_id forbids it");
+                    .startsWith("1 record of honey_batch forbids it by honey_batch.inspection_id: the schema says");
+            assertThat(blocker.children())
+                    .extracting(Blocker.Child::text)
+                    .containsExactly("hive 1 → inspection 2 → honey_batch LM-1");
         });
         assertThat(plan.steps()).isEmpty();
         assertThatThrownBy(() -> Approval.of(plan))
                 .isInstanceOf(BlockedException.class)
-                .hasMessageContaining("LM-1");
+                .hasMessageContaining("hive 1 → inspection 2 → honey_batch LM-1");
     }
 
     @OnEveryEngine
@@ -114,7 +117,15 @@ class PlanTest {
         Blocker blocker = plan(database, Selection.of("hive").key(1)).blockers().get(0);
 
         assertThat(blocker.count()).isEqualTo(7);
-        assertThat(blocker.text()).contains("treatment 1; 2; 3; 4; 5; and 2 more");
+        assertThat(blocker.children())
+                .extracting(Blocker.Child::text)
+                .containsExactly(
+                        "hive 1 → treatment 1",
+                        "hive 1 → treatment 2",
+                        "hive 1 → treatment 3",
+                        "hive 1 → treatment 4",
+                        "hive 1 → treatment 5");
+        assertThat(blocker.unnamed()).isEqualTo(2);
     }
 
     @OnEveryEngine

@@ -19,7 +19,7 @@ class ExamplesTest {
     void theFirstDeletionShowsThePlanAndWhatBecameOfIt() throws Exception {
         assertThat(output(FirstDeletion::main))
                 .startsWith("hive 12 'Bramble Three'\n├─ inspection")
-                .contains("Deleted {hive=1, inspection=13, reading=500, treatment=2, frame_check=97}")
+                .contains("Deleted {hive=1, inspection=13, frame_check=97, reading=500, treatment=2}")
                 .contains("It was {hive_id=12, name=Bramble Three, apiary_id=2,");
     }
 

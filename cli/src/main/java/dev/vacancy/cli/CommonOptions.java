@@ -41,9 +41,4 @@ final class CommonOptions {
     boolean verbose() {
         return verbose;
     }
-
-    /** A command that has these options. */
-    interface Holder {
-        CommonOptions common();
-    }
 }

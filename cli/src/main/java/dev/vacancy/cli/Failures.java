@@ -39,8 +39,7 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
                     .err()
                     .println("Nothing was changed by what failed. Run it with --verbose and report what it says.");
         }
-        if (line.getCommand() instanceof CommonOptions.Holder holder
-                && holder.common().verbose()) {
+        if (line.getCommand() instanceof DatabaseCommand command && command.verbose()) {
             failure.printStackTrace(surroundings.err());
         }
         return exitStatus(failure);

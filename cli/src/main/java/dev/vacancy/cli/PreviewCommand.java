@@ -1,7 +1,6 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.plan.Plan;
-import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 
@@ -11,33 +10,21 @@ import picocli.CommandLine.Mixin;
         mixinStandardHelpOptions = true,
         description = "Show all that a deletion would do. Nothing is changed.",
         footer = "%nExit status: 0 if it could be done, 3 if records forbid it, 5 if no key was found.")
-final class PreviewCommand implements Callable<Integer>, CommonOptions.Holder {
-    private final Surroundings surroundings;
-
-    @Mixin
-    private CommonOptions common;
-
+final class PreviewCommand extends DatabaseCommand {
     @Mixin
     private SelectionOptions selection;
 
     PreviewCommand(Surroundings surroundings) {
-        this.surroundings = surroundings;
+        super(surroundings);
     }
 
     @Override
-    public CommonOptions common() {
-        return common;
-    }
-
-    @Override
-    public Integer call() {
-        try (Session session = Session.open(common, surroundings.terminal())) {
-            Plan plan = selection.plan(session.vacancy());
-            surroundings.out().println(common.json() ? PlanJson.of(plan) : PlanText.of(plan));
-            if (plan.isEmpty()) {
-                return ExitStatus.NOTHING_MATCHED;
-            }
-            return plan.blockers().isEmpty() ? ExitStatus.DONE : ExitStatus.BLOCKED;
+    int on(Session session) {
+        Plan plan = selection.plan(session.vacancy());
+        print(json() ? PlanJson.of(plan) : PlanText.of(plan));
+        if (plan.isEmpty()) {
+            return ExitStatus.NOTHING_MATCHED;
         }
+        return plan.blockers().isEmpty() ? ExitStatus.DONE : ExitStatus.BLOCKED;
     }
 }

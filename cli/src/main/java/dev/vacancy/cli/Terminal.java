@@ -55,9 +55,8 @@ interface Terminal {
 
         @Override
         public Optional<char[]> askSecret(String question) {
-            err.print(question);
-            err.flush();
-            return Optional.ofNullable(console.readPassword());
+            // The console asks by itself, after it has stopped showing what is typed.
+            return Optional.ofNullable(console.readPassword("%s", question));
         }
 
         @Override

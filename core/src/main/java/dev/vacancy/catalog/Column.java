@@ -1,6 +1,8 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.dialect.Dialect;
 import java.sql.Types;
+import java.util.List;
 
 /**
  * A column of a table.
@@ -23,6 +25,17 @@ public record Column(String name, String storedName, String type, int jdbcType, 
             case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR, Types.LONGNVARCHAR -> true;
             default -> false;
         };
+    }
+
+    /**
+     * Says columns in a database's own words.
+     *
+     * @param dialect the dialect of the database
+     * @param columns the columns
+     * @return their names, quoted
+     */
+    public static List<String> in(Dialect dialect, List<Column> columns) {
+        return columns.stream().map(column -> dialect.quote(column.storedName)).toList();
     }
 
     @Override

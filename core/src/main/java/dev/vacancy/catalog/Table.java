@@ -1,5 +1,6 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.List;
 import java.util.Optional;
@@ -66,6 +67,16 @@ public record Table(
                         "Table " + name + " has no column '" + given + "'.",
                         Names.suggestion(
                                 given, columns.stream().map(Column::name).toList())));
+    }
+
+    /**
+     * Says this table in a database's own words.
+     *
+     * @param dialect the dialect of the database
+     * @return schema and name, quoted
+     */
+    public String in(Dialect dialect) {
+        return dialect.quote(schema) + "." + dialect.quote(storedName);
     }
 
     /** Two tables are the same when schema and stored name are. */

@@ -5,7 +5,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Condition;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
@@ -94,20 +94,20 @@ final class Gathering {
     }
 
     /** Picks the records of a table that go, if any may. */
-    Optional<Criteria> criteria(Table table) {
+    Optional<Condition> criteria(Table table) {
         if (keyed.containsKey(table)) {
             return Optional.of(keyed.get(table).criteria());
         }
-        List<Criteria> ways = leaves.getOrDefault(table, Set.of()).stream()
+        List<Condition> ways = leaves.getOrDefault(table, Set.of()).stream()
                 .map(this::childrenOn)
                 .toList();
         return ways.size() > 1
-                ? Optional.of(new Criteria.AnyOf(ways))
+                ? Optional.of(new Condition.AnyOf(ways))
                 : ways.stream().findFirst();
     }
 
     /** Picks the children on a link of the records that go, whether they go themselves or not. */
-    Criteria childrenOn(Link link) {
+    Condition childrenOn(Link link) {
         Going parents = keyed.get(link.parent());
         return parents.childrenOf(parents.members(), link);
     }

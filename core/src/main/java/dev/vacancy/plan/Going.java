@@ -4,7 +4,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Condition;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;
@@ -63,14 +63,14 @@ final class Going {
     }
 
     /** Picks exactly these records. */
-    Criteria criteria() {
-        return Criteria.among(
+    Condition criteria() {
+        return Condition.among(
                 table.identity(), members.keySet().stream().map(Key::values).toList());
     }
 
     /** Picks the children on a link of the given ones among these records. */
-    Criteria childrenOf(Collection<Member> parents, Link link) {
-        return new Criteria.Among(
+    Condition childrenOf(Collection<Member> parents, Link link) {
+        return new Condition.Among(
                 link.childColumns(),
                 parents.stream()
                         .map(member -> referred(member, link))

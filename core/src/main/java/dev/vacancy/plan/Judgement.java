@@ -5,7 +5,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Condition;
 import dev.vacancy.rule.LinkRule;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
@@ -95,10 +95,10 @@ final class Judgement {
             addCascade(link);
             return;
         }
-        Criteria children = gathering.childrenOn(link);
-        Criteria staying = gathering
+        Condition children = gathering.childrenOn(link);
+        Condition staying = gathering
                 .criteria(link.child())
-                .<Criteria>map(going -> new Criteria.AllOf(List.of(children, new Criteria.Not(going))))
+                .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Not(going))))
                 .orElse(children);
         Lookup.Tally tally = lookup.tally(link.child(), staying);
         if (tally.count() == 0) {
@@ -119,7 +119,7 @@ final class Judgement {
     }
 
     private void addCascade(Link link) {
-        Criteria children = gathering.childrenOn(link);
+        Condition children = gathering.childrenOn(link);
         long count = gathering.isLeaf(link.child()) ? countOfLeaf(link, children) : gathering.reachedOver(link);
         if (count > 0) {
             effects.add(new Effect(link, Rule.CASCADE, count, samples(link.child(), children)));
@@ -127,13 +127,13 @@ final class Judgement {
     }
 
     /** A leaf table under one parent has been counted as a whole already. */
-    private long countOfLeaf(Link link, Criteria children) {
+    private long countOfLeaf(Link link, Condition children) {
         return gathering.criteria(link.child()).orElseThrow().equals(children)
                 ? counts.getOrDefault(link.child(), 0L)
                 : lookup.tally(link.child(), children).count();
     }
 
-    private List<Sample> samples(Table table, Criteria criteria) {
+    private List<Sample> samples(Table table, Condition criteria) {
         if (lookup.locking()) {
             return List.of();
         }
@@ -142,7 +142,7 @@ final class Judgement {
                 .toList();
     }
 
-    private List<Blocker.Child> blocking(Link link, Criteria staying) {
+    private List<Blocker.Child> blocking(Link link, Condition staying) {
         if (lookup.locking()) {
             return List.of();
         }

@@ -3,7 +3,7 @@ package dev.vacancy.plan;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Condition;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
 import dev.vacancy.dialect.Statements;
@@ -40,19 +40,22 @@ final class Lookup {
     }
 
     /** Reads records in any order, and locks them if this is for a run. */
-    List<List<Object>> records(Table table, List<Column> columns, Criteria criteria) {
+    List<List<Object>> records(Table table, List<Column> columns, Condition criteria) {
         Fragment query = select(table, columns, criteria);
-        return rows(table, columns.size(), locking ? Statements.locking(query, quoted(table.identity())) : query);
+        return rows(
+                table,
+                columns.size(),
+                locking ? Statements.locking(query, Column.in(dialect, table.identity())) : query);
     }
 
     /** Reads the first few records by their identity, each with its values by column. */
-    List<Map<Column, Object>> first(int limit, Table table, Set<Column> columns, Criteria criteria) {
+    List<Map<Column, Object>> first(int limit, Table table, Set<Column> columns, Condition criteria) {
         return first(limit, false, table, columns, criteria);
     }
 
     /** Counts records and reads the lowest and the highest key among them. */
-    Tally tally(Table table, Criteria criteria) {
-        Fragment query = Statements.count(quoted(table), criteria.in(dialect));
+    Tally tally(Table table, Condition criteria) {
+        Fragment query = Statements.count(table.in(dialect), criteria.in(dialect));
         long count = ((Number) rows(table, 1, query).get(0).get(0)).longValue();
         if (count == 0 || table.identity().isEmpty()) {
             return new Tally(count, Optional.empty(), Optional.empty());
@@ -60,7 +63,7 @@ final class Lookup {
         return new Tally(count, edge(table, criteria, false), edge(table, criteria, true));
     }
 
-    private Optional<Key> edge(Table table, Criteria criteria, boolean highest) {
+    private Optional<Key> edge(Table table, Condition criteria, boolean highest) {
         List<Column> identity = table.identity();
         return first(1, highest, table, new LinkedHashSet<>(identity), criteria).stream()
                 .findFirst()
@@ -68,9 +71,10 @@ final class Lookup {
     }
 
     private List<Map<Column, Object>> first(
-            int limit, boolean fromTheEnd, Table table, Set<Column> columns, Criteria criteria) {
+            int limit, boolean fromTheEnd, Table table, Set<Column> columns, Condition criteria) {
         List<Column> read = List.copyOf(columns);
-        Fragment query = Statements.ordered(select(table, read, criteria), quoted(table.identity()), fromTheEnd);
+        Fragment query =
+                Statements.ordered(select(table, read, criteria), Column.in(dialect, table.identity()), fromTheEnd);
         List<Map<Column, Object>> records = new ArrayList<>();
         for (List<Object> row : rows(table, read.size(), Statements.limited(query, limit))) {
             Map<Column, Object> values = new LinkedHashMap<>();
@@ -82,18 +86,8 @@ final class Lookup {
         return records;
     }
 
-    private Fragment select(Table table, List<Column> columns, Criteria criteria) {
-        return Statements.select(quoted(columns), quoted(table), criteria.in(dialect));
-    }
-
-    private String quoted(Table table) {
-        return dialect.quote(table.schema()) + "." + dialect.quote(table.storedName());
-    }
-
-    private List<String> quoted(List<Column> columns) {
-        return columns.stream()
-                .map(column -> dialect.quote(column.storedName()))
-                .toList();
+    private Fragment select(Table table, List<Column> columns, Condition criteria) {
+        return Statements.select(Column.in(dialect, columns), table.in(dialect), criteria.in(dialect));
     }
 
     private List<List<Object>> rows(Table table, int width, Fragment query) {

@@ -5,7 +5,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Condition;
 import dev.vacancy.criteria.SelectedKeys;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.rule.Rules;
@@ -89,7 +89,7 @@ public final class Planner {
             return new Plan.Roots(List.of(), List.of());
         }
         Table table = selection.table();
-        Criteria wanted = Criteria.among(
+        Condition wanted = Condition.among(
                 table.identity(), selection.keys().stream().map(Key::values).toList());
         List<RecordContent> contents = lookup.records(table, table.columns(), wanted).stream()
                 .map(values -> content(table, values))

@@ -2,7 +2,7 @@ package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Condition;
 import java.util.List;
 
 /**
@@ -23,7 +23,7 @@ public sealed interface Step {
      *
      * @return the criteria
      */
-    Criteria criteria();
+    Condition criteria();
 
     /**
      * Returns how many records the step must change; another number at run time means that the plan is stale.
@@ -33,16 +33,16 @@ public sealed interface Step {
     long count();
 
     /** Empties the foreign key of children that stay. */
-    record Detach(Table table, List<Column> columns, Criteria criteria, long count) implements Step {}
+    record Detach(Table table, List<Column> columns, Condition criteria, long count) implements Step {}
 
     /** Sets the foreign key of children that stay to the columns' default. */
-    record Reset(Table table, List<Column> columns, Criteria criteria, long count) implements Step {}
+    record Reset(Table table, List<Column> columns, Condition criteria, long count) implements Step {}
 
     /** Empties a foreign key between records that all go, because they point at each other in a circle. */
-    record Loosen(Table table, List<Column> columns, Criteria criteria, long count) implements Step {}
+    record Loosen(Table table, List<Column> columns, Condition criteria, long count) implements Step {}
 
     /** Deletes records. */
-    record Delete(Table table, Criteria criteria, long count) implements Step {}
+    record Delete(Table table, Condition criteria, long count) implements Step {}
 
     /**
      * Says what the step does.

@@ -4,7 +4,7 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Condition;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayList;
 import java.util.List;
@@ -71,8 +71,8 @@ final class StepOrder {
     private Step.Loosen loosen(Link link) {
         List<Column> columns =
                 link.childColumns().stream().filter(Column::nullable).toList();
-        Criteria going = gathering.criteria(link.child()).orElseThrow();
-        Criteria pointing = new Criteria.AllOf(List.of(gathering.childrenOn(link), going));
+        Condition going = gathering.criteria(link.child()).orElseThrow();
+        Condition pointing = new Condition.AllOf(List.of(gathering.childrenOn(link), going));
         return new Step.Loosen(link.child(), columns, pointing, 0);
     }
 

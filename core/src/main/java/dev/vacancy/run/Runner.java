@@ -1,7 +1,6 @@
 package dev.vacancy.run;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
@@ -117,27 +116,17 @@ public final class Runner {
 
     private Fragment statement(Step step) {
         Fragment where = step.criteria().in(dialect);
-        String table = quoted(step.table());
+        String table = step.table().in(dialect);
         if (step instanceof Step.Detach detach) {
-            return Statements.setNull(table, quoted(detach.columns()), where);
+            return Statements.setNull(table, Column.in(dialect, detach.columns()), where);
         }
         if (step instanceof Step.Loosen loosen) {
-            return Statements.setNull(table, quoted(loosen.columns()), where);
+            return Statements.setNull(table, Column.in(dialect, loosen.columns()), where);
         }
         if (step instanceof Step.Reset reset) {
-            return Statements.setDefault(table, quoted(reset.columns()), where);
+            return Statements.setDefault(table, Column.in(dialect, reset.columns()), where);
         }
         return Statements.delete(table, where);
-    }
-
-    private String quoted(Table table) {
-        return dialect.quote(table.schema()) + "." + dialect.quote(table.storedName());
-    }
-
-    private List<String> quoted(List<Column> columns) {
-        return columns.stream()
-                .map(column -> dialect.quote(column.storedName()))
-                .toList();
     }
 
     private static Map<String, Long> changed(Plan plan) {

@@ -12,7 +12,7 @@ import java.util.List;
  *
  * @since 0.1
  */
-public sealed interface Criteria {
+public sealed interface Condition {
     /**
      * Picks the records whose columns hold one of the given keys. A null in a column picks nothing.
      *
@@ -20,7 +20,7 @@ public sealed interface Criteria {
      * @param keys the keys, each with one value for each column
      * @param types the database's type names of the keys' values, one for each column
      */
-    record Among(List<Column> columns, List<List<Object>> keys, List<String> types) implements Criteria {
+    record Among(List<Column> columns, List<List<Object>> keys, List<String> types) implements Condition {
         /** Keeps its own copies of the lists. */
         public Among {
             columns = List.copyOf(columns);
@@ -42,7 +42,7 @@ public sealed interface Criteria {
      *
      * @param parts at least one
      */
-    record AnyOf(List<Criteria> parts) implements Criteria {
+    record AnyOf(List<Condition> parts) implements Condition {
         /** Keeps its own copy of the list. */
         public AnyOf {
             parts = List.copyOf(parts);
@@ -59,7 +59,7 @@ public sealed interface Criteria {
      *
      * @param parts at least one
      */
-    record AllOf(List<Criteria> parts) implements Criteria {
+    record AllOf(List<Condition> parts) implements Condition {
         /** Keeps its own copy of the list. */
         public AllOf {
             parts = List.copyOf(parts);
@@ -76,7 +76,7 @@ public sealed interface Criteria {
      *
      * @param part what not to pick
      */
-    record Not(Criteria part) implements Criteria {
+    record Not(Condition part) implements Condition {
         @Override
         public Fragment in(Dialect dialect) {
             return part.in(dialect).between("(", ") is not true");
@@ -90,7 +90,7 @@ public sealed interface Criteria {
      * @param keys the keys
      * @return the criteria
      */
-    static Criteria among(List<Column> columns, List<List<Object>> keys) {
+    static Condition among(List<Column> columns, List<List<Object>> keys) {
         return new Among(columns, keys, columns.stream().map(Column::type).toList());
     }
 
@@ -102,7 +102,7 @@ public sealed interface Criteria {
      */
     Fragment in(Dialect dialect);
 
-    private static List<Fragment> all(List<Criteria> parts, Dialect dialect) {
+    private static List<Fragment> all(List<Condition> parts, Dialect dialect) {
         return parts.stream().map(part -> part.in(dialect)).toList();
     }
 }

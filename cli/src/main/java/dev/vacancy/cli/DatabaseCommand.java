@@ -1,0 +1,52 @@
+package dev.vacancy.cli;
+
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Mixin;
+
+/** A verb that works on the database of the configuration. */
+abstract class DatabaseCommand implements Callable<Integer> {
+    private final Surroundings surroundings;
+
+    @Mixin
+    private CommonOptions common;
+
+    DatabaseCommand(Surroundings surroundings) {
+        this.surroundings = surroundings;
+    }
+
+    @Override
+    public final Integer call() {
+        try (Session session = Session.open(common, surroundings.terminal())) {
+            return on(session);
+        }
+    }
+
+    /**
+     * Does what the verb says.
+     *
+     * @return the exit status
+     */
+    abstract int on(Session session);
+
+    final Surroundings surroundings() {
+        return surroundings;
+    }
+
+    final boolean json() {
+        return common.json();
+    }
+
+    final boolean verbose() {
+        return common.verbose();
+    }
+
+    /** Prints a result. */
+    final void print(String result) {
+        surroundings.out().println(result);
+    }
+
+    /** Says something that is no result. */
+    final void say(String remark) {
+        surroundings.err().println(remark);
+    }
+}

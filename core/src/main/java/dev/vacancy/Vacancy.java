@@ -12,7 +12,9 @@ import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Planner;
 import dev.vacancy.plan.UnexpectedCountException;
+import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Rules;
+import dev.vacancy.rule.RulesException;
 import dev.vacancy.run.JoinedTransaction;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.OwnTransactions;
@@ -21,6 +23,7 @@ import dev.vacancy.run.StalePlanException;
 import dev.vacancy.run.Transactions;
 import java.sql.Connection;
 import java.time.Clock;
+import java.time.ZoneId;
 import javax.sql.DataSource;
 
 /**
@@ -39,14 +42,12 @@ import javax.sql.DataSource;
  * @since 0.1
  */
 public final class Vacancy {
-    private final Catalog catalog;
     private final Rules rules;
     private final Planner planner;
     private final Runner runner;
     private final Transactions transactions;
 
-    private Vacancy(Catalog catalog, Rules rules, Planner planner, Runner runner, Transactions transactions) {
-        this.catalog = catalog;
+    private Vacancy(Rules rules, Planner planner, Runner runner, Transactions transactions) {
         this.rules = rules;
         this.planner = planner;
         this.runner = runner;
@@ -62,26 +63,41 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for it
      */
     public static Vacancy over(DataSource dataSource) {
-        return over(dataSource, Clock.systemUTC());
+        return over(dataSource, RuleBook.bySchema());
     }
 
     /**
-     * Does the same with a clock of the caller's, for tests.
+     * Reads the catalog of a database, and holds the application's own rules against it.
      *
-     * @param dataSource where connections come from
-     * @param clock tells when plans are made and runs begin
+     * @param dataSource where connections come from, a pool most often
+     * @param rules what the application says; for all else the schema decides
      * @return the entry to all else
      * @throws DatabaseException when the database can't be reached or its metadata can't be read
-     * @throws InvalidRequestException when Vacancy has no dialect for it
+     * @throws RulesException when the rules name what isn't there or ask for what can't be kept; all problems at once
+     * @throws InvalidRequestException when Vacancy has no dialect for the database
      */
-    public static Vacancy over(DataSource dataSource, Clock clock) {
+    public static Vacancy over(DataSource dataSource, RuleBook rules) {
+        return over(dataSource, rules, Clock.system(ZoneId.systemDefault()));
+    }
+
+    /**
+     * Does the same with a clock of the caller's.
+     *
+     * @param dataSource where connections come from
+     * @param rules what the application says
+     * @param clock tells when plans are made and runs begin, and what "today" is
+     * @return the entry to all else
+     * @throws DatabaseException when the database can't be reached or its metadata can't be read
+     * @throws RulesException when the rules name what isn't there or ask for what can't be kept; all problems at once
+     * @throws InvalidRequestException when Vacancy has no dialect for the database
+     */
+    public static Vacancy over(DataSource dataSource, RuleBook rules, Clock clock) {
         Transactions transactions = new OwnTransactions(dataSource);
         return transactions.reading(connection -> {
             Dialect dialect = Dialect.of(connection);
-            Catalog catalog = Catalog.read(connection, dialect);
-            Rules rules = Rules.bySchema(catalog);
-            Planner planner = new Planner(catalog, rules, dialect, clock);
-            return new Vacancy(catalog, rules, planner, new Runner(planner, dialect, clock), transactions);
+            Rules known = Rules.of(rules, Catalog.read(connection, dialect), clock);
+            Planner planner = new Planner(known, dialect, clock);
+            return new Vacancy(known, planner, new Runner(planner, dialect, clock), transactions);
         });
     }
 
@@ -95,7 +111,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when the connection commits each statement by itself
      */
     public Vacancy joining(Connection connection) {
-        return new Vacancy(catalog, rules, planner, runner, new JoinedTransaction(connection));
+        return new Vacancy(rules, planner, runner, new JoinedTransaction(connection));
     }
 
     /**
@@ -109,7 +125,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public Plan plan(Selection selection, By by) {
-        SelectedKeys selected = selection.in(catalog);
+        SelectedKeys selected = selection.in(catalog());
         return transactions.reading(connection -> planner.look(connection, selected, by));
     }
 
@@ -127,12 +143,12 @@ public final class Vacancy {
     }
 
     /**
-     * Returns what the database holds.
+     * Returns what the database holds, with the links that only the rules declare.
      *
      * @return the catalog, as it was when this object was made
      */
     public Catalog catalog() {
-        return catalog;
+        return rules.catalog();
     }
 
     /**

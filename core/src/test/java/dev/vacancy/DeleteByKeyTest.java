@@ -11,6 +11,7 @@ import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.RuleBook;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
@@ -54,7 +55,7 @@ class DeleteByKeyTest {
     void theOutcomeSaysWhoWhyWhenAndWhatWasDeletedWithAllItsValues(Engine engine) {
         Database larkmoor = Schemas.larkmoor(engine);
         Instant noon = Instant.parse("2026-06-01T12:00:00Z");
-        Vacancy vacancy = Vacancy.over(larkmoor.source(), Clock.fixed(noon, ZoneOffset.UTC));
+        Vacancy vacancy = Vacancy.over(larkmoor.source(), RuleBook.bySchema(), Clock.fixed(noon, ZoneOffset.UTC));
 
         Outcome outcome =
                 vacancy.run(Approval.of(vacancy.plan(Selection.of("hive").keys(List.of(12, 13)), ODILE)));

@@ -137,7 +137,7 @@ class CommandLineTest {
                 Arguments.of("preview hvie --key 12", "There is no table 'hvie'.\nDid you mean 'hive'?\n"),
                 Arguments.of(
                         "preview hive --key abc",
-                        "Key hive.hive_id is INTEGER, which 'abc' is not.\n"
+                        "hive.hive_id is INTEGER, which 'abc' is not.\n"
                                 + "Give a whole number from -2147483648 to 2147483647, such as 12.\n"),
                 Arguments.of(
                         "preview apiary_keeper --key 3",

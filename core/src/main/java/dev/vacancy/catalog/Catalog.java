@@ -4,6 +4,7 @@ import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -31,6 +32,18 @@ public final class Catalog {
      */
     public static Catalog read(Connection connection, Dialect dialect) throws SQLException {
         return new CatalogReader(connection, dialect).read();
+    }
+
+    /**
+     * Returns this catalog with links that the database doesn't declare.
+     *
+     * @param undeclared links between tables of this catalog
+     * @return the larger catalog
+     */
+    public Catalog with(List<Link> undeclared) {
+        List<Link> all = new ArrayList<>(links);
+        all.addAll(undeclared);
+        return new Catalog(tables, all);
     }
 
     /**
@@ -62,6 +75,16 @@ public final class Catalog {
     }
 
     /**
+     * Returns the links that lead from a table to its parents.
+     *
+     * @param child the table
+     * @return its foreign keys
+     */
+    public List<Link> linksFrom(Table child) {
+        return links.stream().filter(link -> link.child().equals(child)).toList();
+    }
+
+    /**
      * Finds a table by the name that a person gives.
      *
      * @param given the name, with or without its schema, in any case unless two tables differ by case alone
@@ -73,6 +96,20 @@ public final class Catalog {
                 .or(() -> Names.find(
                         given, tables, Table::storedName, table -> table.schema() + "." + table.storedName()))
                 .orElseThrow(() -> unknown(given));
+    }
+
+    /**
+     * Finds a link by where its foreign key stands.
+     *
+     * @param where such as {@code inspection.hive_id}, or {@code hive.(apiary_id, row_no)} for several columns; in any case
+     * @return the link
+     * @throws InvalidRequestException when there is none, with the nearest
+     */
+    public Link link(String where) {
+        return Names.find(where, links, Link::where, Link::where)
+                .orElseThrow(() -> new InvalidRequestException(
+                        "There is no link '" + where + "'.",
+                        Names.suggestion(where, links.stream().map(Link::where).toList())));
     }
 
     private InvalidRequestException unknown(String given) {

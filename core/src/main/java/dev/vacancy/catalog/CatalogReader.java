@@ -31,17 +31,15 @@ final class CatalogReader {
 
     Catalog read() throws SQLException {
         Map<Place, Table> tables = new LinkedHashMap<>();
-        Map<Place, Indexes> indexes = new LinkedHashMap<>();
+
         Map<Place, List<Column>> columns = readColumns();
         List<Place> places = readPlaces();
         for (Place place : places) {
-            Indexes found = readIndexes(place);
-            indexes.put(place, found);
-            tables.put(place, table(place, places, columns.getOrDefault(place, List.of()), found));
+            tables.put(place, table(place, places, columns.getOrDefault(place, List.of()), readIndexes(place)));
         }
         List<Link> links = new ArrayList<>();
         for (Place place : places) {
-            links.addAll(readLinks(place, tables, indexes.get(place)));
+            links.addAll(readLinks(place, tables));
         }
         return new Catalog(List.copyOf(tables.values()), links);
     }
@@ -87,12 +85,11 @@ final class CatalogReader {
             }
         }
         List<Column> key = List.copyOf(primaryKey.values());
-        List<List<Column>> uniqueKeys = indexes.unique.stream()
-                .filter(names -> names.stream().allMatch(name -> isStored(distinct, name)))
-                .map(names -> names.stream().map(name -> stored(distinct, name)).toList())
+        List<List<Column>> uniqueKeys = known(indexes.unique, distinct).stream()
                 .filter(unique -> !unique.equals(key))
                 .toList();
-        return new Table(shown(place, all), place.schema, place.name, distinct, key, uniqueKeys);
+        return new Table(
+                shown(place, all), place.schema, place.name, distinct, key, uniqueKeys, known(indexes.all, distinct));
     }
 
     /** Writes the schema in front unless it is the connection's own, and quotes where two tables would look the same. */
@@ -142,7 +139,7 @@ final class CatalogReader {
         return indexes;
     }
 
-    private List<Link> readLinks(Place place, Map<Place, Table> tables, Indexes indexes) throws SQLException {
+    private List<Link> readLinks(Place place, Map<Place, Table> tables) throws SQLException {
         List<Link> links = new ArrayList<>();
         try (ResultSet rows = metadata.getImportedKeys(database, place.schema, place.name)) {
             Map<String, ForeignKey> keys = new TreeMap<>();
@@ -159,23 +156,21 @@ final class CatalogReader {
                 Table child = tables.get(place);
                 Table parent = tables.get(key.parent);
                 if (parent != null) {
-                    links.add(link(name, child, parent, key, indexes));
+                    links.add(link(name, child, parent, key));
                 }
             });
         }
         return links;
     }
 
-    private static Link link(String name, Table child, Table parent, ForeignKey key, Indexes indexes) {
+    private static Link link(String name, Table child, Table parent, ForeignKey key) {
         List<Column> childColumns = key.pairs.values().stream()
                 .map(pair -> stored(child.columns(), pair.get(0)))
                 .toList();
         List<Column> parentColumns = key.pairs.values().stream()
                 .map(pair -> stored(parent.columns(), pair.get(1)))
                 .toList();
-        boolean indexed =
-                indexes.beginWith(childColumns.stream().map(Column::storedName).toList());
-        return new Link(name, child, childColumns, parent, parentColumns, key.onDelete, indexed);
+        return new Link(name, child, childColumns, parent, parentColumns, key.onDelete, true);
     }
 
     private static Column stored(List<Column> columns, String name) {
@@ -184,6 +179,13 @@ final class CatalogReader {
                 .findFirst()
                 .orElseThrow(
                         () -> new IllegalStateException("The metadata names a column " + name + " it doesn't list"));
+    }
+
+    private static List<List<Column>> known(List<List<String>> indexes, List<Column> columns) {
+        return indexes.stream()
+                .filter(names -> names.stream().allMatch(name -> isStored(columns, name)))
+                .map(names -> names.stream().map(name -> stored(columns, name)).toList())
+                .toList();
     }
 
     /** An index over an expression lists that expression where a column's name is expected. */
@@ -205,14 +207,6 @@ final class CatalogReader {
             if (isUnique) {
                 unique.add(columns);
             }
-        }
-
-        /** The order of the columns among themselves doesn't matter to a search for all of them. */
-        boolean beginWith(List<String> columns) {
-            return all.stream()
-                    .anyMatch(index -> index.size() >= columns.size()
-                            && java.util.Set.copyOf(index.subList(0, columns.size()))
-                                    .equals(java.util.Set.copyOf(columns)));
         }
     }
 

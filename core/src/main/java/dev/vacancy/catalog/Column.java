@@ -28,6 +28,15 @@ public record Column(String name, String storedName, String type, int jdbcType, 
     }
 
     /**
+     * Tells whether the column holds points in time with their offset from UTC.
+     *
+     * @return true for a timestamp with time zone
+     */
+    public boolean isZoned() {
+        return jdbcType == Types.TIMESTAMP_WITH_TIMEZONE || type.equalsIgnoreCase("timestamptz");
+    }
+
+    /**
      * Says columns in a database's own words.
      *
      * @param dialect the dialect of the database

@@ -41,7 +41,7 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
         return new Key(
                 columns,
                 IntStream.range(0, values.size())
-                        .mapToObj(i -> KeyValues.comparable(columns.get(i), values.get(i)))
+                        .mapToObj(i -> ColumnValues.comparable(columns.get(i), values.get(i)))
                         .toList());
     }
 

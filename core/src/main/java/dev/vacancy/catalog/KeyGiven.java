@@ -74,7 +74,7 @@ public sealed interface KeyGiven {
         }
         List<Object> converted = new ArrayList<>();
         for (int i = 0; i < columns.size(); i++) {
-            converted.add(KeyValues.convert(table, columns.get(i), values.get(i)));
+            converted.add(table.convert(columns.get(i), values.get(i)));
         }
         return new Key(columns, converted);
     }

@@ -6,14 +6,13 @@ import java.util.stream.Collectors;
 /**
  * A child's foreign key to its parent.
  *
- * @param constraint the constraint's name as stored
+ * @param constraint the constraint's name as stored; empty for an undeclared link
  * @param child the table that holds the foreign key
  * @param childColumns the foreign key's columns
  * @param parent the table it points to; the child itself for a self-reference
  * @param parentColumns the columns it points to, a primary or unique key, in the order of the child's
  * @param onDelete what the database does when the parent goes
- * @param indexed whether an index begins with the foreign key's columns; without one each deletion of a parent reads
- *     the whole child table
+ * @param declared whether the database enforces it; if not, only the rules know of it
  * @since 0.1
  */
 public record Link(
@@ -23,7 +22,7 @@ public record Link(
         Table parent,
         List<Column> parentColumns,
         OnDelete onDelete,
-        boolean indexed) {
+        boolean declared) {
     /** Keeps its own copies of the lists. */
     public Link {
         childColumns = List.copyOf(childColumns);
@@ -37,6 +36,16 @@ public record Link(
      */
     public boolean nullable() {
         return childColumns.stream().allMatch(Column::nullable);
+    }
+
+    /**
+     * Tells whether an index finds the children of a parent. Without one each deletion of a parent reads the whole child
+     * table.
+     *
+     * @return true if an index begins with the foreign key's columns
+     */
+    public boolean indexed() {
+        return child.isIndexed(childColumns);
     }
 
     /**

@@ -4,6 +4,7 @@ import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A table with its columns and keys.
@@ -14,6 +15,7 @@ import java.util.Optional;
  * @param columns all columns in their order
  * @param primaryKey the columns of the primary key in the key's order, empty without one
  * @param uniqueKeys the columns of each other unique key
+ * @param indexes the columns of each index, as far as they are plain columns
  * @since 0.1
  */
 public record Table(
@@ -22,12 +24,14 @@ public record Table(
         String storedName,
         List<Column> columns,
         List<Column> primaryKey,
-        List<List<Column>> uniqueKeys) {
+        List<List<Column>> uniqueKeys,
+        List<List<Column>> indexes) {
     /** Keeps its own copies of the lists. */
     public Table {
         columns = List.copyOf(columns);
         primaryKey = List.copyOf(primaryKey);
         uniqueKeys = List.copyOf(uniqueKeys);
+        indexes = List.copyOf(indexes);
     }
 
     /**
@@ -43,6 +47,18 @@ public record Table(
                         .findFirst()
                         .orElse(List.of())
                 : primaryKey;
+    }
+
+    /**
+     * Tells whether an index finds records by some columns.
+     *
+     * @param wanted the columns, in any order
+     * @return true if an index begins with exactly these
+     */
+    public boolean isIndexed(List<Column> wanted) {
+        return indexes.stream()
+                .filter(index -> index.size() >= wanted.size())
+                .anyMatch(index -> Set.copyOf(index.subList(0, wanted.size())).equals(Set.copyOf(wanted)));
     }
 
     /**
@@ -67,6 +83,19 @@ public record Table(
                         "Table " + name + " has no column '" + given + "'.",
                         Names.suggestion(
                                 given, columns.stream().map(Column::name).toList())));
+    }
+
+    /**
+     * Turns a value into the type of a column. Text is read the way that type is written in ISO 8601, RFC 9562 or plain
+     * digits; nothing is trimmed or rounded.
+     *
+     * @param column a column of this table
+     * @param given the value, of that type or as text
+     * @return the value of the column's Java type
+     * @throws InvalidRequestException when it is null or has another type
+     */
+    public Object convert(Column column, Object given) {
+        return ColumnValues.convert(this, column, given);
     }
 
     /**

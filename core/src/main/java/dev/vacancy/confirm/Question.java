@@ -80,9 +80,7 @@ public final class Question {
 
     private static String survivor(Effect effect) {
         return number(effect.count(), "record") + " of " + effect.link().child() + " "
-                + (effect.count() == 1 ? "stays" : "stay") + ": "
-                + effect.link().where()
-                + (effect.rule() == Rule.DETACH ? " is set to null" : " is set to its default");
+                + (effect.count() == 1 ? "stays" : "stay") + ": " + effect.change();
     }
 
     private static String named(RecordContent root) {

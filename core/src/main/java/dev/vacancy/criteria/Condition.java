@@ -1,14 +1,18 @@
 package dev.vacancy.criteria;
 
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
 import dev.vacancy.dialect.KeySet;
+import dev.vacancy.dialect.Statements;
+import java.util.ArrayList;
 import java.util.List;
 
 /**
- * A condition that picks records of one table. It names columns of the catalog and holds values; both reach the
- * database as quoted names and bound values only.
+ * A condition on the records of one table, in terms of the catalog: it names columns that are there and holds values of
+ * their types. Both reach the database as quoted names and bound values only.
  *
  * @since 0.1
  */
@@ -29,16 +33,73 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect) {
-            List<String> quoted = columns.stream()
-                    .map(column -> dialect.quote(column.storedName()))
-                    .toList();
-            return dialect.among(quoted, new KeySet(types, keys));
+        public Fragment in(Dialect dialect, String qualifier) {
+            return dialect.among(names(columns, dialect, qualifier), new KeySet(types, keys));
         }
     }
 
     /**
-     * Picks the records that meet at least one of the criteria.
+     * Picks by comparing a column with a value. A null in the column picks nothing.
+     *
+     * @param column the column
+     * @param comparison how
+     * @param value a value of the column's type
+     */
+    record Compares(Column column, Comparison comparison, Object value) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String qualifier) {
+            return dialect.value(column.type(), value)
+                    .between(name(column, dialect, qualifier) + " " + comparison.sql() + " ", "");
+        }
+    }
+
+    /**
+     * Picks by a pattern of SQL's LIKE: {@code %} for any text, {@code _} for any character.
+     *
+     * @param column the column
+     * @param pattern the pattern; no character in it escapes another
+     */
+    record Like(Column column, String pattern) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String qualifier) {
+            return Statements.like(name(column, dialect, qualifier), pattern);
+        }
+    }
+
+    /**
+     * Picks the records whose column is null.
+     *
+     * @param column the column
+     */
+    record IsNull(Column column) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String qualifier) {
+            return Fragment.of(name(column, dialect, qualifier) + " is null");
+        }
+    }
+
+    /**
+     * Picks the records whose parent on a link meets a condition. A record without that parent isn't picked.
+     *
+     * @param link the link from the records to their parents
+     * @param condition a condition on the parents
+     */
+    record OfParent(Link link, Condition condition) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String qualifier) {
+            String parent = qualifier.startsWith("parent") ? qualifier + "_parent" : "parent";
+            List<Fragment> conditions = new ArrayList<>();
+            for (int i = 0; i < link.childColumns().size(); i++) {
+                conditions.add(Fragment.of(name(link.parentColumns().get(i), dialect, parent) + " = "
+                        + name(link.childColumns().get(i), dialect, qualifier)));
+            }
+            conditions.add(condition.in(dialect, parent));
+            return Statements.exists(link.parent().in(dialect) + " " + parent, Fragment.join(" and ", conditions));
+        }
+    }
+
+    /**
+     * Picks the records that meet at least one of the conditions.
      *
      * @param parts at least one
      */
@@ -49,13 +110,13 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect) {
-            return Fragment.join(" or ", all(parts, dialect));
+        public Fragment in(Dialect dialect, String qualifier) {
+            return Fragment.join(" or ", all(parts, dialect, qualifier));
         }
     }
 
     /**
-     * Picks the records that meet all of the criteria.
+     * Picks the records that meet all of the conditions.
      *
      * @param parts at least one
      */
@@ -66,20 +127,59 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect) {
-            return Fragment.join(" and ", all(parts, dialect));
+        public Fragment in(Dialect dialect, String qualifier) {
+            return Fragment.join(" and ", all(parts, dialect, qualifier));
         }
     }
 
     /**
-     * Picks the records that another criteria doesn't pick, those among them for which it is unknown.
+     * Picks the records for which another condition is false, those for which it is unknown not among them: SQL's NOT.
      *
-     * @param part what not to pick
+     * @param part what must be false
      */
     record Not(Condition part) implements Condition {
         @Override
-        public Fragment in(Dialect dialect) {
-            return part.in(dialect).between("(", ") is not true");
+        public Fragment in(Dialect dialect, String qualifier) {
+            return part.in(dialect, qualifier).between("not (", ")");
+        }
+    }
+
+    /**
+     * Picks the records that another condition doesn't pick, those for which it is unknown among them.
+     *
+     * @param part what not to pick
+     */
+    record Except(Condition part) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String qualifier) {
+            // H2 can't parse IS NOT TRUE behind every condition.
+            return part.in(dialect, qualifier).between("case when ", " then 1 else 0 end = 0");
+        }
+    }
+
+    /** How a column is compared with a value. */
+    enum Comparison {
+        /** The same. */
+        EQUAL("="),
+        /** Another. */
+        NOT_EQUAL("<>"),
+        /** Less. */
+        LESS("<"),
+        /** Less or the same. */
+        AT_MOST("<="),
+        /** Greater. */
+        GREATER(">"),
+        /** Greater or the same. */
+        AT_LEAST(">=");
+
+        private final String sql;
+
+        Comparison(String sql) {
+            this.sql = sql;
+        }
+
+        String sql() {
+            return sql;
         }
     }
 
@@ -88,7 +188,7 @@ public sealed interface Condition {
      *
      * @param columns the key's columns
      * @param keys the keys
-     * @return the criteria
+     * @return the condition
      */
     static Condition among(List<Column> columns, List<List<Object>> keys) {
         return new Among(columns, keys, columns.stream().map(Column::type).toList());
@@ -98,11 +198,31 @@ public sealed interface Condition {
      * Says this condition in a database's own words.
      *
      * @param dialect the dialect of the database
+     * @param table the table whose records it picks from
      * @return a condition with its bound values
      */
-    Fragment in(Dialect dialect);
+    default Fragment in(Dialect dialect, Table table) {
+        return in(dialect, dialect.quote(table.storedName()));
+    }
 
-    private static List<Fragment> all(List<Condition> parts, Dialect dialect) {
-        return parts.stream().map(part -> part.in(dialect)).toList();
+    /**
+     * Says this condition where the table goes by another name.
+     *
+     * @param dialect the dialect of the database
+     * @param qualifier what stands before the names of the table's columns, quoted where it needs to be
+     * @return a condition with its bound values
+     */
+    Fragment in(Dialect dialect, String qualifier);
+
+    private static String name(Column column, Dialect dialect, String qualifier) {
+        return qualifier + "." + dialect.quote(column.storedName());
+    }
+
+    private static List<String> names(List<Column> columns, Dialect dialect, String qualifier) {
+        return columns.stream().map(column -> name(column, dialect, qualifier)).toList();
+    }
+
+    private static List<Fragment> all(List<Condition> parts, Dialect dialect, String qualifier) {
+        return parts.stream().map(part -> part.in(dialect, qualifier)).toList();
     }
 }

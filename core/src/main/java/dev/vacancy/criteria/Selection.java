@@ -3,11 +3,13 @@ package dev.vacancy.criteria;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalLong;
@@ -30,11 +32,13 @@ public final class Selection {
     private final String table;
     private final List<KeyGiven> keys;
     private final OptionalLong expected;
+    private final Map<String, KeyGiven> newParents;
 
-    private Selection(String table, List<KeyGiven> keys, OptionalLong expected) {
+    private Selection(String table, List<KeyGiven> keys, OptionalLong expected, Map<String, KeyGiven> newParents) {
         this.table = table;
         this.keys = List.copyOf(keys);
         this.expected = expected;
+        this.newParents = newParents;
     }
 
     /**
@@ -58,7 +62,31 @@ public final class Selection {
             throw new InvalidRequestException(
                     "A selection can't be expected to match " + records + " records.", "Expect 0 or more.");
         }
-        return new Selection(table, keys, OptionalLong.of(records));
+        return new Selection(table, keys, OptionalLong.of(records), newParents);
+    }
+
+    /**
+     * Names the parent that takes over the children on a link whose rule is to reassign them.
+     *
+     * @param link where the link's foreign key stands, such as {@code inspection.keeper_id}
+     * @param newParent the new parent's key, one value for each of its columns, in their order
+     * @return the selection with that
+     */
+    public Selection reassigning(String link, Object... newParent) {
+        return reassigning(link, new KeyGiven.InOrder(Arrays.asList(newParent)));
+    }
+
+    /**
+     * Names the parent that takes over the children on a link whose rule is to reassign them.
+     *
+     * @param link where the link's foreign key stands, such as {@code inspection.keeper_id}
+     * @param newParent the new parent's key
+     * @return the selection with that
+     */
+    public Selection reassigning(String link, KeyGiven newParent) {
+        Map<String, KeyGiven> all = new LinkedHashMap<>(newParents);
+        all.put(link, newParent);
+        return new Selection(table, keys, expected, all);
     }
 
     /**
@@ -72,7 +100,12 @@ public final class Selection {
         Table found = catalog.table(table);
         List<Key> distinct =
                 keys.stream().map(key -> key.resolve(found)).distinct().toList();
-        return new SelectedKeys(found, distinct, expected);
+        Map<Link, Key> heirs = new LinkedHashMap<>();
+        newParents.forEach((where, key) -> {
+            Link link = catalog.link(where);
+            heirs.put(link, key.resolve(link.parent()));
+        });
+        return new SelectedKeys(found, distinct, expected, heirs);
     }
 
     /**
@@ -123,7 +156,7 @@ public final class Selection {
         }
 
         private Selection selecting(List<KeyGiven> keys) {
-            return new Selection(table, keys, OptionalLong.empty());
+            return new Selection(table, keys, OptionalLong.empty(), Map.of());
         }
 
         @SuppressWarnings("unchecked") // names are checked against the columns when the selection meets a catalog

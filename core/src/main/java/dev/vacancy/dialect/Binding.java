@@ -1,5 +1,6 @@
 package dev.vacancy.dialect;
 
+import java.nio.ByteBuffer;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
 
@@ -10,6 +11,17 @@ import java.sql.SQLException;
  */
 @FunctionalInterface
 public interface Binding {
+    /**
+     * Binds a value as the driver takes it.
+     *
+     * @param value a value; binary as a {@link ByteBuffer}
+     * @return its binding
+     */
+    static Binding of(Object value) {
+        Object taken = KeySet.toDriver(value);
+        return (statement, index) -> statement.setObject(index, taken);
+    }
+
     /**
      * Sets the value.
      *

@@ -62,6 +62,15 @@ public interface Dialect {
     Fragment among(List<String> columns, KeySet keys);
 
     /**
+     * Binds a single value to be compared with a column.
+     *
+     * @param type the database's type name of the column
+     * @param value a value of that type
+     * @return a question mark, with whatever the database needs around it to take the value for that type
+     */
+    Fragment value(String type, Object value);
+
+    /**
      * Limits how long this transaction waits for someone else's lock.
      *
      * @param limit the longest wait

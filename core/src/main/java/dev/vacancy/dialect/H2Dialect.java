@@ -39,6 +39,11 @@ final class H2Dialect implements Dialect {
     }
 
     @Override
+    public Fragment value(String type, Object value) {
+        return Fragment.of("?", Binding.of(value));
+    }
+
+    @Override
     public Fragment among(List<String> columns, KeySet keys) {
         Fragment first = Fragment.of(columns.get(0) + " = any(?)", array(distinct(keys.column(0)), keys, 0));
         return columns.size() == 1 ? first : Fragment.join(" and ", List.of(first, exists(columns, keys)));

@@ -22,7 +22,7 @@ public record KeySet(List<String> types, List<? extends List<?>> tuples) {
         return tuples.stream().map(tuple -> toDriver(tuple.get(position))).toArray();
     }
 
-    private static Object toDriver(Object value) {
+    static Object toDriver(Object value) {
         if (value instanceof ByteBuffer buffer) {
             byte[] bytes = new byte[buffer.remaining()];
             buffer.duplicate().get(bytes);

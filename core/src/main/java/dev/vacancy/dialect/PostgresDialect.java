@@ -39,13 +39,18 @@ final class PostgresDialect implements Dialect {
         return failure.getSQLState() != null && LOCK_STATES.contains(failure.getSQLState());
     }
 
+    /** The cast lets a value be compared with types that no Java type stands for, such as enumerations. */
+    @Override
+    public Fragment value(String type, Object value) {
+        return Fragment.of("cast(? as " + castable(type) + ")", Binding.of(value));
+    }
+
     @Override
     public Fragment among(List<String> columns, KeySet keys) {
         List<String> arrays = new ArrayList<>();
         List<Binding> bindings = new ArrayList<>();
         for (int i = 0; i < columns.size(); i++) {
-            String type =
-                    SERIAL_TYPES.getOrDefault(keys.types().get(i), keys.types().get(i));
+            String type = castable(keys.types().get(i));
             arrays.add("cast(? as " + type + "[])");
             bindings.add(array(type, keys.column(i)));
         }
@@ -61,6 +66,10 @@ final class PostgresDialect implements Dialect {
         return "timestamptz".equals(row.getMetaData().getColumnTypeName(index))
                 ? row.getObject(index, OffsetDateTime.class)
                 : Dialect.super.read(row, index);
+    }
+
+    private static String castable(String type) {
+        return SERIAL_TYPES.getOrDefault(type, type);
     }
 
     private static Binding array(String type, Object[] values) {

@@ -1,5 +1,6 @@
 package dev.vacancy.dialect;
 
+import java.util.Collections;
 import java.util.List;
 import java.util.stream.Collectors;
 
@@ -93,7 +94,7 @@ public final class Statements {
      * @return the statement
      */
     public static Fragment setNull(String table, List<String> columns, Fragment where) {
-        return set(table, columns, "null", where);
+        return set(table, columns, Collections.nCopies(columns.size(), Fragment.of("null")), where);
     }
 
     /**
@@ -105,16 +106,50 @@ public final class Statements {
      * @return the statement
      */
     public static Fragment setDefault(String table, List<String> columns, Fragment where) {
-        return set(table, columns, "default", where);
+        return set(table, columns, Collections.nCopies(columns.size(), Fragment.of("default")), where);
+    }
+
+    /**
+     * Says that a column is like a pattern in which no character escapes another.
+     *
+     * @param column the column
+     * @param pattern the pattern
+     * @return a condition
+     */
+    public static Fragment like(String column, String pattern) {
+        // Databases differ in what escapes unless told; this names a character and keeps it from meaning anything.
+        return Fragment.of(column + " like ? escape '!'", Binding.of(pattern.replace("!", "!!")));
+    }
+
+    /**
+     * Says that there is a row that meets a condition.
+     *
+     * @param table the table, with the name it goes by in the condition
+     * @param where the condition
+     * @return a condition
+     */
+    public static Fragment exists(String table, Fragment where) {
+        return where.between("exists (select 1 from " + table + " where ", ")");
     }
 
     private static String order(List<String> columns, String direction) {
         return columns.stream().map(column -> column + direction).collect(Collectors.joining(", ", " order by ", ""));
     }
 
-    private static Fragment set(String table, List<String> columns, String value, Fragment where) {
-        String assignments =
-                columns.stream().map(column -> column + " = " + value).collect(Collectors.joining(", "));
-        return where.between("update " + table + " set " + assignments + " where ", "");
+    /**
+     * Sets columns on the rows that meet a condition.
+     *
+     * @param table the table
+     * @param columns the columns to set, at least one
+     * @param values what to set each of them to
+     * @param where the condition
+     * @return the statement
+     */
+    public static Fragment set(String table, List<String> columns, List<Fragment> values, Fragment where) {
+        Fragment statement = Fragment.of("update " + table + " set ");
+        for (int i = 0; i < columns.size(); i++) {
+            statement = statement.then(values.get(i).between((i == 0 ? "" : ", ") + columns.get(i) + " = ", ""));
+        }
+        return statement.then(where.between(" where ", ""));
     }
 }

@@ -7,8 +7,10 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.LinkCase;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
+import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;
@@ -33,14 +35,17 @@ import org.jgrapht.traverse.TopologicalOrderIterator;
 final class Gathering {
     private final Catalog catalog;
     private final Rules rules;
+    private final Clock clock;
     private final Lookup lookup;
     private final Map<Table, Going> keyed = new LinkedHashMap<>();
-    private final Map<Table, Set<Link>> leaves = new LinkedHashMap<>();
-    private final Map<Link, Long> counts = new LinkedHashMap<>();
+    private final Map<Table, Set<LinkCase>> leaves = new LinkedHashMap<>();
+    private final Map<LinkCase, Long> counts = new LinkedHashMap<>();
+    private final Map<Link, List<LinkCase>> cases = new LinkedHashMap<>();
 
-    Gathering(Catalog catalog, Rules rules, Lookup lookup) {
-        this.catalog = catalog;
+    Gathering(Rules rules, Clock clock, Lookup lookup) {
+        this.catalog = rules.catalog();
         this.rules = rules;
+        this.clock = clock;
         this.lookup = lookup;
     }
 
@@ -99,7 +104,7 @@ final class Gathering {
             return Optional.of(keyed.get(table).criteria());
         }
         List<Condition> ways = leaves.getOrDefault(table, Set.of()).stream()
-                .map(this::childrenOn)
+                .map(way -> way.among(childrenOn(way.rule().link())))
                 .toList();
         return ways.size() > 1
                 ? Optional.of(new Condition.AnyOf(ways))
@@ -112,9 +117,14 @@ final class Gathering {
         return parents.childrenOf(parents.members(), link);
     }
 
-    /** How many children were reached over a cascading link to a table whose keys were read. */
-    long reachedOver(Link link) {
-        return counts.getOrDefault(link, 0L);
+    /** The clauses on a link as they apply now. */
+    List<LinkCase> casesOf(Link link) {
+        return cases.computeIfAbsent(link, missing -> rules.casesOf(link, clock));
+    }
+
+    /** How many children were reached over a cascading clause to a table whose keys were read. */
+    long reachedOver(LinkCase way) {
+        return counts.getOrDefault(way, 0L);
     }
 
     /** The record whose child on a link holds this foreign key, if it goes. */
@@ -130,33 +140,43 @@ final class Gathering {
             Set<Table> circle,
             Map<Table, Collection<Going.Member>> next) {
         for (Link link : catalog.linksTo(table)) {
-            if (rules.of(link).rule() != Rule.CASCADE) {
-                continue;
-            }
-            Table child = link.child();
-            if (catalog.linksTo(child).isEmpty() && !keyed.containsKey(child)) {
-                leaves.computeIfAbsent(child, missing -> new LinkedHashSet<>()).add(link);
-                continue;
-            }
-            List<Going.Member> found = readChildren(link, members);
-            if (circle.contains(child) && !found.isEmpty()) {
-                next.merge(child, found, Gathering::joined);
+            for (LinkCase way : casesOf(link)) {
+                if (way.rule().rule() == Rule.CASCADE) {
+                    follow(way, members, circle, next);
+                }
             }
         }
     }
 
-    private List<Going.Member> readChildren(Link link, Collection<Going.Member> parents) {
+    private void follow(
+            LinkCase way,
+            Collection<Going.Member> members,
+            Set<Table> circle,
+            Map<Table, Collection<Going.Member>> next) {
+        Table child = way.rule().link().child();
+        if (catalog.linksTo(child).isEmpty() && !keyed.containsKey(child)) {
+            leaves.computeIfAbsent(child, missing -> new LinkedHashSet<>()).add(way);
+            return;
+        }
+        List<Going.Member> found = readChildren(way, members);
+        if (circle.contains(child) && !found.isEmpty()) {
+            next.merge(child, found, Gathering::joined);
+        }
+    }
+
+    private List<Going.Member> readChildren(LinkCase way, Collection<Going.Member> parents) {
+        Link link = way.rule().link();
         Going home = keyed.get(link.parent());
         Map<Key, Going.Member> byReference = home.byReference(parents, link);
         Table child = link.child();
         List<Column> read = columnsRead(child);
         List<Column> columns = new ArrayList<>(read);
         columns.addAll(link.childColumns());
-        List<List<Object>> rows = lookup.records(child, columns, home.childrenOf(parents, link));
+        List<List<Object>> rows = lookup.records(child, columns, way.among(home.childrenOf(parents, link)));
         if (rows.isEmpty()) {
             return List.of();
         }
-        counts.merge(link, (long) rows.size(), Long::sum);
+        counts.merge(way, (long) rows.size(), Long::sum);
         Going children = keyed.computeIfAbsent(child, this::start);
         List<Going.Member> found = new ArrayList<>();
         for (List<Object> row : rows) {
@@ -192,7 +212,7 @@ final class Gathering {
             return;
         }
         for (Link link : catalog.linksTo(table)) {
-            if (rules.of(link).rule() == Rule.CASCADE) {
+            if (rules.mayCascade(link)) {
                 reach(link.child(), cascades);
                 cascades.addEdge(table, link.child());
             }

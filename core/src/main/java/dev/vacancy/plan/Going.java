@@ -76,7 +76,8 @@ final class Going {
                         .map(member -> referred(member, link))
                         .filter(values -> !values.contains(null))
                         .toList(),
-                link.parentColumns().stream().map(Column::type).toList());
+                (link.declared() ? link.parentColumns() : link.childColumns())
+                        .stream().map(Column::type).toList());
     }
 
     /** Maps what children on a link hold as their foreign key to the parent it means. */
@@ -93,7 +94,18 @@ final class Going {
 
     private List<Object> referred(Member member, Link link) {
         List<Object> values = new ArrayList<>();
-        link.parentColumns().forEach(column -> values.add(member.values().get(columns.indexOf(column))));
+        for (int i = 0; i < link.parentColumns().size(); i++) {
+            Object value =
+                    member.values().get(columns.indexOf(link.parentColumns().get(i)));
+            values.add(asHeldBy(link, i, value));
+        }
         return values;
+    }
+
+    /** Where the database doesn't enforce a link, its two ends may be of different types. */
+    private static Object asHeldBy(Link link, int position, Object value) {
+        return value == null || link.declared()
+                ? value
+                : link.child().convert(link.childColumns().get(position), value);
     }
 }

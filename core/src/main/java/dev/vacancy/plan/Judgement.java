@@ -6,9 +6,10 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.LinkCase;
 import dev.vacancy.rule.LinkRule;
 import dev.vacancy.rule.Rule;
-import dev.vacancy.rule.Rules;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -26,7 +27,7 @@ final class Judgement {
     private static final int BLOCKERS_NAMED = 5;
 
     private final Catalog catalog;
-    private final Rules rules;
+    private final Map<Link, Key> newParents;
     private final Lookup lookup;
     private final Gathering gathering;
     private final Fingerprint fingerprint = new Fingerprint();
@@ -35,9 +36,9 @@ final class Judgement {
     private final List<Blocker> blockers = new ArrayList<>();
     private final List<Step> steps = new ArrayList<>();
 
-    Judgement(Catalog catalog, Rules rules, Lookup lookup, Gathering gathering) {
+    Judgement(Catalog catalog, Map<Link, Key> newParents, Lookup lookup, Gathering gathering) {
         this.catalog = catalog;
-        this.rules = rules;
+        this.newParents = newParents;
         this.lookup = lookup;
         this.gathering = gathering;
     }
@@ -90,39 +91,84 @@ final class Judgement {
     }
 
     private void judge(Link link) {
-        LinkRule rule = rules.of(link);
+        gathering.casesOf(link).forEach(way -> judge(way, way.among(gathering.childrenOn(link))));
+    }
+
+    private void judge(LinkCase way, Condition children) {
+        LinkRule rule = way.rule();
+        Link link = rule.link();
         if (rule.rule() == Rule.CASCADE) {
-            addCascade(link);
+            addCascade(way, children);
             return;
         }
-        Condition children = gathering.childrenOn(link);
         Condition staying = gathering
                 .criteria(link.child())
-                .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Not(going))))
+                .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Except(going))))
                 .orElse(children);
         Lookup.Tally tally = lookup.tally(link.child(), staying);
         if (tally.count() == 0) {
             return;
         }
-        fingerprint.add(rule.rule(), link.where());
+        Optional<Key> newParent = rule.rule() == Rule.REASSIGN ? newParent(rule) : Optional.empty();
+        fingerprint.add(rule.rule(), link.where(), newParent.map(Key::text).orElse(""));
         addToFingerprint(tally);
-        if (rule.rule() == Rule.BLOCK) {
-            blockers.add(new Blocker(link, rule.reason(), tally.count(), blocking(link, staying)));
+        if (rule.rule() == Rule.BLOCK || (rule.rule() == Rule.REASSIGN && newParent.isEmpty())) {
+            String reason = rule.rule() == Rule.BLOCK
+                    ? rule.reason()
+                    : "nobody is named to take " + (tally.count() == 1 ? "it" : "them") + " over";
+            blockers.add(new Blocker(link, reason, tally.count(), blocking(link, staying)));
             return;
         }
-        effects.add(new Effect(link, rule.rule(), tally.count(), samples(link.child(), staying)));
-        List<Column> columns = link.childColumns();
-        steps.add(
-                rule.rule() == Rule.DETACH
-                        ? new Step.Detach(link.child(), columns, staying, tally.count())
-                        : new Step.Reset(link.child(), columns, staying, tally.count()));
+        effects.add(new Effect(link, rule.rule(), newParent, tally.count(), samples(link.child(), staying)));
+        step(rule, newParent, staying, tally.count()).ifPresent(steps::add);
     }
 
-    private void addCascade(Link link) {
-        Condition children = gathering.childrenOn(link);
-        long count = gathering.isLeaf(link.child()) ? countOfLeaf(link, children) : gathering.reachedOver(link);
+    private Optional<Step> step(LinkRule rule, Optional<Key> newParent, Condition staying, long count) {
+        Table table = rule.link().child();
+        List<Column> columns = rule.link().childColumns();
+        return switch (rule.rule()) {
+            case DETACH -> Optional.of(new Step.Detach(table, columns, staying, count));
+            case RESET -> Optional.of(new Step.Reset(table, columns, staying, count));
+            case REASSIGN ->
+                Optional.of(new Step.Reassign(
+                        table, columns, referenceTo(newParent.orElseThrow(), rule.link()), staying, count));
+            case CASCADE, BLOCK, KEEP -> Optional.empty();
+        };
+    }
+
+    private Optional<Key> newParent(LinkRule rule) {
+        return Optional.ofNullable(newParents.get(rule.link())).or(rule::newParent);
+    }
+
+    /** Reads what children of the new parent hold as their foreign key; it must be there and stay. */
+    private List<Object> referenceTo(Key newParent, Link link) {
+        Table parent = link.parent();
+        List<List<Object>> found = lookup.records(
+                parent, link.parentColumns(), Condition.among(parent.identity(), List.of(newParent.values())));
+        boolean goes = gathering.going(parent).members().stream()
+                .anyMatch(member -> member.key().comparable().equals(newParent.comparable()));
+        if (found.isEmpty() || goes) {
+            throw new InvalidRequestException(
+                    parent.name() + " " + newParent + ", who should take over " + link.where()
+                            + (goes ? ", would go too." : ", isn't there."),
+                    "Name another one.");
+        }
+        return link.declared() ? found.get(0) : converted(found.get(0), link);
+    }
+
+    private static List<Object> converted(List<Object> values, Link link) {
+        List<Object> converted = new ArrayList<>();
+        for (int i = 0; i < values.size(); i++) {
+            converted.add(link.child().convert(link.childColumns().get(i), values.get(i)));
+        }
+        return converted;
+    }
+
+    private void addCascade(LinkCase way, Condition children) {
+        Link link = way.rule().link();
+        long count = gathering.isLeaf(link.child()) ? countOfLeaf(link, children) : gathering.reachedOver(way);
         if (count > 0) {
-            effects.add(new Effect(link, Rule.CASCADE, count, samples(link.child(), children)));
+            effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, samples(link.child(), children)));
         }
     }
 

@@ -55,7 +55,7 @@ final class Lookup {
 
     /** Counts records and reads the lowest and the highest key among them. */
     Tally tally(Table table, Condition criteria) {
-        Fragment query = Statements.count(table.in(dialect), criteria.in(dialect));
+        Fragment query = Statements.count(table.in(dialect), criteria.in(dialect, table));
         long count = ((Number) rows(table, 1, query).get(0).get(0)).longValue();
         if (count == 0 || table.identity().isEmpty()) {
             return new Tally(count, Optional.empty(), Optional.empty());
@@ -87,7 +87,7 @@ final class Lookup {
     }
 
     private Fragment select(Table table, List<Column> columns, Condition criteria) {
-        return Statements.select(Column.in(dialect, columns), table.in(dialect), criteria.in(dialect));
+        return Statements.select(Column.in(dialect, columns), table.in(dialect), criteria.in(dialect, table));
     }
 
     private List<List<Object>> rows(Table table, int width, Fragment query) {

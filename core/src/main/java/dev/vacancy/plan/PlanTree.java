@@ -88,9 +88,7 @@ final class PlanTree {
     private static String remark(Effect effect) {
         String samples = effect.samples().stream().map(Sample::toString).collect(Collectors.joining(", "));
         String more = effect.count() > effect.samples().size() ? ", …" : "";
-        String what = effect.rule() == Rule.CASCADE
-                ? effect.rule().effect()
-                : effect.rule().effect() + " (" + effect.link().where() + ")";
+        String what = effect.rule().effect() + (effect.isChange() ? " (" + effect.change() + ")" : "");
         return samples.isEmpty() ? what : what + ": " + samples + more;
     }
 

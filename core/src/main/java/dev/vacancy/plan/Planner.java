@@ -1,13 +1,15 @@
 package dev.vacancy.plan;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.criteria.SelectedKeys;
 import dev.vacancy.dialect.Dialect;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.time.Clock;
@@ -25,7 +27,6 @@ import java.util.stream.Collectors;
  * @since 0.1
  */
 public final class Planner {
-    private final Catalog catalog;
     private final Rules rules;
     private final Dialect dialect;
     private final Clock clock;
@@ -33,13 +34,11 @@ public final class Planner {
     /**
      * Makes a planner.
      *
-     * @param catalog what the database holds
-     * @param rules the rule of each of its links
+     * @param rules the rule of each link of the catalog
      * @param dialect the dialect of the database
      * @param clock tells when a plan was made
      */
-    public Planner(Catalog catalog, Rules rules, Dialect dialect, Clock clock) {
-        this.catalog = catalog;
+    public Planner(Rules rules, Dialect dialect, Clock clock) {
         this.rules = rules;
         this.dialect = dialect;
         this.clock = clock;
@@ -74,13 +73,14 @@ public final class Planner {
     private Plan plan(Lookup lookup, SelectedKeys selection, By by) {
         Plan.Roots roots = readRoots(lookup, selection);
         expect(selection, roots);
-        Gathering gathering = new Gathering(catalog, rules, lookup);
+        refuseUselessParents(selection);
+        Gathering gathering = new Gathering(rules, clock, lookup);
         for (RecordContent root : roots.contents()) {
             gathering.select(selection.table(), valuesOf(root, gathering.columnsRead(selection.table())));
         }
         gathering.grow();
-        Plan.Consequences consequences =
-                new Judgement(catalog, rules, lookup, gathering).consequences(selection.table());
+        Plan.Consequences consequences = new Judgement(rules.catalog(), selection.newParents(), lookup, gathering)
+                .consequences(selection.table());
         return new Plan(selection, by, clock.instant(), roots, consequences);
     }
 
@@ -117,6 +117,16 @@ public final class Planner {
         List<Object> values = new ArrayList<>();
         columns.forEach(column -> values.add(root.values().get(column.name())));
         return values;
+    }
+
+    private void refuseUselessParents(SelectedKeys selection) {
+        for (Link link : selection.newParents().keySet()) {
+            if (rules.of(link).stream().noneMatch(rule -> rule.rule() == Rule.REASSIGN)) {
+                throw new InvalidRequestException(
+                        "Children on " + link.where() + " can't be handed over: their rule is another one.",
+                        "Leave that out, or give the link the rule reassign.");
+            }
+        }
     }
 
     private static void expect(SelectedKeys selection, Plan.Roots roots) {

@@ -35,6 +35,10 @@ public sealed interface Step {
     /** Empties the foreign key of children that stay. */
     record Detach(Table table, List<Column> columns, Condition criteria, long count) implements Step {}
 
+    /** Sets the foreign key of children that stay to another parent's key. */
+    record Reassign(Table table, List<Column> columns, List<Object> values, Condition criteria, long count)
+            implements Step {}
+
     /** Sets the foreign key of children that stay to the columns' default. */
     record Reset(Table table, List<Column> columns, Condition criteria, long count) implements Step {}
 

@@ -37,6 +37,7 @@ final class StepOrder {
         this.counts = counts;
         counts.keySet().forEach(links::addVertex);
         catalog.links().stream()
+                .filter(Link::declared)
                 .filter(link -> counts.containsKey(link.child()) && counts.containsKey(link.parent()))
                 .forEach(link -> links.addEdge(link.child(), link.parent(), link));
     }

@@ -1,5 +1,7 @@
 package dev.vacancy.rule;
 
+import java.util.Locale;
+
 /**
  * What happens to the children on a link when their parent goes.
  *
@@ -12,8 +14,12 @@ public enum Rule {
     BLOCK("forbids it"),
     /** The child survives, its foreign key set to null. */
     DETACH("stays, detached"),
-    /** The child survives, its foreign key set to the column's default. */
-    RESET("stays, reset to the default");
+    /** The child survives, its foreign key set to another parent. */
+    REASSIGN("stays, handed over"),
+    /** The child survives, its foreign key set to the column's default. Only a schema states this rule. */
+    RESET("stays, reset to the default"),
+    /** The child is left as it is. */
+    KEEP("stays as it is");
 
     private final String effect;
 
@@ -32,6 +38,6 @@ public enum Rule {
 
     @Override
     public String toString() {
-        return name().toLowerCase(java.util.Locale.ROOT);
+        return name().toLowerCase(Locale.ROOT);
     }
 }

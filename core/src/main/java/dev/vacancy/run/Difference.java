@@ -39,13 +39,13 @@ final class Difference {
         Map<String, Long> counts = new LinkedHashMap<>();
         plan.effects().stream()
                 .filter(effect -> effect.rule() != Rule.CASCADE)
-                .forEach(effect -> counts.put(effect.link().where(), effect.count()));
+                .forEach(effect -> counts.merge(effect.link().where(), effect.count(), Long::sum));
         return counts;
     }
 
     private static Map<String, Long> blocking(Plan plan) {
         Map<String, Long> counts = new LinkedHashMap<>();
-        plan.blockers().forEach(blocker -> counts.put(blocker.link().where(), blocker.count()));
+        plan.blockers().forEach(blocker -> counts.merge(blocker.link().where(), blocker.count(), Long::sum));
         return counts;
     }
 }

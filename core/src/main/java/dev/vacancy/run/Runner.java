@@ -11,13 +11,13 @@ import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Planner;
 import dev.vacancy.plan.Step;
-import dev.vacancy.rule.Rule;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -115,7 +115,7 @@ public final class Runner {
     }
 
     private Fragment statement(Step step) {
-        Fragment where = step.criteria().in(dialect);
+        Fragment where = step.criteria().in(dialect, step.table());
         String table = step.table().in(dialect);
         if (step instanceof Step.Detach detach) {
             return Statements.setNull(table, Column.in(dialect, detach.columns()), where);
@@ -126,14 +126,22 @@ public final class Runner {
         if (step instanceof Step.Reset reset) {
             return Statements.setDefault(table, Column.in(dialect, reset.columns()), where);
         }
+        if (step instanceof Step.Reassign reassign) {
+            List<Fragment> values = new ArrayList<>();
+            for (int i = 0; i < reassign.values().size(); i++) {
+                values.add(dialect.value(
+                        reassign.columns().get(i).type(), reassign.values().get(i)));
+            }
+            return Statements.set(table, Column.in(dialect, reassign.columns()), values, where);
+        }
         return Statements.delete(table, where);
     }
 
     private static Map<String, Long> changed(Plan plan) {
         Map<String, Long> changed = new LinkedHashMap<>();
         for (Effect effect : plan.effects()) {
-            if (effect.rule() != Rule.CASCADE) {
-                changed.put(effect.link().where(), effect.count());
+            if (effect.isChange()) {
+                changed.merge(effect.link().where(), effect.count(), Long::sum);
             }
         }
         return changed;

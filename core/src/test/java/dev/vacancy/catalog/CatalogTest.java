@@ -63,14 +63,14 @@ class CatalogTest {
         assertThat(stand.where()).isEqualTo("hive.(a, b)");
         assertThat(stand.onDelete()).isEqualTo(OnDelete.CASCADE);
 
-        Rules rules = Rules.bySchema(catalog);
-        assertThat(rules.of(link(catalog, "queen.x")).rule()).isEqualTo(Rule.BLOCK);
-        assertThat(rules.of(link(catalog, "queen.y")).rule()).isEqualTo(Rule.DETACH);
-        assertThat(rules.of(link(catalog, "queen.z")).rule()).isEqualTo(Rule.BLOCK);
-        assertThat(rules.of(link(catalog, "queen.z")).reason()).contains("may not be null");
-        assertThat(rules.of(link(catalog, "queen.w")).rule()).isEqualTo(Rule.RESET);
+        Rules rules = Vacancy.over(database.source()).rules();
+        assertThat(rules.of(catalog.link("queen.x")).get(0).rule()).isEqualTo(Rule.BLOCK);
+        assertThat(rules.of(catalog.link("queen.y")).get(0).rule()).isEqualTo(Rule.DETACH);
+        assertThat(rules.of(catalog.link("queen.z")).get(0).rule()).isEqualTo(Rule.BLOCK);
+        assertThat(rules.of(catalog.link("queen.z")).get(0).reason()).contains("may not be null");
+        assertThat(rules.of(catalog.link("queen.w")).get(0).rule()).isEqualTo(Rule.RESET);
         // H2 makes an index for each foreign key by itself.
-        assertThat(link(catalog, "queen.z").indexed()).isEqualTo(engine == Engine.H2);
+        assertThat(catalog.link("queen.z").indexed()).isEqualTo(engine == Engine.H2);
     }
 
     @OnEveryEngine
@@ -108,13 +108,6 @@ class CatalogTest {
         assertThat(catalog.tables()).extracting(Table::name).contains("hive", "sales.hive");
         assertThat(catalog.table("sales.hive").column("id").nullable()).isFalse();
         assertThat(catalog.table("hive").column("hive_id").name()).isEqualTo("hive_id");
-    }
-
-    private static Link link(Catalog catalog, String where) {
-        return catalog.links().stream()
-                .filter(link -> link.where().equals(where))
-                .findFirst()
-                .orElseThrow();
     }
 
     private static Catalog catalog(Database database) {

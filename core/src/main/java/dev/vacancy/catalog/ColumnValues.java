@@ -18,26 +18,26 @@ import java.util.Locale;
 import java.util.UUID;
 import java.util.regex.Pattern;
 
-/** Turns what a caller gives as a key into a value of the column's type, or says why it can't be one. */
-final class KeyValues {
+/** Turns what a caller gives into a value of a column's type, or says why it can't be one. */
+final class ColumnValues {
     private static final Pattern WHOLE_NUMBER = Pattern.compile("-?(0|[1-9][0-9]{0,18})");
     private static final Pattern DECIMAL = Pattern.compile("-?[0-9]{1,100}(\\.[0-9]{1,100})?");
     private static final int LONGEST_QUOTE = 40;
 
-    private KeyValues() {}
+    private ColumnValues() {}
 
     static Object convert(Table table, Column column, Object given) {
         if (given == null) {
             throw new InvalidRequestException(
-                    "A key of " + table.name() + " has no value for " + column.name() + ".",
+                    table.name() + "." + column.name() + " is given no value.",
                     "Give a value; null never stands for a record.");
         }
         try {
             return convert(column, given);
         } catch (IllegalArgumentException | ArithmeticException | DateTimeException wrong) {
             throw new InvalidRequestException(
-                    "Key " + table.name() + "." + column.name() + " is " + column.type() + ", which '"
-                            + quoted(given.toString()) + "' is not.",
+                    table.name() + "." + column.name() + " is " + column.type() + ", which '" + quoted(given.toString())
+                            + "' is not.",
                     "Give " + expected(column) + ".");
         }
     }
@@ -74,7 +74,7 @@ final class KeyValues {
             case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR -> encodable(text);
             case Types.DATE -> LocalDate.parse(text);
             case Types.TIME -> LocalTime.parse(text);
-            case Types.TIMESTAMP -> zoned(column) ? OffsetDateTime.parse(text) : LocalDateTime.parse(text);
+            case Types.TIMESTAMP -> column.isZoned() ? OffsetDateTime.parse(text) : LocalDateTime.parse(text);
             case Types.TIMESTAMP_WITH_TIMEZONE -> OffsetDateTime.parse(text);
             case Types.BOOLEAN, Types.BIT -> truth(text);
             case Types.BINARY, Types.VARBINARY ->
@@ -99,7 +99,7 @@ final class KeyValues {
             case Types.DATE -> "a date as in ISO 8601, such as 2026-05-31";
             case Types.TIME -> "a time as in ISO 8601, such as 14:30:00";
             case Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE ->
-                zoned(column)
+                column.isZoned()
                         ? "a time with its offset as in ISO 8601, such as 2026-05-31T14:30:00+02:00"
                         : "a date and time as in ISO 8601, such as 2026-05-31T14:30:00";
             case Types.BOOLEAN, Types.BIT -> "true or false";
@@ -153,11 +153,6 @@ final class KeyValues {
 
     private static boolean isUuid(Column column) {
         return column.type().equalsIgnoreCase("uuid");
-    }
-
-    private static boolean zoned(Column column) {
-        return column.jdbcType() == Types.TIMESTAMP_WITH_TIMEZONE
-                || column.type().equalsIgnoreCase("timestamptz");
     }
 
     private static boolean ignoresCase(Column column) {

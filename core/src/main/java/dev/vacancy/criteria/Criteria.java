@@ -1,0 +1,286 @@
+package dev.vacancy.criteria;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.InvalidRequestException;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+
+/**
+ * The condition that picks records, before the catalog is known: columns by name, values of any type.
+ *
+ * <pre>{@code
+ * column("withhold_until").atLeast(Moment.today()).and(column("remedy").notEqualTo("thymol"))
+ * column("honey_batch.sold_on").isNotNull()          // a column of the parent, along a link
+ * Criteria.parse("withhold_until >= today and honey_batch.sold_on is not null")
+ * }</pre>
+ *
+ * <p>Nulls are treated as in SQL: a comparison with one is unknown, and what is unknown isn't picked.
+ *
+ * @since 0.1
+ */
+public sealed interface Criteria {
+    /**
+     * Compares a column with a value.
+     *
+     * @param column the column's name, with the way to it in front where it is a parent's
+     * @param comparison how
+     * @param value the value: of the column's type, or as text, or a {@link Moment}
+     */
+    record Compares(String column, Condition.Comparison comparison, Object value) implements Criteria {}
+
+    /**
+     * Picks the records whose column has one of several values.
+     *
+     * @param column the column's name
+     * @param values at least one, none of them null
+     */
+    record In(String column, List<Object> values) implements Criteria {
+        /** Refuses an empty list: it would pick nothing, and its contrary everything. */
+        public In {
+            if (values.isEmpty() || values.contains(null)) {
+                throw new InvalidRequestException(
+                        "The list of values for " + column + " is empty or has a null in it.",
+                        "Give at least one value, and isNull() for null.");
+            }
+            values = List.copyOf(values);
+        }
+    }
+
+    /**
+     * Compares a column with a pattern of SQL's LIKE.
+     *
+     * @param column the column's name
+     * @param pattern {@code %} stands for any text, {@code _} for any character
+     */
+    record Like(String column, String pattern) implements Criteria {}
+
+    /**
+     * Picks the records whose column is null.
+     *
+     * @param column the column's name
+     */
+    record IsNull(String column) implements Criteria {}
+
+    /**
+     * Picks the records that meet both.
+     *
+     * @param one a criteria
+     * @param other another
+     */
+    record And(Criteria one, Criteria other) implements Criteria {}
+
+    /**
+     * Picks the records that meet one or both.
+     *
+     * @param one a criteria
+     * @param other another
+     */
+    record Or(Criteria one, Criteria other) implements Criteria {}
+
+    /**
+     * Picks the records for which a criteria is false.
+     *
+     * @param part the criteria
+     */
+    record Not(Criteria part) implements Criteria {}
+
+    /**
+     * Starts with a column.
+     *
+     * @param name a column of the table, or of a parent: the parent table's name (or the name of the foreign-key column
+     *     where several links lead to that table), a full stop, and the column's name; more than one link may be followed
+     * @return what takes the comparison
+     */
+    static OfColumn column(String name) {
+        return new OfColumn(name);
+    }
+
+    /**
+     * Reads a subset of SQL's search condition (ISO/IEC 9075-2, section 8.21): comparisons of a column with a value, IN,
+     * BETWEEN, LIKE, IS NULL, AND, OR, NOT and parentheses; dates as in ISO 8601, and moments such as {@code today - 90
+     * days}.
+     *
+     * @param text the condition
+     * @return the criteria
+     * @throws InvalidRequestException when it is something else, with the position and what is allowed instead
+     */
+    static Criteria parse(String text) {
+        return CriteriaText.parse(text);
+    }
+
+    /**
+     * Returns the records that meet this criteria and another.
+     *
+     * @param other the other
+     * @return both
+     */
+    default Criteria and(Criteria other) {
+        return new And(this, other);
+    }
+
+    /**
+     * Returns the records that meet this criteria or another.
+     *
+     * @param other the other
+     * @return one or both
+     */
+    default Criteria or(Criteria other) {
+        return new Or(this, other);
+    }
+
+    /**
+     * Returns the records for which this criteria is false.
+     *
+     * @return the contrary
+     */
+    default Criteria not() {
+        return new Not(this);
+    }
+
+    /**
+     * Finds the columns and turns the values into their types.
+     *
+     * @param table the table whose records are picked
+     * @param catalog what the database holds
+     * @param clock tells the moment that relative times are told from
+     * @return the condition
+     * @throws InvalidRequestException when a column is unknown, a value has another type, or everything would be picked
+     */
+    default Condition on(Table table, Catalog catalog, Clock clock) {
+        return new Resolution(catalog, clock).resolve(this, table);
+    }
+
+    /**
+     * A column that is about to be compared.
+     *
+     * @since 0.1
+     */
+    final class OfColumn {
+        private final String name;
+
+        private OfColumn(String name) {
+            this.name = name;
+        }
+
+        /**
+         * Picks the records whose column is a value.
+         *
+         * @param value not null
+         * @return the criteria
+         */
+        public Criteria equalTo(Object value) {
+            return compares(Condition.Comparison.EQUAL, value);
+        }
+
+        /**
+         * Picks the records whose column is another value; not those without any.
+         *
+         * @param value not null
+         * @return the criteria
+         */
+        public Criteria notEqualTo(Object value) {
+            return compares(Condition.Comparison.NOT_EQUAL, value);
+        }
+
+        /**
+         * Picks the records whose column is less than a value.
+         *
+         * @param value not null
+         * @return the criteria
+         */
+        public Criteria lessThan(Object value) {
+            return compares(Condition.Comparison.LESS, value);
+        }
+
+        /**
+         * Picks the records whose column is a value or less.
+         *
+         * @param value not null
+         * @return the criteria
+         */
+        public Criteria atMost(Object value) {
+            return compares(Condition.Comparison.AT_MOST, value);
+        }
+
+        /**
+         * Picks the records whose column is greater than a value.
+         *
+         * @param value not null
+         * @return the criteria
+         */
+        public Criteria greaterThan(Object value) {
+            return compares(Condition.Comparison.GREATER, value);
+        }
+
+        /**
+         * Picks the records whose column is a value or greater.
+         *
+         * @param value not null
+         * @return the criteria
+         */
+        public Criteria atLeast(Object value) {
+            return compares(Condition.Comparison.AT_LEAST, value);
+        }
+
+        /**
+         * Picks the records whose column lies between two values, or is one of them.
+         *
+         * @param low the lower one, not null
+         * @param high the higher one, not null
+         * @return the criteria
+         */
+        public Criteria between(Object low, Object high) {
+            return atLeast(low).and(atMost(high));
+        }
+
+        /**
+         * Picks the records whose column is one of several values.
+         *
+         * @param values at least one, none of them null
+         * @return the criteria
+         */
+        public Criteria in(Collection<?> values) {
+            return new In(name, new ArrayList<>(values));
+        }
+
+        /**
+         * Picks the records whose column is like a pattern.
+         *
+         * @param pattern {@code %} stands for any text, {@code _} for any character
+         * @return the criteria
+         */
+        public Criteria like(String pattern) {
+            return new Like(name, pattern);
+        }
+
+        /**
+         * Picks the records whose column is null.
+         *
+         * @return the criteria
+         */
+        public Criteria isNull() {
+            return new IsNull(name);
+        }
+
+        /**
+         * Picks the records whose column is not null.
+         *
+         * @return the criteria
+         */
+        public Criteria isNotNull() {
+            return isNull().not();
+        }
+
+        private Criteria compares(Condition.Comparison comparison, Object value) {
+            if (value == null) {
+                throw new InvalidRequestException(
+                        "Column " + name + " is compared with null, which is never true.",
+                        "Ask for isNull() or isNotNull().");
+            }
+            return new Compares(name, comparison, value);
+        }
+    }
+}

@@ -1,0 +1,247 @@
+package dev.vacancy.criteria;
+
+import dev.vacancy.failure.InvalidRequestException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import net.sf.jsqlparser.JSQLParserException;
+import net.sf.jsqlparser.expression.BooleanValue;
+import net.sf.jsqlparser.expression.DateTimeLiteralExpression;
+import net.sf.jsqlparser.expression.DoubleValue;
+import net.sf.jsqlparser.expression.Expression;
+import net.sf.jsqlparser.expression.LongValue;
+import net.sf.jsqlparser.expression.NotExpression;
+import net.sf.jsqlparser.expression.SignedExpression;
+import net.sf.jsqlparser.expression.StringValue;
+import net.sf.jsqlparser.expression.operators.conditional.AndExpression;
+import net.sf.jsqlparser.expression.operators.conditional.OrExpression;
+import net.sf.jsqlparser.expression.operators.relational.Between;
+import net.sf.jsqlparser.expression.operators.relational.ComparisonOperator;
+import net.sf.jsqlparser.expression.operators.relational.EqualsTo;
+import net.sf.jsqlparser.expression.operators.relational.GreaterThan;
+import net.sf.jsqlparser.expression.operators.relational.GreaterThanEquals;
+import net.sf.jsqlparser.expression.operators.relational.InExpression;
+import net.sf.jsqlparser.expression.operators.relational.IsNullExpression;
+import net.sf.jsqlparser.expression.operators.relational.LikeExpression;
+import net.sf.jsqlparser.expression.operators.relational.MinorThan;
+import net.sf.jsqlparser.expression.operators.relational.MinorThanEquals;
+import net.sf.jsqlparser.expression.operators.relational.NotEqualsTo;
+import net.sf.jsqlparser.expression.operators.relational.ParenthesedExpressionList;
+import net.sf.jsqlparser.parser.CCJSqlParserUtil;
+import net.sf.jsqlparser.schema.Column;
+
+/**
+ * Reads criteria from text. A package parses it; of the tree that comes back, only the kinds of nodes named here become
+ * criteria, and everything else is refused. No part of the text is ever handed on to a database.
+ */
+final class CriteriaText {
+    private static final int LONGEST_TEXT = 4_000;
+    private static final int DEEPEST_NESTING = 12;
+    private static final int LONGEST_PARSING_MILLIS = 2_000;
+    private static final String ALLOWED = "Allowed are: column = value, <>, <, <=, >, >=, IN (…), BETWEEN … AND …, LIKE"
+            + " '…', IS NULL, AND, OR, NOT and parentheses; values are numbers, 'text', '2026-05-31', true, false, today,"
+            + " now and today - 90 days.";
+
+    /** A text in quotes, or a moment outside of quotes. */
+    private static final Pattern QUOTED_OR_MOMENT = Pattern.compile(
+            "'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\""
+                    + "|(?i:(?<![\\w.\"])(?:today|now)(?![\\w(.\"])(?:\\s*[+-]\\s*[0-9]{1,6}\\s*(?:hour|day|week|month|year)s?\\b)?)");
+
+    private static final Pattern POSITION = Pattern.compile("column (\\d+)");
+
+    private final String text;
+    private final Map<String, Moment> moments = new LinkedHashMap<>();
+
+    private CriteriaText(String text) {
+        this.text = text;
+    }
+
+    static Criteria parse(String text) {
+        return new CriteriaText(text).parse();
+    }
+
+    private Criteria parse() {
+        if (text.isBlank()) {
+            throw new InvalidRequestException(
+                    "The criteria is empty; an empty criteria never means all records.", ALLOWED);
+        }
+        if (text.chars().anyMatch(Character::isISOControl)) {
+            throw new InvalidRequestException(
+                    "The criteria has a control character in it.", "Write it on one line, without tabs.");
+        }
+        if (text.length() > LONGEST_TEXT) {
+            throw new InvalidRequestException(
+                    "The criteria has " + text.length() + " characters.", "Make it " + LONGEST_TEXT + " at most.");
+        }
+        String readable = withoutMoments();
+        refuseWhatTheParserWouldPassOver(readable);
+        try {
+            return criteria(CCJSqlParserUtil.parseCondExpression(
+                    readable, false, parser -> parser.withTimeOut(LONGEST_PARSING_MILLIS)));
+        } catch (JSQLParserException wrong) {
+            throw refused(position(wrong), "it is not understood");
+        } catch (RuntimeException wrong) {
+            if (wrong instanceof InvalidRequestException ours) {
+                throw ours;
+            }
+            throw refused(1, "it is not understood");
+        }
+    }
+
+    /** Puts a marked text in the place of each moment, since SQL has no such words. No user can type the mark. */
+    private String withoutMoments() {
+        Matcher found = QUOTED_OR_MOMENT.matcher(text);
+        StringBuilder readable = new StringBuilder();
+        while (found.find()) {
+            String part = found.group();
+            if (part.startsWith("'") || part.startsWith("\"")) {
+                found.appendReplacement(readable, Matcher.quoteReplacement(part));
+            } else {
+                String mark = "\u0001" + moments.size();
+                moments.put(mark, Moment.parse(part));
+                found.appendReplacement(readable, "'" + mark + "'");
+            }
+        }
+        return found.appendTail(readable).toString();
+    }
+
+    private void refuseWhatTheParserWouldPassOver(String readable) {
+        int depth = 0;
+        boolean quoted = false;
+        for (int i = 0; i < readable.length(); i++) {
+            char next = readable.charAt(i);
+            quoted = quoted != (next == '\'');
+            if (quoted) {
+                continue;
+            }
+            depth += next == '(' ? 1 : next == ')' ? -1 : 0;
+            if (depth > DEEPEST_NESTING) {
+                throw refused(i + 1, "parentheses are nested more than " + DEEPEST_NESTING + " deep");
+            }
+            if (";`[]{}\\?:@#$&|^~".indexOf(next) >= 0
+                    || readable.startsWith("--", i)
+                    || readable.startsWith("/*", i)) {
+                throw refused(i + 1, "'" + next + "' has no meaning here");
+            }
+        }
+    }
+
+    private Criteria criteria(Expression node) {
+        if (node instanceof ParenthesedExpressionList<?> list && list.size() == 1) {
+            return criteria(list.get(0));
+        }
+        if (node instanceof AndExpression and && !and.isUseOperator()) {
+            return criteria(and.getLeftExpression()).and(criteria(and.getRightExpression()));
+        }
+        if (node instanceof OrExpression or) {
+            return criteria(or.getLeftExpression()).or(criteria(or.getRightExpression()));
+        }
+        if (node instanceof NotExpression not && !not.isExclamationMark()) {
+            return criteria(not.getExpression()).not();
+        }
+        if (node instanceof ComparisonOperator comparison && comparison.getOldOracleJoinSyntax() == 0) {
+            return new Criteria.Compares(
+                    column(comparison.getLeftExpression()),
+                    comparison(comparison),
+                    value(comparison.getRightExpression()));
+        }
+        if (node instanceof Between between && !between.isUsingSymmetric() && !between.isUsingAsymmetric()) {
+            Criteria range = Criteria.column(column(between.getLeftExpression()))
+                    .between(value(between.getBetweenExpressionStart()), value(between.getBetweenExpressionEnd()));
+            return between.isNot() ? range.not() : range;
+        }
+        if (node instanceof InExpression in && in.getRightExpression() instanceof ParenthesedExpressionList<?> list) {
+            List<Object> values = new ArrayList<>();
+            list.forEach(item -> values.add(value(item)));
+            Criteria among = new Criteria.In(column(in.getLeftExpression()), values);
+            return in.isNot() ? among.not() : among;
+        }
+        if (node instanceof LikeExpression like
+                && like.getLikeKeyWord() == LikeExpression.KeyWord.LIKE
+                && like.getEscape() == null
+                && !like.isUseBinary()) {
+            Criteria pattern = new Criteria.Like(
+                    column(like.getLeftExpression()),
+                    value(like.getRightExpression()).toString());
+            return like.isNot() ? pattern.not() : pattern;
+        }
+        if (node instanceof IsNullExpression isNull && !isNull.isUseIsNull() && !isNull.isUseNotNull()) {
+            Criteria missing = new Criteria.IsNull(column(isNull.getLeftExpression()));
+            return isNull.isNot() ? missing.not() : missing;
+        }
+        throw refused(node, "is no condition on a column");
+    }
+
+    private Condition.Comparison comparison(ComparisonOperator node) {
+        if (node instanceof EqualsTo) {
+            return Condition.Comparison.EQUAL;
+        }
+        if (node instanceof NotEqualsTo) {
+            return Condition.Comparison.NOT_EQUAL;
+        }
+        if (node instanceof MinorThan) {
+            return Condition.Comparison.LESS;
+        }
+        if (node instanceof MinorThanEquals) {
+            return Condition.Comparison.AT_MOST;
+        }
+        if (node instanceof GreaterThan) {
+            return Condition.Comparison.GREATER;
+        }
+        if (node instanceof GreaterThanEquals) {
+            return Condition.Comparison.AT_LEAST;
+        }
+        throw refused(node, "is no comparison that is known here");
+    }
+
+    private String column(Expression node) {
+        if (node instanceof Column column && column.getArrayConstructor() == null) {
+            String name = column.getFullyQualifiedName();
+            return name.replace("\"", "");
+        }
+        throw refused(node, "stands where a column's name is expected");
+    }
+
+    private Object value(Expression node) {
+        if (node instanceof StringValue string && string.getPrefix() == null) {
+            String value = string.getNotExcapedValue();
+            return moments.containsKey(value) ? moments.get(value) : value;
+        }
+        if (node instanceof LongValue || node instanceof DoubleValue) {
+            return node.toString();
+        }
+        if (node instanceof SignedExpression signed
+                && (signed.getExpression() instanceof LongValue || signed.getExpression() instanceof DoubleValue)) {
+            return (signed.getSign() == '-' ? "-" : "") + signed.getExpression();
+        }
+        if (node instanceof BooleanValue truth) {
+            return truth.getValue();
+        }
+        if (node instanceof DateTimeLiteralExpression literal) {
+            return literal.getValue().replace("'", "").replace(' ', 'T');
+        }
+        throw refused(node, "stands where a value is expected");
+    }
+
+    private InvalidRequestException refused(Expression node, String why) {
+        String part = node.toString();
+        for (Map.Entry<String, Moment> moment : moments.entrySet()) {
+            part = part.replace("'" + moment.getKey() + "'", moment.getValue().toString());
+        }
+        int position = text.indexOf(part);
+        return refused(Math.max(position, 0) + 1, "'" + part + "' " + why);
+    }
+
+    private InvalidRequestException refused(int position, String why) {
+        return new InvalidRequestException(
+                "The criteria can't be used from character " + position + " on: " + why + ".", ALLOWED);
+    }
+
+    private static int position(JSQLParserException wrong) {
+        Matcher position = POSITION.matcher(String.valueOf(wrong.getMessage()));
+        return position.find() ? Integer.parseInt(position.group(1)) : 1;
+    }
+}

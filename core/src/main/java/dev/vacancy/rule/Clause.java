@@ -1,0 +1,98 @@
+package dev.vacancy.rule;
+
+import dev.vacancy.criteria.Criteria;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * One clause of the rule on a link. A link has a list of them, and for each child the first that applies decides.
+ *
+ * <pre>{@code
+ * block("its withholding period runs").when("withhold_until >= today"), cascade()
+ * }</pre>
+ *
+ * @param rule what happens to the children that this clause decides for
+ * @param criteria which children those are; empty for all that no earlier clause decides for
+ * @param reason why, in words for people, or empty
+ * @param newParent the key of the parent that takes the children over, value by value; empty if the rule is another one
+ *     or the request names that parent
+ * @since 0.1
+ */
+public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> reason, List<Object> newParent) {
+    /** Keeps its own copy of the key. */
+    public Clause {
+        newParent = List.copyOf(newParent);
+    }
+
+    /**
+     * The children go too.
+     *
+     * @return the clause
+     */
+    public static Clause cascade() {
+        return of(Rule.CASCADE, Optional.empty());
+    }
+
+    /**
+     * The children forbid the deletion.
+     *
+     * @param reason why, in words for people
+     * @return the clause
+     */
+    public static Clause block(String reason) {
+        return of(Rule.BLOCK, Optional.of(reason));
+    }
+
+    /**
+     * The children survive without their parent.
+     *
+     * @return the clause
+     */
+    public static Clause detach() {
+        return of(Rule.DETACH, Optional.empty());
+    }
+
+    /**
+     * The children survive with another parent.
+     *
+     * @param newParent its key, value by value; none if each request names it
+     * @return the clause
+     */
+    public static Clause reassign(Object... newParent) {
+        return new Clause(Rule.REASSIGN, Optional.empty(), Optional.empty(), Arrays.asList(newParent));
+    }
+
+    /**
+     * The children are left as they are; only on a link that the database doesn't enforce.
+     *
+     * @return the clause
+     */
+    public static Clause keep() {
+        return of(Rule.KEEP, Optional.empty());
+    }
+
+    /**
+     * Narrows the clause to some of the children.
+     *
+     * @param only which
+     * @return the narrower clause
+     */
+    public Clause when(Criteria only) {
+        return new Clause(rule, Optional.of(only), reason, newParent);
+    }
+
+    /**
+     * Narrows the clause to some of the children.
+     *
+     * @param only which, as {@link Criteria#parse} reads it
+     * @return the narrower clause
+     */
+    public Clause when(String only) {
+        return when(Criteria.parse(only));
+    }
+
+    private static Clause of(Rule rule, Optional<String> reason) {
+        return new Clause(rule, Optional.empty(), reason, List.of());
+    }
+}

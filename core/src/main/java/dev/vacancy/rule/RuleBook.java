@@ -1,0 +1,89 @@
+package dev.vacancy.rule;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+
+/**
+ * The rules that an application gives, before the catalog is known. What it doesn't mention is as the schema says.
+ *
+ * <pre>{@code
+ * RuleBook.bySchema()
+ *     .link("photo.hive_no", "hive")                                // the database doesn't declare this one
+ *     .on("photo.hive_no", Clause.cascade())
+ *     .on("treatment.hive_id",
+ *         Clause.block("its withholding period runs").when("withhold_until >= today"),
+ *         Clause.cascade())
+ * }</pre>
+ *
+ * @param links the links that the database doesn't declare
+ * @param rules the rules on links
+ * @since 0.1
+ */
+public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules) {
+    private static final String PROGRAM = "The rules";
+
+    /** Keeps its own copies of the lists. */
+    public RuleBook {
+        links = List.copyOf(links);
+        rules = List.copyOf(rules);
+    }
+
+    /**
+     * A link that the database doesn't declare.
+     *
+     * @param origin where that is said, for messages, such as {@code vacancy.yaml, line 12}
+     * @param foreignKey where the foreign key stands: {@code table.column} or {@code table.(column, column)}
+     * @param parent the parent's table, or {@code table.column} for a unique key of it
+     */
+    public record UndeclaredLink(String origin, String foreignKey, String parent) {}
+
+    /**
+     * The rule on a link.
+     *
+     * @param origin where that is said, for messages
+     * @param link where the link's foreign key stands
+     * @param clauses the clauses, in their order
+     */
+    public record RuleOnLink(String origin, String link, List<Clause> clauses) {
+        /** Keeps its own copy of the clauses. */
+        public RuleOnLink {
+            clauses = List.copyOf(clauses);
+        }
+    }
+
+    /**
+     * Starts with the rules that the schema states.
+     *
+     * @return a book without any rule of its own
+     */
+    public static RuleBook bySchema() {
+        return new RuleBook(List.of(), List.of());
+    }
+
+    /**
+     * Adds a link that the database doesn't declare. It needs a rule, as there is none in the schema.
+     *
+     * @param foreignKey where the foreign key stands: {@code table.column} or {@code table.(column, column)}
+     * @param parent the parent's table, or {@code table.column} for a unique key of it
+     * @return the larger book
+     */
+    public RuleBook link(String foreignKey, String parent) {
+        List<UndeclaredLink> all = new ArrayList<>(links);
+        all.add(new UndeclaredLink(PROGRAM, foreignKey, parent));
+        return new RuleBook(all, rules);
+    }
+
+    /**
+     * Gives the rule on a link.
+     *
+     * @param link where its foreign key stands, such as {@code treatment.hive_id}
+     * @param clauses the clauses, in their order; children that none applies to are treated as the schema says
+     * @return the larger book
+     */
+    public RuleBook on(String link, Clause... clauses) {
+        List<RuleOnLink> all = new ArrayList<>(rules);
+        all.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses)));
+        return new RuleBook(links, all);
+    }
+}

@@ -1,0 +1,193 @@
+package dev.vacancy.rule;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.OnDelete;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.RuleBook.RuleOnLink;
+import dev.vacancy.rule.RuleBook.UndeclaredLink;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** Holds a book of rules against the catalog, and collects all that is wrong with it. */
+final class RuleReader {
+    private static final Pattern PLACE =
+            Pattern.compile("(?<table>.+?)\\.(?:\\((?<several>[^()]+)\\)|(?<one>[^.()]+))");
+
+    private final Catalog catalog;
+    private final Clock clock;
+    private final List<String> problems = new ArrayList<>();
+    private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
+    private final Map<Link, String> origins = new LinkedHashMap<>();
+
+    RuleReader(RuleBook book, Catalog declared, Clock clock) {
+        this.clock = clock;
+        List<Link> undeclared = new ArrayList<>();
+        for (UndeclaredLink link : book.links()) {
+            attempt(link.origin(), () -> {
+                Link found = undeclared(link, declared);
+                undeclared.add(found);
+                origins.put(found, link.origin());
+            });
+        }
+        this.catalog = declared.with(undeclared);
+        for (RuleOnLink rule : book.rules()) {
+            attempt(rule.origin(), () -> {
+                Link link = catalog.link(rule.link());
+                if (byLink.putIfAbsent(link, rule) != null) {
+                    problem(rule.origin(), "there are two rules on " + link.where() + "; put all clauses into one.");
+                }
+            });
+        }
+    }
+
+    Catalog catalog() {
+        return catalog;
+    }
+
+    void refuseProblems() {
+        if (!problems.isEmpty()) {
+            throw new RulesException(problems);
+        }
+    }
+
+    /** The clauses on a link: those of the book, and behind them what the schema says of the rest. */
+    List<LinkRule> clausesOn(Link link) {
+        List<LinkRule> clauses = new ArrayList<>();
+        RuleOnLink given = byLink.get(link);
+        if (given != null) {
+            for (Clause clause : given.clauses()) {
+                if (isDecided(clauses)) {
+                    problem(
+                            given.origin(),
+                            "a clause on " + link.where() + " follows one that decides for all children.");
+                    break;
+                }
+                attempt(given.origin(), () -> clauses.add(checked(clause, link)));
+            }
+        }
+        if (!isDecided(clauses)) {
+            if (link.declared()) {
+                clauses.add(bySchema(link));
+            } else {
+                problem(
+                        given == null ? origins.get(link) : given.origin(),
+                        "the link " + link.where() + " isn't declared in the database, so its rule must decide for all"
+                                + " children: end it with a clause without criteria.");
+            }
+        }
+        return List.copyOf(clauses);
+    }
+
+    private static boolean isDecided(List<LinkRule> clauses) {
+        return !clauses.isEmpty() && clauses.get(clauses.size() - 1).criteria().isEmpty();
+    }
+
+    private LinkRule checked(Clause clause, Link link) {
+        clause.criteria().ifPresent(criteria -> criteria.on(link.child(), catalog, clock));
+        if (clause.rule() == Rule.KEEP && link.declared()) {
+            throw new InvalidRequestException(
+                    "children on " + link.where() + " can't be kept: the database enforces this link, "
+                            + link.onDelete().sql() + ".",
+                    "Use block, cascade, detach or reassign.");
+        }
+        if (clause.rule() == Rule.DETACH && !link.nullable()) {
+            throw new InvalidRequestException(
+                    "children on " + link.where() + " can't be detached: the column may not be null.",
+                    "Use block, cascade or reassign.");
+        }
+        Optional<Key> newParent = clause.newParent().isEmpty()
+                ? Optional.empty()
+                : Optional.of(new KeyGiven.InOrder(clause.newParent()).resolve(link.parent()));
+        String reason = clause.reason()
+                .orElse("the rule says " + clause.rule()
+                        + newParent.map(key -> " to " + key).orElse(""));
+        return new LinkRule(link, clause.rule(), clause.criteria(), reason, newParent);
+    }
+
+    private static LinkRule bySchema(Link link) {
+        String schema = "the schema says " + link.onDelete().sql();
+        if (link.onDelete() == OnDelete.SET_NULL && !link.nullable()) {
+            return bySchema(link, Rule.BLOCK, schema + ", but the column may not be null");
+        }
+        Rule rule = switch (link.onDelete()) {
+            case CASCADE -> Rule.CASCADE;
+            case SET_DEFAULT -> Rule.RESET;
+            case SET_NULL -> Rule.DETACH;
+            case RESTRICT, NO_ACTION -> Rule.BLOCK;
+        };
+        return bySchema(link, rule, schema);
+    }
+
+    private static LinkRule bySchema(Link link, Rule rule, String reason) {
+        return new LinkRule(link, rule, Optional.empty(), reason, Optional.empty());
+    }
+
+    private static Link undeclared(UndeclaredLink given, Catalog catalog) {
+        Matcher place = place(given.foreignKey());
+        Table child = catalog.table(place.group("table"));
+        List<Column> childColumns = columns(place, child);
+        List<Column> parentColumns;
+        Table parent;
+        Matcher parentPlace = PLACE.matcher(given.parent());
+        if (isTable(given.parent(), catalog) || !parentPlace.matches()) {
+            parent = catalog.table(given.parent());
+            parentColumns = parent.identity();
+        } else {
+            parent = catalog.table(parentPlace.group("table"));
+            parentColumns = columns(parentPlace, parent);
+        }
+        if (parentColumns.size() != childColumns.size()) {
+            throw new InvalidRequestException(
+                    "the link " + given.foreignKey() + " has " + childColumns.size() + " columns, but the key of "
+                            + parent.name() + " has " + parentColumns.size() + ".",
+                    "Give as many, in the order of the key: table.(column, column).");
+        }
+        return new Link("", child, childColumns, parent, parentColumns, OnDelete.NO_ACTION, false);
+    }
+
+    private static boolean isTable(String name, Catalog catalog) {
+        return catalog.tables().stream().anyMatch(table -> table.name().equalsIgnoreCase(name));
+    }
+
+    private static Matcher place(String text) {
+        Matcher place = PLACE.matcher(text);
+        if (!place.matches()) {
+            throw new InvalidRequestException(
+                    "'" + text + "' doesn't say where a foreign key stands.",
+                    "Write table.column, or table.(column, column).");
+        }
+        return place;
+    }
+
+    private static List<Column> columns(Matcher place, Table table) {
+        String names = place.group("one") == null ? place.group("several") : place.group("one");
+        return Arrays.stream(names.split(",", -1))
+                .map(String::strip)
+                .map(table::column)
+                .toList();
+    }
+
+    private void attempt(String origin, Runnable reading) {
+        try {
+            reading.run();
+        } catch (InvalidRequestException wrong) {
+            problem(origin, wrong.getMessage());
+        }
+    }
+
+    private void problem(String origin, String what) {
+        problems.add(origin + ": " + what);
+    }
+}

@@ -2,8 +2,10 @@ package dev.vacancy.cli;
 
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.rule.LinkRule;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -21,7 +23,7 @@ final class CatalogJson {
         json.put(
                 "links",
                 vacancy.catalog().links().stream()
-                        .map(link -> link(vacancy.rules().of(link)))
+                        .map(link -> link(link, vacancy.rules().of(link)))
                         .toList());
         return JsonValues.write(json);
     }
@@ -45,17 +47,25 @@ final class CatalogJson {
         return json;
     }
 
-    private static Map<String, Object> link(LinkRule rule) {
-        Link link = rule.link();
+    private static Map<String, Object> link(Link link, List<LinkRule> rules) {
         Map<String, Object> json = new LinkedHashMap<>();
         json.put("link", link.where());
         json.put("child", link.child().name());
         json.put("childColumns", names(link.childColumns()));
         json.put("parent", link.parent().name());
         json.put("parentColumns", names(link.parentColumns()));
-        json.put("rule", rule.rule().toString());
-        json.put("reason", rule.reason());
+        json.put("declared", link.declared());
         json.put("indexed", link.indexed());
+        json.put("clauses", rules.stream().map(CatalogJson::clause).toList());
+        return json;
+    }
+
+    private static Map<String, Object> clause(LinkRule rule) {
+        Map<String, Object> json = new LinkedHashMap<>();
+        json.put("rule", rule.rule().toString());
+        json.put("when", rule.criteria().map(Criteria::toString).orElse(null));
+        json.put("reason", rule.reason());
+        json.put("newParent", rule.newParent().map(Key::text).orElse(null));
         return json;
     }
 

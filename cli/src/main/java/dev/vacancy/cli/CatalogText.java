@@ -35,11 +35,23 @@ final class CatalogText {
     private void add(Table table, List<Link> links) {
         lines.add(List.of(table.name(), key(table), ""));
         for (int i = 0; i < links.size(); i++) {
-            LinkRule rule = rules.of(links.get(i));
-            String branch = i == links.size() - 1 ? "└─ " : "├─ ";
-            String remark = rule.reason() + (links.get(i).indexed() ? "" : "; no index on this foreign key");
-            lines.add(List.of(branch + links.get(i).where(), rule.rule().effect(), remark));
+            add(links.get(i), i == links.size() - 1);
         }
+    }
+
+    private void add(Link link, boolean last) {
+        String branch = (last ? "└─ " : "├─ ") + link.where();
+        for (LinkRule clause : rules.of(link)) {
+            String when =
+                    clause.criteria().map(criteria -> "if " + criteria + ": ").orElse("");
+            lines.add(List.of(branch, clause.rule().effect(), when + clause.reason() + remarks(link)));
+            branch = last ? "" : "│";
+        }
+    }
+
+    private static String remarks(Link link) {
+        return (link.declared() ? "" : "; not declared in the database")
+                + (link.indexed() ? "" : "; no index on this foreign key");
     }
 
     private static String key(Table table) {

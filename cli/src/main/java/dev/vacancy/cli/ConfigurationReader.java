@@ -4,26 +4,24 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
-import org.apache.commons.text.similarity.LevenshteinDistance;
 import tools.jackson.core.JacksonException;
 
 /** Reads {@code vacancy.yaml}, and tells all that is wrong with it at once, each with its line. */
 final class ConfigurationReader {
-    private static final List<String> SECTIONS = List.of("database");
+    private static final List<String> SECTIONS = List.of("database", "links", "rules");
     private static final List<String> DATABASE_WORDS = List.of("url", "user", "password-variable");
     private static final Pattern SECRET_IN_URL = Pattern.compile("(?i)([?;&]\\s*password=)|(//[^/@]*:[^/@]*@)");
 
     private final Path file;
-    private final List<String> problems = new ArrayList<>();
+    private final Problems problems;
 
     private ConfigurationReader(Path file) {
         this.file = file;
+        this.problems = new Problems(file);
     }
 
     static Configuration read(Path file) {
@@ -36,15 +34,15 @@ final class ConfigurationReader {
         YamlNode.Mapping database = whole.get("database")
                 .map(section -> mapping(section, "database", DATABASE_WORDS))
                 .orElseGet(() -> {
-                    problem(whole.line(), "there is no 'database' section that says what to connect to");
+                    problems.add(whole.line(), "there is no 'database' section that says what to connect to");
                     return new YamlNode.Mapping(whole.line(), Map.of());
                 });
         String url = text(database, "url").orElse("");
         if (url.isBlank() && whole.get("database").isPresent()) {
-            problem(database.line(), "'database' has no 'url', such as jdbc:postgresql://localhost/larkmoor");
+            problems.add(database.line(), "'database' has no 'url', such as jdbc:postgresql://localhost/larkmoor");
         }
         if (SECRET_IN_URL.matcher(url).find()) {
-            problem(
+            problems.add(
                     database.get("url").orElse(database).line(),
                     "'url' holds a password; take it out and put it into the environment variable "
                             + Configuration.USUAL_PASSWORD_VARIABLE);
@@ -52,11 +50,9 @@ final class ConfigurationReader {
         Configuration configuration = new Configuration(
                 url.replace("{folder}", folder()),
                 text(database, "user").orElse(""),
-                text(database, "password-variable").orElse(Configuration.USUAL_PASSWORD_VARIABLE));
-        if (!problems.isEmpty()) {
-            throw ToolException.wrongUsage(
-                    String.join(System.lineSeparator(), problems), "Mend that in " + file + " and try again.");
-        }
+                text(database, "password-variable").orElse(Configuration.USUAL_PASSWORD_VARIABLE),
+                new RulesSections(problems).read(whole));
+        problems.refuse();
         return configuration;
     }
 
@@ -80,19 +76,17 @@ final class ConfigurationReader {
 
     private YamlNode.Mapping mapping(YamlNode node, String what, List<String> words) {
         if (!(node instanceof YamlNode.Mapping mapping)) {
-            problem(node.line(), what + " must be a mapping with " + String.join(", ", words));
+            problems.add(node.line(), what + " must be a mapping with " + String.join(", ", words));
             return new YamlNode.Mapping(node.line(), Map.of());
         }
         mapping.entries().forEach((word, value) -> {
             if (word.equals("password")) {
-                problem(
+                problems.add(
                         value.line(),
                         "a password doesn't belong here; put it into the environment variable "
                                 + Configuration.USUAL_PASSWORD_VARIABLE);
             } else if (!words.contains(word)) {
-                problem(
-                        value.line(),
-                        "'" + word + "' is not a word here; did you mean '" + nearest(word, words) + "'?");
+                problems.unknown(value.line(), word, words);
             }
         });
         return mapping;
@@ -101,25 +95,14 @@ final class ConfigurationReader {
     private Optional<String> text(YamlNode.Mapping mapping, String word) {
         Optional<YamlNode> node = mapping.get(word);
         if (node.isPresent() && !(node.get() instanceof YamlNode.Scalar)) {
-            problem(node.get().line(), "'" + word + "' must be a text");
+            problems.add(node.get().line(), "'" + word + "' must be a text");
             return Optional.empty();
         }
         return node.map(scalar -> ((YamlNode.Scalar) scalar).text());
     }
 
-    private void problem(int line, String what) {
-        problems.add(file + ", line " + line + ": " + what + ".");
-    }
-
     private String folder() {
         Path parent = file.toAbsolutePath().normalize().getParent();
         return parent.toString().replace('\\', '/');
-    }
-
-    private static String nearest(String word, List<String> words) {
-        return words.stream()
-                .min(Comparator.comparingInt(
-                        known -> LevenshteinDistance.getDefaultInstance().apply(word, known)))
-                .orElseThrow();
     }
 }

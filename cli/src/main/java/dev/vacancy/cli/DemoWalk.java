@@ -10,6 +10,8 @@ import picocli.CommandLine.Help.Ansi;
 
 /** Runs the demo's commands on a copy of its database, each shown as the user would type it. */
 final class DemoWalk {
+    private static final String[] PREVIEW = {"preview", "hive", "--key", "12"};
+
     private final Surroundings surroundings;
     private final Path configuration;
     private final Path copy;
@@ -28,14 +30,8 @@ final class DemoWalk {
 
     void walk() {
         step("What is in the database, and what is the rule of each link?", "", "map");
-        step("What would go with hive 12? Looking changes nothing.", "", "preview", "hive", "--key", "12");
-        step(
-                "Hive 4 gave honey to batches. They must stay traceable, so it can't go.",
-                "",
-                "delete",
-                "hive",
-                "--key",
-                "4");
+        step("What would go with hive 12, its queen and its photos among it? Looking changes nothing.", "", PREVIEW);
+        step("Hive 4 gave honey to batches that were sold, so it can't go.", "", "delete", "hive", "--key", "4");
         step("Deleting asks first. Whoever doesn't say yes has said no.", "no", "delete", "hive", "--key", "12");
         step(
                 "Now with a clear yes. Exactly what was shown happens, all of it or nothing.",
@@ -49,13 +45,16 @@ final class DemoWalk {
                 "odile",
                 "--reason",
                 "colony lost");
+        step("Hive 12 is gone. A key that matches nothing is said, not passed over.", "", PREVIEW);
         step(
-                "Hive 12 is gone. A key that matches nothing is said, not passed over.",
-                "",
-                "preview",
-                "hive",
+                "Keeper 3 leaves, and keeper 7 takes over the inspections.",
+                "yes",
+                "delete",
+                "keeper",
                 "--key",
-                "12");
+                "3",
+                "--reassign",
+                "inspection.keeper_id=7");
         surroundings.out().println();
         surroundings
                 .out()

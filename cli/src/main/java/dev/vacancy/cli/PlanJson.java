@@ -72,6 +72,7 @@ final class PlanJson {
         json.put("link", effect.link().where());
         json.put("parent", effect.link().parent().name());
         json.put("rule", effect.rule().toString());
+        json.put("newParent", effect.newParent().map(Key::text).orElse(null));
         json.put("count", effect.count());
         json.put("samples", effect.samples().stream().map(PlanJson::sample).toList());
         return json;

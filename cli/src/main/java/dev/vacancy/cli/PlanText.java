@@ -3,8 +3,8 @@ package dev.vacancy.cli;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.Blocker;
+import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
-import dev.vacancy.rule.Rule;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -81,10 +81,8 @@ final class PlanText {
         }
         lines.add("Deletes " + records(plan.total()) + ": " + counts(plan.counts()));
         plan.effects().stream()
-                .filter(effect -> effect.rule() != Rule.CASCADE)
-                .map(effect -> "Changes " + records(effect.count()) + ": "
-                        + effect.link().where()
-                        + (effect.rule() == Rule.DETACH ? " is set to null" : " is set to its default"))
+                .filter(Effect::isChange)
+                .map(effect -> "Changes " + records(effect.count()) + ": " + effect.change())
                 .forEach(lines::add);
         lines.add("Fingerprint " + plan.fingerprint());
         return lines;

@@ -1,12 +1,14 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.Vacancy;
+import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -28,11 +30,25 @@ final class SelectionOptions {
             description = "Refuse unless the keys match exactly this many records.")
     private Long expected;
 
+    @Option(
+            names = "--reassign",
+            paramLabel = "LINK=KEY",
+            description = "Hand the children on a link over to another parent, where the link's rule is reassign;"
+                    + " such as inspection.keeper_id=7.")
+    private Map<String, String> newParents = Map.of();
+
     @Option(names = "--as", paramLabel = "NAME", description = "Who wants the deletion; the system's user if left out.")
     private String actor = System.getProperty("user.name");
 
     @Option(names = "--reason", paramLabel = "TEXT", description = "Why.")
     private String reason;
+
+    private static KeyGiven newParent(Vacancy vacancy, Map.Entry<String, String> given) {
+        Table parent = vacancy.catalog().link(given.getKey()).parent();
+        return parent.identity().size() > 1
+                ? new KeyGiven.ByName(KeyText.composite(parent, given.getValue()))
+                : new KeyGiven.InOrder(List.of(given.getValue()));
+    }
 
     /** Plans what these options ask for. */
     Plan plan(Vacancy vacancy) {
@@ -42,6 +58,9 @@ final class SelectionOptions {
             given.add(found.identity().size() > 1 ? KeyText.composite(found, key) : List.of(key));
         }
         Selection selection = Selection.of(found.name()).keys(given);
+        for (Map.Entry<String, String> newParent : newParents.entrySet()) {
+            selection = selection.reassigning(newParent.getKey(), newParent(vacancy, newParent));
+        }
         return vacancy.plan(
                 expected == null ? selection : selection.expecting(expected),
                 By.user(actor).because(reason));

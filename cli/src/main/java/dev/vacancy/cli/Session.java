@@ -4,6 +4,7 @@ import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
 import com.zaxxer.hikari.pool.HikariPool.PoolInitializationException;
 import dev.vacancy.Vacancy;
+import dev.vacancy.rule.RuleBook;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.util.Arrays;
@@ -15,9 +16,9 @@ final class Session implements AutoCloseable {
     private final HikariDataSource source;
     private final Vacancy vacancy;
 
-    private Session(HikariDataSource source) {
+    private Session(HikariDataSource source, RuleBook rules) {
         this.source = source;
-        this.vacancy = Vacancy.over(source);
+        this.vacancy = Vacancy.over(source, rules);
     }
 
     /**
@@ -71,7 +72,7 @@ final class Session implements AutoCloseable {
         pool.setConnectionTimeout(LONGEST_WAIT_MILLIS);
         HikariDataSource source = new HikariDataSource(pool);
         try {
-            return new Session(source);
+            return new Session(source, configuration.rules());
         } catch (RuntimeException failure) {
             source.close();
             throw failure;

@@ -31,9 +31,10 @@ class CommandLineTest {
         assertThat(map.status()).isZero();
         assertThat(map.err()).isEmpty();
         assertThat(map.out())
-                .startsWith("13 tables, 15 links.")
-                .containsPattern("batch_hive\\.hive_id +forbids it +the schema says ON DELETE NO ACTION")
-                .containsPattern("queen\\.hive_id +stays, detached +the schema says ON DELETE SET NULL");
+                .startsWith("13 tables, 17 links.")
+                .containsPattern(
+                        "batch_hive\\.hive_id +forbids it +if honey_batch\\.sold_on is not null: a sold batch must stay traceable")
+                .containsPattern("photo\\.hive_no +goes too +the rule says cascade; not declared in the database");
     }
 
     @Test
@@ -43,8 +44,8 @@ class CommandLineTest {
         assertThat(preview.status()).isZero();
         assertThat(preview.err()).isEmpty();
         assertThat(preview.out())
-                .contains("name       Bramble Three", "hive 12 'Bramble Three'", "└─ treatment", "Deletes 613 records")
-                .contains("Changes 1 record: queen.hive_id is set to null");
+                .contains("name       Bramble Three", "hive 12 'Bramble Three'", "├─ treatment", "Deletes 617 records")
+                .contains("Changes 1 record: queen.mother_id is set to null");
         assertThat(DemoDatabase.number(folder, COUNT_HIVES)).isEqualTo(40);
     }
 
@@ -90,7 +91,9 @@ class CommandLineTest {
 
         assertThat(delete.status()).isEqualTo(3);
         assertThat(delete.out())
-                .contains("hive 4 → batch_hive (", "4 records of batch_hive forbid it by batch_hive.hive_id");
+                .contains(
+                        "hive 4 → batch_hive (",
+                        "3 records of batch_hive forbid it by batch_hive.hive_id: a sold batch must stay traceable");
         assertThat(DemoDatabase.number(folder, COUNT_HIVES)).isEqualTo(40);
     }
 
@@ -101,7 +104,7 @@ class CommandLineTest {
         assertThat(preview.status()).isEqualTo(3);
         assertThat(preview.out())
                 .contains(
-                        "apiary 1 → hive 4 → batch_hive (2, 4)", "apiary 1 → hive 6 → batch_hive (2, 6)", "and 7 more");
+                        "apiary 1 → hive 4 → batch_hive (4, 4)", "apiary 1 → hive 6 → batch_hive (4, 6)", "and 4 more");
     }
 
     @Test
@@ -113,6 +116,32 @@ class CommandLineTest {
         assertThat(some.out()).contains("Not found in photo: 999", "Deleted 1 record: photo 1");
         assertThat(none.status()).isEqualTo(5);
         assertThat(none.out().strip()).isEqualTo("Not found in photo: 1");
+    }
+
+    @Test
+    void aKeepersInspectionsAreHandedOverToWhomTheRequestNames() throws Exception {
+        long of3 = DemoDatabase.number(folder, "select count(*) from inspection where keeper_id = 3");
+        long of7 = DemoDatabase.number(folder, "select count(*) from inspection where keeper_id = 7");
+
+        Tool.Result unnamed = Tool.run(folder, "delete", "keeper", "--key", "3", "--yes");
+        Tool.Result named =
+                Tool.run(folder, "delete", "keeper", "--key", "3", "--yes", "--reassign", "inspection.keeper_id=7");
+
+        assertThat(unnamed.status()).isEqualTo(3);
+        assertThat(unnamed.out()).contains("nobody is named to take them over");
+        assertThat(named.status()).isZero();
+        assertThat(named.out()).contains("inspection.keeper_id is set to 7");
+        assertThat(DemoDatabase.number(folder, "select count(*) from inspection where keeper_id = 7"))
+                .isEqualTo(of3 + of7);
+    }
+
+    @Test
+    void aTreatmentWhoseWithholdingPeriodRunsKeepsItsHive() throws Exception {
+        Tool.Result preview = Tool.run(folder, "preview", "hive", "--key", "33");
+
+        assertThat(preview.status()).isEqualTo(3);
+        assertThat(preview.out())
+                .contains("1 record of treatment forbids it by treatment.hive_id: its withholding period runs");
     }
 
     @Test

@@ -3,8 +3,15 @@ package dev.vacancy.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.networknt.schema.InputFormat;
+import com.networknt.schema.Schema;
+import com.networknt.schema.SchemaRegistry;
+import com.networknt.schema.SpecificationVersion;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -17,7 +24,9 @@ class ConfigurationTest {
     void theFoldersNameStandsInTheUrl() throws Exception {
         Configuration read = read("database:\n  url: jdbc:h2:file:{folder}/x\n  user: odile\n");
 
-        assertThat(read).isEqualTo(new Configuration("jdbc:h2:file:" + folder + "/x", "odile", "VACANCY_PASSWORD"));
+        assertThat(read)
+                .isEqualTo(new Configuration(
+                        "jdbc:h2:file:" + folder + "/x", "odile", "VACANCY_PASSWORD", RuleBook.bySchema()));
     }
 
     @Test
@@ -34,7 +43,7 @@ class ConfigurationTest {
                 .hasMessageContaining("line 3: 'ulr' is not a word here; did you mean 'url'?")
                 .hasMessageContaining("line 4: 'user' must be a text")
                 .hasMessageContaining("line 5: a password doesn't belong here")
-                .hasMessageContaining("line 6: 'rulez' is not a word here; did you mean 'database'?")
+                .hasMessageContaining("line 6: 'rulez' is not a word here; did you mean 'rules'?")
                 .hasMessageContaining("'database' has no 'url'")
                 .hasMessageNotContaining("honey");
     }
@@ -55,6 +64,81 @@ class ConfigurationTest {
         assertThatThrownBy(() -> read("database:\n  url: \"jdbc\n   user")).hasMessageContaining("is not YAML");
         assertThatThrownBy(() -> read("- database")).hasMessageContaining("must be a mapping");
         assertThatThrownBy(() -> read("")).hasMessageContaining("no 'database' section");
+    }
+
+    @Test
+    void rulesAreReadWithTheirLines() throws Exception {
+        RuleBook rules = read("""
+                        database:
+                          url: jdbc:h2:mem:x
+                        links:
+                          photo.hive_no: hive
+                        rules:
+                          photo.hive_no: keep
+                          treatment.hive_id:
+                            - block: its withholding period runs
+                              when: withhold_until >= today
+                            - cascade
+                          inspection.keeper_id:
+                            reassign: 7
+                          hive.(apiary, stand):
+                            - reassign: [1, A]
+                        """).rules();
+
+        assertThat(rules.links()).containsExactly(new RuleBook.UndeclaredLink(at(4), "photo.hive_no", "hive"));
+        assertThat(rules.rules())
+                .containsExactly(
+                        new RuleBook.RuleOnLink(at(6), "photo.hive_no", List.of(Clause.keep())),
+                        new RuleBook.RuleOnLink(
+                                at(8),
+                                "treatment.hive_id",
+                                List.of(
+                                        Clause.block("its withholding period runs")
+                                                .when("withhold_until >= today"),
+                                        Clause.cascade())),
+                        new RuleBook.RuleOnLink(at(12), "inspection.keeper_id", List.of(Clause.reassign("7"))),
+                        new RuleBook.RuleOnLink(at(14), "hive.(apiary, stand)", List.of(Clause.reassign("1", "A"))));
+    }
+
+    @Test
+    void mistakesInRulesAreToldAtOnceWithTheirLines() {
+        assertThatThrownBy(() -> read("""
+                                database:
+                                  url: jdbc:h2:mem:x
+                                links: [photo]
+                                rules:
+                                  treatment.hive_id:
+                                    - blok: its withholding period runs
+                                    - cascade: yes
+                                      when: withhold_until >= (select 1)
+                                    - detach
+                                      keep
+                                  queen.hive_id: kaskade
+                                  hive.queen_id:
+                                    - when: hive_id = 1
+                                """))
+                .hasMessageContaining("line 3: 'links' must be a mapping of foreign keys")
+                .hasMessageContaining("line 6: 'blok' is not a word here; did you mean 'block'?")
+                .hasMessageContaining("line 7: 'cascade' takes no value")
+                .hasMessageContaining("line 8: The criteria can't be used from character 19 on")
+                .hasMessageContaining("line 9: 'detach keep' is not a word here")
+                .hasMessageContaining("line 11: 'kaskade' is not a word here; did you mean 'cascade'?")
+                .hasMessageContaining("line 13: a clause has exactly one of cascade");
+    }
+
+    @Test
+    void theDemosConfigurationIsAsTheSchemaForEditorsSays() throws Exception {
+        Schema schema = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
+                .getSchema(Files.readString(Path.of("../docs/vacancy.schema.json")), InputFormat.JSON);
+        String demo = Files.readString(Path.of("src/main/resources/dev/vacancy/cli/demo-vacancy.yaml"));
+
+        assertThat(schema.validate(demo, InputFormat.YAML)).isEmpty();
+        assertThat(schema.validate(demo.replace("- cascade", "- kaskade"), InputFormat.YAML))
+                .isNotEmpty();
+    }
+
+    private String at(int line) {
+        return folder.resolve("vacancy.yaml") + ", line " + line;
     }
 
     private Configuration read(String text) throws Exception {

@@ -31,7 +31,7 @@ class JsonOutputTest {
         JsonNode map = json(0, "map");
 
         assertThat(map.get("tables")).hasSize(13);
-        assertThat(map.get("links")).hasSize(15);
+        assertThat(map.get("links")).hasSize(17);
     }
 
     @Test

@@ -35,7 +35,7 @@ class QuestionAtTheTerminalTest {
         Session session = answering(answer, "delete", "hive", "--key", "12");
 
         assertThat(session.status()).isZero();
-        assertThat(session.screen()).contains("Delete hive 12 'Bramble Three' and 612 ", "Deleted 613 records");
+        assertThat(session.screen()).contains("Delete hive 12 'Bramble Three' and 616 ", "Deleted 617 records");
         assertThat(DemoDatabase.number(folder, "select count(*) from hive")).isEqualTo(39);
     }
 

@@ -7,6 +7,7 @@ import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
+import java.util.stream.Collectors;
 
 /**
  * The condition that picks records, before the catalog is known: columns by name, values of any type.
@@ -29,7 +30,12 @@ public sealed interface Criteria {
      * @param comparison how
      * @param value the value: of the column's type, or as text, or a {@link Moment}
      */
-    record Compares(String column, Condition.Comparison comparison, Object value) implements Criteria {}
+    record Compares(String column, Condition.Comparison comparison, Object value) implements Criteria {
+        @Override
+        public String toString() {
+            return column + " " + comparison.sql() + " " + literal(value);
+        }
+    }
 
     /**
      * Picks the records whose column has one of several values.
@@ -47,6 +53,11 @@ public sealed interface Criteria {
             }
             values = List.copyOf(values);
         }
+
+        @Override
+        public String toString() {
+            return column + values.stream().map(Criteria::literal).collect(Collectors.joining(", ", " in (", ")"));
+        }
     }
 
     /**
@@ -55,14 +66,24 @@ public sealed interface Criteria {
      * @param column the column's name
      * @param pattern {@code %} stands for any text, {@code _} for any character
      */
-    record Like(String column, String pattern) implements Criteria {}
+    record Like(String column, String pattern) implements Criteria {
+        @Override
+        public String toString() {
+            return column + " like " + literal(pattern);
+        }
+    }
 
     /**
      * Picks the records whose column is null.
      *
      * @param column the column's name
      */
-    record IsNull(String column) implements Criteria {}
+    record IsNull(String column) implements Criteria {
+        @Override
+        public String toString() {
+            return column + " is null";
+        }
+    }
 
     /**
      * Picks the records that meet both.
@@ -70,7 +91,12 @@ public sealed interface Criteria {
      * @param one a criteria
      * @param other another
      */
-    record And(Criteria one, Criteria other) implements Criteria {}
+    record And(Criteria one, Criteria other) implements Criteria {
+        @Override
+        public String toString() {
+            return one + " and " + other;
+        }
+    }
 
     /**
      * Picks the records that meet one or both.
@@ -78,14 +104,30 @@ public sealed interface Criteria {
      * @param one a criteria
      * @param other another
      */
-    record Or(Criteria one, Criteria other) implements Criteria {}
+    record Or(Criteria one, Criteria other) implements Criteria {
+        @Override
+        public String toString() {
+            return "(" + one + " or " + other + ")";
+        }
+    }
 
     /**
      * Picks the records for which a criteria is false.
      *
      * @param part the criteria
      */
-    record Not(Criteria part) implements Criteria {}
+    record Not(Criteria part) implements Criteria {
+        @Override
+        public String toString() {
+            return part instanceof IsNull missing ? missing.column + " is not null" : "not (" + part + ")";
+        }
+    }
+
+    private static String literal(Object value) {
+        return value instanceof Number || value instanceof Boolean || value instanceof Moment
+                ? value.toString()
+                : "'" + value.toString().replace("'", "''") + "'";
+    }
 
     /**
      * Starts with a column.

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import net.sf.jsqlparser.JSQLParserException;
 import net.sf.jsqlparser.expression.BooleanValue;
 import net.sf.jsqlparser.expression.DateTimeLiteralExpression;
@@ -50,6 +51,7 @@ final class CriteriaText {
             "'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\""
                     + "|(?i:(?<![\\w.\"])(?:today|now)(?![\\w(.\"])(?:\\s*[+-]\\s*[0-9]{1,6}\\s*(?:hour|day|week|month|year)s?\\b)?)");
 
+    private static final Pattern TOKEN = Pattern.compile("\\w+|\\S");
     private static final Pattern POSITION = Pattern.compile("column (\\d+)");
 
     private final String text;
@@ -231,8 +233,19 @@ final class CriteriaText {
         for (Map.Entry<String, Moment> moment : moments.entrySet()) {
             part = part.replace("'" + moment.getKey() + "'", moment.getValue().toString());
         }
-        int position = text.indexOf(part);
-        return refused(Math.max(position, 0) + 1, "'" + part + "' " + why);
+        Matcher place = asTyped(part).matcher(text);
+        return place.find()
+                ? refused(place.start() + 1, "'" + place.group() + "' " + why)
+                : refused(1, "'" + part + "' " + why);
+    }
+
+    /** Finds a part of the parsed tree in the text again: the tree forgets blanks and the case of words. */
+    private static Pattern asTyped(String part) {
+        String words = TOKEN.matcher(part)
+                .results()
+                .map(token -> Pattern.quote(token.group()))
+                .collect(Collectors.joining("\\s*"));
+        return Pattern.compile(words, Pattern.CASE_INSENSITIVE | Pattern.UNICODE_CASE);
     }
 
     private InvalidRequestException refused(int position, String why) {

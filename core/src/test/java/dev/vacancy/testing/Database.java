@@ -71,8 +71,36 @@ public final class Database {
 
     /** Reads rows as text, values separated by {@code |}. */
     public List<String> rows(String query) {
-        try (Connection connection = connect();
-                PreparedStatement statement = connection.prepareStatement(query);
+        try (Connection connection = connect()) {
+            return rows(connection, query);
+        } catch (SQLException failure) {
+            throw new IllegalStateException(failure);
+        }
+    }
+
+    /** Reads all rows of some tables, sorted, to tell whether anything has changed. */
+    public List<String> contents(String... tables) {
+        try (Connection connection = connect()) {
+            return contents(connection, tables);
+        } catch (SQLException failure) {
+            throw new IllegalStateException(failure);
+        }
+    }
+
+    /** Does the same inside a transaction. */
+    public static List<String> contents(Connection connection, String... tables) throws SQLException {
+        List<String> contents = new ArrayList<>();
+        for (String table : tables) {
+            contents.add(table + ": "
+                    + rows(connection, "select * from " + table).stream()
+                            .sorted()
+                            .toList());
+        }
+        return contents;
+    }
+
+    private static List<String> rows(Connection connection, String query) throws SQLException {
+        try (PreparedStatement statement = connection.prepareStatement(query);
                 ResultSet row = statement.executeQuery()) {
             List<String> rows = new ArrayList<>();
             while (row.next()) {
@@ -83,17 +111,6 @@ public final class Database {
                 rows.add(values.toString());
             }
             return rows;
-        } catch (SQLException failure) {
-            throw new IllegalStateException(failure);
         }
-    }
-
-    /** Reads all rows of some tables, to tell whether anything has changed. */
-    public List<String> contents(String... tables) {
-        List<String> contents = new ArrayList<>();
-        for (String table : tables) {
-            contents.add(table + ": " + rows("select * from " + table + " order by 1, 2"));
-        }
-        return contents;
     }
 }

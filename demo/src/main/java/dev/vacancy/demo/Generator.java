@@ -121,11 +121,18 @@ final class Generator {
         }
     }
 
+    /** All withholding periods are over but one, which never ends: that comb must not be harvested again. */
     private void treatments() throws SQLException {
         try (Rows rows = new Rows(connection, "treatment", 5)) {
             for (int i = 1; i <= TREATMENTS * scale; i++) {
-                LocalDate applied = SEASON.plusDays(random.nextInt(240));
-                rows.add(i, anyHive(), pick(Words.REMEDIES, random.nextInt(99)), applied, applied.plusDays(42));
+                LocalDate applied = SEASON.plusDays(random.nextInt(180));
+                boolean forever = i % TREATMENTS == 0;
+                rows.add(
+                        i,
+                        forever ? 33 + HIVES * (i / TREATMENTS - 1) : anyHive(),
+                        forever ? "sulphur smoke" : pick(Words.REMEDIES, random.nextInt(99)),
+                        applied,
+                        forever ? LocalDate.of(9999, 12, 31) : applied.plusDays(42));
             }
         }
     }

@@ -1,0 +1,42 @@
+package dev.vacancy.cli;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import org.apache.commons.text.similarity.LevenshteinDistance;
+
+/** What is wrong with a file, each with its line, so that all of it can be told at once. */
+final class Problems {
+    private final Path file;
+    private final List<String> problems = new ArrayList<>();
+
+    Problems(Path file) {
+        this.file = file;
+    }
+
+    /** Says where a line is, for messages. */
+    String at(int line) {
+        return file + ", line " + line;
+    }
+
+    void add(int line, String what) {
+        problems.add(at(line) + ": " + what + ".");
+    }
+
+    /** A word that has no meaning where it stands. */
+    void unknown(int line, String word, List<String> words) {
+        String nearest = words.stream()
+                .min(Comparator.comparingInt(
+                        known -> LevenshteinDistance.getDefaultInstance().apply(word, known)))
+                .orElseThrow();
+        problems.add(at(line) + ": '" + word + "' is not a word here; did you mean '" + nearest + "'?");
+    }
+
+    void refuse() {
+        if (!problems.isEmpty()) {
+            throw ToolException.wrongUsage(
+                    String.join(System.lineSeparator(), problems), "Mend that in " + file + " and try again.");
+        }
+    }
+}

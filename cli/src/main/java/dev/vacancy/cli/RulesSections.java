@@ -1,0 +1,129 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.RuleBook.RuleOnLink;
+import dev.vacancy.rule.RuleBook.UndeclaredLink;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/** Reads the sections {@code links} and {@code rules} of the configuration. */
+final class RulesSections {
+    private static final String WHEN = "when";
+    private static final List<String> RULES = List.of("cascade", "block", "detach", "reassign", "keep");
+    private static final List<String> CLAUSE_WORDS = List.of("cascade", "block", "detach", "reassign", "keep", WHEN);
+
+    private final Problems problems;
+
+    RulesSections(Problems problems) {
+        this.problems = problems;
+    }
+
+    RuleBook read(YamlNode.Mapping whole) {
+        List<UndeclaredLink> links = new ArrayList<>();
+        entries(whole, "links").forEach((foreignKey, parent) -> {
+            if (parent instanceof YamlNode.Scalar scalar && !scalar.text().isBlank()) {
+                links.add(new UndeclaredLink(problems.at(parent.line()), foreignKey, scalar.text()));
+            } else {
+                problems.add(parent.line(), "'" + foreignKey + "' needs the name of its parent's table");
+            }
+        });
+        List<RuleOnLink> rules = new ArrayList<>();
+        entries(whole, "rules")
+                .forEach((link, clauses) ->
+                        rules.add(new RuleOnLink(problems.at(clauses.line()), link, clauses(clauses))));
+        return new RuleBook(links, rules);
+    }
+
+    private Map<String, YamlNode> entries(YamlNode.Mapping whole, String section) {
+        Optional<YamlNode> node = whole.get(section);
+        if (node.isEmpty()) {
+            return Map.of();
+        }
+        if (node.get() instanceof YamlNode.Mapping mapping) {
+            return mapping.entries();
+        }
+        problems.add(
+                node.get().line(), "'" + section + "' must be a mapping of foreign keys, such as inspection.hive_id");
+        return Map.of();
+    }
+
+    private List<Clause> clauses(YamlNode node) {
+        List<YamlNode> items = node instanceof YamlNode.Sequence sequence ? sequence.items() : List.of(node);
+        List<Clause> clauses = new ArrayList<>();
+        items.forEach(item -> clause(item).ifPresent(clauses::add));
+        return clauses;
+    }
+
+    private Optional<Clause> clause(YamlNode node) {
+        if (node instanceof YamlNode.Scalar scalar) {
+            return clause(scalar.text(), node, Optional.empty());
+        }
+        if (!(node instanceof YamlNode.Mapping mapping)) {
+            problems.add(node.line(), "a clause is one of " + String.join(", ", RULES) + ", perhaps with " + WHEN);
+            return Optional.empty();
+        }
+        List<String> words = mapping.entries().keySet().stream()
+                .filter(word -> !word.equals(WHEN))
+                .toList();
+        if (words.size() != 1) {
+            words.stream()
+                    .filter(word -> !RULES.contains(word))
+                    .forEach(
+                            word -> problems.unknown(mapping.entries().get(word).line(), word, CLAUSE_WORDS));
+            problems.add(node.line(), "a clause has exactly one of " + String.join(", ", RULES));
+            return Optional.empty();
+        }
+        Optional<Clause> clause = clause(words.get(0), node, mapping.get(words.get(0)));
+        return mapping.get(WHEN).isEmpty()
+                ? clause
+                : clause.flatMap(whole -> narrowed(whole, mapping.get(WHEN).get()));
+    }
+
+    private Optional<Clause> clause(String word, YamlNode node, Optional<YamlNode> value) {
+        if (!RULES.contains(word)) {
+            problems.unknown(node.line(), word, CLAUSE_WORDS);
+            return Optional.empty();
+        }
+        List<Object> values = value.map(RulesSections::texts).orElse(List.of());
+        Rule rule = Rule.valueOf(word.toUpperCase(Locale.ROOT));
+        Optional<String> reason = rule == Rule.BLOCK && values.size() == 1
+                ? Optional.of(values.get(0).toString())
+                : Optional.empty();
+        if (reason.isEmpty() && rule != Rule.REASSIGN && !values.isEmpty()) {
+            problems.add(node.line(), "'" + word + "' takes no value");
+        }
+        return Optional.of(new Clause(rule, Optional.empty(), reason, rule == Rule.REASSIGN ? values : List.of()));
+    }
+
+    private Optional<Clause> narrowed(Clause clause, YamlNode when) {
+        if (!(when instanceof YamlNode.Scalar scalar)) {
+            problems.add(when.line(), "'" + WHEN + "' must be a text");
+            return Optional.empty();
+        }
+        try {
+            return Optional.of(clause.when(Criteria.parse(scalar.text())));
+        } catch (InvalidRequestException wrong) {
+            problems.add(when.line(), wrong.problem() + " " + wrong.remedy().replaceAll("\\.$", ""));
+            return Optional.empty();
+        }
+    }
+
+    /** The values of a scalar or a sequence of scalars; nothing for an empty scalar. */
+    private static List<Object> texts(YamlNode node) {
+        List<YamlNode> items = node instanceof YamlNode.Sequence sequence ? sequence.items() : List.of(node);
+        List<Object> texts = new ArrayList<>();
+        for (YamlNode item : items) {
+            if (item instanceof YamlNode.Scalar scalar && !scalar.text().isEmpty()) {
+                texts.add(scalar.text());
+            }
+        }
+        return texts;
+    }
+}

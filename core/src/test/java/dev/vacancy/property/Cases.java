@@ -1,0 +1,87 @@
+package dev.vacancy.property;
+
+import java.util.ArrayList;
+import java.util.Iterator;
+import java.util.List;
+import java.util.TreeMap;
+import java.util.stream.Stream;
+import net.jqwik.api.Arbitraries;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.Combinators;
+
+/** Random worlds. They are made of plain numbers, so that a failing one shrinks to a small one. */
+final class Cases {
+    private static final int MOST_TABLES = 5;
+    private static final int MOST_LINKS = 7;
+    private static final int MOST_ROWS = 6;
+
+    private Cases() {}
+
+    /**
+     * A world and what to delete from it.
+     *
+     * @param keys keys of the root table, some of which no record may have
+     */
+    record Case(World world, int root, List<Integer> keys) {}
+
+    /** Numbers that a link is made of. */
+    private record LinkNumbers(int child, int parent, int nullable, int onDelete) {}
+
+    static Arbitrary<Case> all() {
+        Arbitrary<Integer> number = Arbitraries.integers().between(0, 1_000);
+        Arbitrary<LinkNumbers> link =
+                Combinators.combine(number, number, number, number).as(LinkNumbers::new);
+        return Combinators.combine(
+                        Arbitraries.integers().between(1, MOST_TABLES),
+                        link.list().ofMaxSize(MOST_LINKS),
+                        Arbitraries.integers().between(0, MOST_ROWS).list().ofSize(MOST_TABLES),
+                        number.list().ofSize(MOST_LINKS * MOST_ROWS),
+                        number,
+                        Arbitraries.integers()
+                                .between(1, MOST_ROWS + 1)
+                                .list()
+                                .ofMinSize(1)
+                                .ofMaxSize(3))
+                .as((tables, links, rows, choices, root, keys) ->
+                        new Case(world(tables, links, rows, choices), root % tables, keys));
+    }
+
+    private static World world(int tables, List<LinkNumbers> numbers, List<Integer> rows, List<Integer> choices) {
+        List<World.Link> links = new ArrayList<>();
+        for (LinkNumbers from : numbers) {
+            links.add(link(links.size(), from, tables, rows));
+        }
+        World empty = new World(tables, links, List.of());
+        Iterator<Integer> choice = Stream.iterate(0, i -> (i + 1) % choices.size())
+                .map(choices::get)
+                .iterator();
+        List<TreeMap<Integer, List<Integer>>> records = new ArrayList<>();
+        for (int table = 0; table < tables; table++) {
+            TreeMap<Integer, List<Integer>> ofTable = new TreeMap<>();
+            for (int id = 1; id <= rows.get(table); id++) {
+                List<Integer> values = new ArrayList<>();
+                empty.linksOf(table).forEach(link -> values.add(foreignKey(link, rows, choice.next())));
+                ofTable.put(id, values);
+            }
+            records.add(ofTable);
+        }
+        return new World(tables, links, records);
+    }
+
+    /** A foreign key that may not be null leads to a table before its own that has records, so that no circle is firm. */
+    private static World.Link link(int number, LinkNumbers from, int tables, List<Integer> rows) {
+        int child = from.child() % tables;
+        int parent = from.parent() % tables;
+        boolean nullable = from.nullable() % 2 == 0 || parent >= child || rows.get(parent) == 0;
+        World.OnDelete[] actions = World.OnDelete.values();
+        return new World.Link(number, child, parent, nullable, actions[from.onDelete() % actions.length]);
+    }
+
+    private static Integer foreignKey(World.Link link, List<Integer> rows, int choice) {
+        int most = rows.get(link.parent());
+        if (most == 0 || (link.nullable() && choice % 4 == 0)) {
+            return null;
+        }
+        return 1 + choice % most;
+    }
+}

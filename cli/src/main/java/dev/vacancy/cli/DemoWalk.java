@@ -54,7 +54,9 @@ final class DemoWalk {
                 "--key",
                 "3",
                 "--reassign",
-                "inspection.keeper_id=7");
+                "inspection.keeper_id=7",
+                "--as",
+                "tam");
         surroundings.out().println();
         surroundings
                 .out()

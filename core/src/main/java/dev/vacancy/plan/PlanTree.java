@@ -1,5 +1,6 @@
 package dev.vacancy.plan;
 
+import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.rule.Rule;
@@ -88,8 +89,14 @@ final class PlanTree {
     private static String remark(Effect effect) {
         String samples = effect.samples().stream().map(Sample::toString).collect(Collectors.joining(", "));
         String more = effect.count() > effect.samples().size() ? ", …" : "";
-        String what = effect.rule().effect() + (effect.isChange() ? " (" + effect.change() + ")" : "");
+        String what = effect.rule().effect() + (effect.isChange() ? change(effect) : "");
         return samples.isEmpty() ? what : what + ": " + samples + more;
+    }
+
+    private static String change(Effect effect) {
+        String columns =
+                effect.link().childColumns().stream().map(Column::name).collect(Collectors.joining(", ", " (", ")"));
+        return effect.newParent().map(key -> " to " + key.text()).orElse("") + columns;
     }
 
     private String body() {

@@ -4,8 +4,6 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.InvalidRequestException;
 import java.time.Clock;
-import java.util.ArrayList;
-import java.util.Collection;
 import java.util.List;
 import java.util.stream.Collectors;
 
@@ -136,8 +134,8 @@ public sealed interface Criteria {
      *     where several links lead to that table), a full stop, and the column's name; more than one link may be followed
      * @return what takes the comparison
      */
-    static OfColumn column(String name) {
-        return new OfColumn(name);
+    static ColumnCriteria column(String name) {
+        return new ColumnCriteria(name);
     }
 
     /**
@@ -193,136 +191,5 @@ public sealed interface Criteria {
      */
     default Condition on(Table table, Catalog catalog, Clock clock) {
         return new Resolution(catalog, clock).resolve(this, table);
-    }
-
-    /**
-     * A column that is about to be compared.
-     *
-     * @since 0.1
-     */
-    final class OfColumn {
-        private final String name;
-
-        private OfColumn(String name) {
-            this.name = name;
-        }
-
-        /**
-         * Picks the records whose column is a value.
-         *
-         * @param value not null
-         * @return the criteria
-         */
-        public Criteria equalTo(Object value) {
-            return compares(Condition.Comparison.EQUAL, value);
-        }
-
-        /**
-         * Picks the records whose column is another value; not those without any.
-         *
-         * @param value not null
-         * @return the criteria
-         */
-        public Criteria notEqualTo(Object value) {
-            return compares(Condition.Comparison.NOT_EQUAL, value);
-        }
-
-        /**
-         * Picks the records whose column is less than a value.
-         *
-         * @param value not null
-         * @return the criteria
-         */
-        public Criteria lessThan(Object value) {
-            return compares(Condition.Comparison.LESS, value);
-        }
-
-        /**
-         * Picks the records whose column is a value or less.
-         *
-         * @param value not null
-         * @return the criteria
-         */
-        public Criteria atMost(Object value) {
-            return compares(Condition.Comparison.AT_MOST, value);
-        }
-
-        /**
-         * Picks the records whose column is greater than a value.
-         *
-         * @param value not null
-         * @return the criteria
-         */
-        public Criteria greaterThan(Object value) {
-            return compares(Condition.Comparison.GREATER, value);
-        }
-
-        /**
-         * Picks the records whose column is a value or greater.
-         *
-         * @param value not null
-         * @return the criteria
-         */
-        public Criteria atLeast(Object value) {
-            return compares(Condition.Comparison.AT_LEAST, value);
-        }
-
-        /**
-         * Picks the records whose column lies between two values, or is one of them.
-         *
-         * @param low the lower one, not null
-         * @param high the higher one, not null
-         * @return the criteria
-         */
-        public Criteria between(Object low, Object high) {
-            return atLeast(low).and(atMost(high));
-        }
-
-        /**
-         * Picks the records whose column is one of several values.
-         *
-         * @param values at least one, none of them null
-         * @return the criteria
-         */
-        public Criteria in(Collection<?> values) {
-            return new In(name, new ArrayList<>(values));
-        }
-
-        /**
-         * Picks the records whose column is like a pattern.
-         *
-         * @param pattern {@code %} stands for any text, {@code _} for any character
-         * @return the criteria
-         */
-        public Criteria like(String pattern) {
-            return new Like(name, pattern);
-        }
-
-        /**
-         * Picks the records whose column is null.
-         *
-         * @return the criteria
-         */
-        public Criteria isNull() {
-            return new IsNull(name);
-        }
-
-        /**
-         * Picks the records whose column is not null.
-         *
-         * @return the criteria
-         */
-        public Criteria isNotNull() {
-            return isNull().not();
-        }
-
-        private Criteria compares(Condition.Comparison comparison, Object value) {
-            if (value == null) {
-                throw new InvalidRequestException(
-                        "Column " + name + " is compared with null, which is never true.",
-                        "Ask for isNull() or isNotNull().");
-            }
-            return new Compares(name, comparison, value);
-        }
     }
 }

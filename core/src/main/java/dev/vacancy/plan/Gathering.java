@@ -99,9 +99,9 @@ final class Gathering {
     }
 
     /** Picks the records of a table that go, if any may. */
-    Optional<Condition> criteria(Table table) {
+    Optional<Condition> condition(Table table) {
         if (keyed.containsKey(table)) {
-            return Optional.of(keyed.get(table).criteria());
+            return Optional.of(keyed.get(table).condition());
         }
         List<Condition> ways = leaves.getOrDefault(table, Set.of()).stream()
                 .map(way -> way.among(childrenOn(way.rule().link())))

@@ -63,7 +63,7 @@ final class Going {
     }
 
     /** Picks exactly these records. */
-    Condition criteria() {
+    Condition condition() {
         return Condition.among(
                 table.identity(), members.keySet().stream().map(Key::values).toList());
     }

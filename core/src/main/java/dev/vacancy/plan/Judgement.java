@@ -50,7 +50,7 @@ final class Judgement {
                 .flatMap(going -> catalog.linksTo(going.table()).stream())
                 .forEach(this::judge);
         steps.addAll(new StepOrder(catalog, gathering, counts)
-                .steps(step -> lookup.tally(step.table(), step.criteria()).count()));
+                .steps(step -> lookup.tally(step.table(), step.condition()).count()));
         steps.forEach(step -> fingerprint.add(step.attempt(), step.count()));
         Map<String, Long> byName = new LinkedHashMap<>();
         name(root, byName);
@@ -74,7 +74,7 @@ final class Judgement {
         fingerprint.add("delete", table.schema(), table.storedName());
         long count;
         if (gathering.isLeaf(table)) {
-            Lookup.Tally tally = lookup.tally(table, gathering.criteria(table).orElseThrow());
+            Lookup.Tally tally = lookup.tally(table, gathering.condition(table).orElseThrow());
             addToFingerprint(tally);
             count = tally.count();
         } else {
@@ -102,7 +102,7 @@ final class Judgement {
             return;
         }
         Condition staying = gathering
-                .criteria(link.child())
+                .condition(link.child())
                 .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Except(going))))
                 .orElse(children);
         Lookup.Tally tally = lookup.tally(link.child(), staying);
@@ -115,7 +115,8 @@ final class Judgement {
         if (rule.rule() == Rule.BLOCK || (rule.rule() == Rule.REASSIGN && newParent.isEmpty())) {
             String reason = rule.rule() == Rule.BLOCK
                     ? rule.reason()
-                    : "nobody is named to take " + (tally.count() == 1 ? "it" : "them") + " over";
+                    : "nobody is named to take " + (tally.count() == 1 ? "it" : "them") + " over; reassign "
+                            + link.where() + " to another " + link.parent();
             blockers.add(new Blocker(link, reason, tally.count(), blocking(link, staying)));
             return;
         }
@@ -174,16 +175,16 @@ final class Judgement {
 
     /** A leaf table under one parent has been counted as a whole already. */
     private long countOfLeaf(Link link, Condition children) {
-        return gathering.criteria(link.child()).orElseThrow().equals(children)
+        return gathering.condition(link.child()).orElseThrow().equals(children)
                 ? counts.getOrDefault(link.child(), 0L)
                 : lookup.tally(link.child(), children).count();
     }
 
-    private List<Sample> samples(Table table, Condition criteria) {
+    private List<Sample> samples(Table table, Condition condition) {
         if (lookup.locking()) {
             return List.of();
         }
-        return lookup.first(SAMPLES, table, shown(table), criteria).stream()
+        return lookup.first(SAMPLES, table, shown(table), condition).stream()
                 .map(values -> sample(table, values))
                 .toList();
     }

@@ -40,8 +40,8 @@ final class Lookup {
     }
 
     /** Reads records in any order, and locks them if this is for a run. */
-    List<List<Object>> records(Table table, List<Column> columns, Condition criteria) {
-        Fragment query = select(table, columns, criteria);
+    List<List<Object>> records(Table table, List<Column> columns, Condition condition) {
+        Fragment query = select(table, columns, condition);
         return rows(
                 table,
                 columns.size(),
@@ -49,32 +49,32 @@ final class Lookup {
     }
 
     /** Reads the first few records by their identity, each with its values by column. */
-    List<Map<Column, Object>> first(int limit, Table table, Set<Column> columns, Condition criteria) {
-        return first(limit, false, table, columns, criteria);
+    List<Map<Column, Object>> first(int limit, Table table, Set<Column> columns, Condition condition) {
+        return first(limit, false, table, columns, condition);
     }
 
     /** Counts records and reads the lowest and the highest key among them. */
-    Tally tally(Table table, Condition criteria) {
-        Fragment query = Statements.count(table.in(dialect), criteria.in(dialect, table));
+    Tally tally(Table table, Condition condition) {
+        Fragment query = Statements.count(table.in(dialect), condition.in(dialect, table));
         long count = ((Number) rows(table, 1, query).get(0).get(0)).longValue();
         if (count == 0 || table.identity().isEmpty()) {
             return new Tally(count, Optional.empty(), Optional.empty());
         }
-        return new Tally(count, edge(table, criteria, false), edge(table, criteria, true));
+        return new Tally(count, edge(table, condition, false), edge(table, condition, true));
     }
 
-    private Optional<Key> edge(Table table, Condition criteria, boolean highest) {
+    private Optional<Key> edge(Table table, Condition condition, boolean highest) {
         List<Column> identity = table.identity();
-        return first(1, highest, table, new LinkedHashSet<>(identity), criteria).stream()
+        return first(1, highest, table, new LinkedHashSet<>(identity), condition).stream()
                 .findFirst()
                 .map(values -> new Key(identity, List.copyOf(values.values())));
     }
 
     private List<Map<Column, Object>> first(
-            int limit, boolean fromTheEnd, Table table, Set<Column> columns, Condition criteria) {
+            int limit, boolean fromTheEnd, Table table, Set<Column> columns, Condition condition) {
         List<Column> read = List.copyOf(columns);
         Fragment query =
-                Statements.ordered(select(table, read, criteria), Column.in(dialect, table.identity()), fromTheEnd);
+                Statements.ordered(select(table, read, condition), Column.in(dialect, table.identity()), fromTheEnd);
         List<Map<Column, Object>> records = new ArrayList<>();
         for (List<Object> row : rows(table, read.size(), Statements.limited(query, limit))) {
             Map<Column, Object> values = new LinkedHashMap<>();
@@ -86,8 +86,8 @@ final class Lookup {
         return records;
     }
 
-    private Fragment select(Table table, List<Column> columns, Condition criteria) {
-        return Statements.select(Column.in(dialect, columns), table.in(dialect), criteria.in(dialect, table));
+    private Fragment select(Table table, List<Column> columns, Condition condition) {
+        return Statements.select(Column.in(dialect, columns), table.in(dialect), condition.in(dialect, table));
     }
 
     private List<List<Object>> rows(Table table, int width, Fragment query) {

@@ -21,9 +21,9 @@ public sealed interface Step {
     /**
      * Returns which of its records the step changes.
      *
-     * @return the criteria
+     * @return the condition
      */
-    Condition criteria();
+    Condition condition();
 
     /**
      * Returns how many records the step must change; another number at run time means that the plan is stale.
@@ -33,20 +33,20 @@ public sealed interface Step {
     long count();
 
     /** Empties the foreign key of children that stay. */
-    record Detach(Table table, List<Column> columns, Condition criteria, long count) implements Step {}
+    record Detach(Table table, List<Column> columns, Condition condition, long count) implements Step {}
 
     /** Sets the foreign key of children that stay to another parent's key. */
-    record Reassign(Table table, List<Column> columns, List<Object> values, Condition criteria, long count)
+    record Reassign(Table table, List<Column> columns, List<Object> values, Condition condition, long count)
             implements Step {}
 
     /** Sets the foreign key of children that stay to the columns' default. */
-    record Reset(Table table, List<Column> columns, Condition criteria, long count) implements Step {}
+    record Reset(Table table, List<Column> columns, Condition condition, long count) implements Step {}
 
     /** Empties a foreign key between records that all go, because they point at each other in a circle. */
-    record Loosen(Table table, List<Column> columns, Condition criteria, long count) implements Step {}
+    record Loosen(Table table, List<Column> columns, Condition condition, long count) implements Step {}
 
     /** Deletes records. */
-    record Delete(Table table, Condition criteria, long count) implements Step {}
+    record Delete(Table table, Condition condition, long count) implements Step {}
 
     /**
      * Says what the step does.

@@ -45,7 +45,7 @@ final class StepOrder {
     /**
      * Returns the deletions in order, with what must be emptied before them.
      *
-     * @param tally counts the records that meet a criteria
+     * @param tally counts the records that meet a condition
      * @throws InvalidRequestException when a circle has no foreign key that may be null
      */
     List<Step> steps(ToLongFunction<Step.Loosen> tally) {
@@ -56,7 +56,7 @@ final class StepOrder {
                 Step.Loosen step = loosen(link);
                 long count = tally.applyAsLong(step);
                 if (count > 0) {
-                    loosened.add(new Step.Loosen(step.table(), step.columns(), step.criteria(), count));
+                    loosened.add(new Step.Loosen(step.table(), step.columns(), step.condition(), count));
                 }
             }
         }
@@ -66,13 +66,13 @@ final class StepOrder {
     }
 
     private Step.Delete delete(Table table) {
-        return new Step.Delete(table, gathering.criteria(table).orElseThrow(), counts.get(table));
+        return new Step.Delete(table, gathering.condition(table).orElseThrow(), counts.get(table));
     }
 
     private Step.Loosen loosen(Link link) {
         List<Column> columns =
                 link.childColumns().stream().filter(Column::nullable).toList();
-        Condition going = gathering.criteria(link.child()).orElseThrow();
+        Condition going = gathering.condition(link.child()).orElseThrow();
         Condition pointing = new Condition.AllOf(List.of(gathering.childrenOn(link), going));
         return new Step.Loosen(link.child(), columns, pointing, 0);
     }

@@ -115,7 +115,7 @@ public final class Runner {
     }
 
     private Fragment statement(Step step) {
-        Fragment where = step.criteria().in(dialect, step.table());
+        Fragment where = step.condition().in(dialect, step.table());
         String table = step.table().in(dialect);
         if (step instanceof Step.Detach detach) {
             return Statements.setNull(table, Column.in(dialect, detach.columns()), where);

@@ -6,6 +6,7 @@ module dev.vacancy.core {
     requires org.apache.commons.text;
     requires org.jgrapht.core;
     requires org.slf4j;
+    requires tools.jackson.core;
 
     exports dev.vacancy;
     exports dev.vacancy.run;

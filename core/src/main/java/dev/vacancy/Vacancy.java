@@ -92,9 +92,9 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for the database
      */
     public static Vacancy over(DataSource dataSource, RuleBook rules, Clock clock) {
-        Transactions transactions = new OwnTransactions(dataSource);
+        OwnTransactions transactions = OwnTransactions.over(dataSource);
+        Dialect dialect = transactions.dialect();
         return transactions.reading(connection -> {
-            Dialect dialect = Dialect.of(connection);
             Rules known = Rules.of(rules, Catalog.read(connection, dialect), clock);
             Planner planner = new Planner(known, dialect, clock);
             return new Vacancy(known, planner, new Runner(planner, dialect, clock), transactions);

@@ -11,6 +11,7 @@ import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
@@ -95,9 +96,9 @@ class DeleteByKeyTest {
         Vacancy vacancy = Vacancy.over(larkmoor.source());
         Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(12), ODILE));
         larkmoor.run(
-                "insert into inspection values (9001, 12, 1, date '2026-06-01', 'late')",
-                "insert into reading values (90001, 12, timestamp '2026-06-01 10:00:00', 30, 34)",
-                "insert into reading values (90002, 12, timestamp '2026-06-01 11:00:00', 30, 34)");
+                "insert into inspection values (9001, 12, 1, '2026-06-01', 'late')",
+                "insert into reading values (90001, 12, '2026-06-01 10:00:00', 30, 34)",
+                "insert into reading values (90002, 12, '2026-06-01 11:00:00', 30, 34)");
         List<String> before = larkmoor.contents(HIVE_TABLES);
 
         assertThatThrownBy(() -> vacancy.run(approval))
@@ -155,14 +156,15 @@ class DeleteByKeyTest {
                 .run(
                         "create table keeper (keeper_id int primary key, name varchar(40))",
                         "create table inspection (inspection_id int primary key,"
-                                + " keeper_id int references keeper on delete set null)",
+                                + " keeper_id int references keeper (keeper_id) on delete set null)",
                         "create table placement (placement_id int primary key,"
-                                + " keeper_id int references keeper on delete set null,"
+                                + " keeper_id int references keeper (keeper_id),"
                                 + " constraint always_somebody check (keeper_id is not null))",
                         "insert into keeper values (1, 'Odile Marrow')",
                         "insert into inspection values (1, 1)",
                         "insert into placement values (1, 1)");
-        Vacancy vacancy = Vacancy.over(database.source());
+        Vacancy vacancy =
+                Vacancy.over(database.source(), RuleBook.bySchema().on("placement.keeper_id", Clause.detach()));
         Approval approval = Approval.of(vacancy.plan(Selection.of("keeper").key(1), ODILE));
         List<String> before = database.contents("inspection", "placement");
 
@@ -187,7 +189,7 @@ class DeleteByKeyTest {
 
             assertThatThrownBy(() -> vacancy.run(approval))
                     .isInstanceOf(LockedException.class)
-                    .hasMessageContaining("inspection");
+                    .hasMessageContaining(engine == Engine.SQLITE ? "this database" : "inspection 2");
             editor.rollback();
         }
 

@@ -1,6 +1,8 @@
 package dev.vacancy.catalog;
 
 import dev.vacancy.dialect.Dialect;
+import dev.vacancy.dialect.ForeignKey;
+import dev.vacancy.dialect.Namespace;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;
@@ -9,23 +11,26 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 
 /** Reads a catalog from JDBC metadata. */
 final class CatalogReader {
     private static final String[] TABLE_TYPES = {"TABLE", "BASE TABLE", "PARTITIONED TABLE"};
 
+    private final Connection connection;
     private final DatabaseMetaData metadata;
     private final Dialect dialect;
-    private final String database;
+    private final Namespace namespace;
     private final String ownSchema;
     private final boolean foldsToUpper;
 
     CatalogReader(Connection connection, Dialect dialect) throws SQLException {
+        this.connection = connection;
         this.metadata = connection.getMetaData();
         this.dialect = dialect;
-        this.database = connection.getCatalog();
-        this.ownSchema = connection.getSchema();
+        this.namespace = dialect.namespace();
+        this.ownSchema = namespace.own(connection);
         this.foldsToUpper = metadata.storesUpperCaseIdentifiers();
     }
 
@@ -46,9 +51,9 @@ final class CatalogReader {
 
     private List<Place> readPlaces() throws SQLException {
         List<Place> places = new ArrayList<>();
-        try (ResultSet rows = metadata.getTables(database, null, "%", TABLE_TYPES)) {
+        try (ResultSet rows = metadata.getTables(catalog(null), null, "%", TABLE_TYPES)) {
             while (rows.next()) {
-                Place place = new Place(rows.getString("TABLE_SCHEM"), rows.getString("TABLE_NAME"));
+                Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
                 if (!dialect.isSystemSchema(place.schema)) {
                     places.add(place);
                 }
@@ -60,17 +65,19 @@ final class CatalogReader {
 
     private Map<Place, List<Column>> readColumns() throws SQLException {
         Map<Place, List<Column>> columns = new LinkedHashMap<>();
-        try (ResultSet rows = metadata.getColumns(database, null, "%", "%")) {
+        try (ResultSet rows = metadata.getColumns(catalog(null), null, "%", "%")) {
             while (rows.next()) {
-                Place place = new Place(rows.getString("TABLE_SCHEM"), rows.getString("TABLE_NAME"));
+                Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
                 String stored = rows.getString("COLUMN_NAME");
+                String type = rows.getString("TYPE_NAME");
                 columns.computeIfAbsent(place, missing -> new ArrayList<>())
                         .add(new Column(
                                 Names.shown(stored, foldsToUpper),
                                 stored,
-                                rows.getString("TYPE_NAME"),
-                                rows.getInt("DATA_TYPE"),
-                                rows.getInt("NULLABLE") != DatabaseMetaData.columnNoNulls));
+                                type,
+                                dialect.jdbcType(type, rows.getInt("DATA_TYPE")),
+                                rows.getInt("NULLABLE") != DatabaseMetaData.columnNoNulls,
+                                Optional.ofNullable(rows.getString("COLUMN_DEF"))));
             }
         }
         return columns;
@@ -79,7 +86,8 @@ final class CatalogReader {
     private Table table(Place place, List<Place> all, List<Column> columns, Indexes indexes) throws SQLException {
         List<Column> distinct = withDistinctNames(columns);
         Map<Integer, Column> primaryKey = new TreeMap<>();
-        try (ResultSet rows = metadata.getPrimaryKeys(database, place.schema, place.name)) {
+        try (ResultSet rows =
+                metadata.getPrimaryKeys(catalog(place.schema), namespace.schema(place.schema), place.name)) {
             while (rows.next()) {
                 primaryKey.put((int) rows.getShort("KEY_SEQ"), stored(distinct, rows.getString("COLUMN_NAME")));
             }
@@ -114,7 +122,8 @@ final class CatalogReader {
                                 column.storedName(),
                                 column.type(),
                                 column.jdbcType(),
-                                column.nullable())
+                                column.nullable(),
+                                column.declaredDefault())
                         : column)
                 .toList();
     }
@@ -122,7 +131,8 @@ final class CatalogReader {
     private Indexes readIndexes(Place place) throws SQLException {
         Map<String, Map<Integer, String>> columns = new LinkedHashMap<>();
         Map<String, Boolean> unique = new LinkedHashMap<>();
-        try (ResultSet rows = metadata.getIndexInfo(database, place.schema, place.name, false, true)) {
+        try (ResultSet rows =
+                metadata.getIndexInfo(catalog(place.schema), namespace.schema(place.schema), place.name, false, true)) {
             while (rows.next()) {
                 String name = rows.getString("INDEX_NAME");
                 if (name == null || rows.getString("FILTER_CONDITION") != null) {
@@ -141,42 +151,45 @@ final class CatalogReader {
 
     private List<Link> readLinks(Place place, Map<Place, Table> tables) throws SQLException {
         List<Link> links = new ArrayList<>();
-        try (ResultSet rows = metadata.getImportedKeys(database, place.schema, place.name)) {
-            Map<String, ForeignKey> keys = new TreeMap<>();
-            while (rows.next()) {
-                Place parent = new Place(rows.getString("PKTABLE_SCHEM"), rows.getString("PKTABLE_NAME"));
-                OnDelete onDelete = OnDelete.fromJdbc(rows.getShort("DELETE_RULE"));
-                keys.computeIfAbsent(rows.getString("FK_NAME"), name -> new ForeignKey(parent, onDelete))
-                        .pairs
-                        .put(
-                                (int) rows.getShort("KEY_SEQ"),
-                                List.of(rows.getString("FKCOLUMN_NAME"), rows.getString("PKCOLUMN_NAME")));
+        for (ForeignKey key : dialect.foreignKeys(connection, place.schema, place.name)) {
+            Table parent = tables.get(new Place(key.parentSchema(), key.parentTable()));
+            if (parent != null) {
+                links.add(link(key, tables.get(place), parent));
             }
-            keys.forEach((name, key) -> {
-                Table child = tables.get(place);
-                Table parent = tables.get(key.parent);
-                if (parent != null) {
-                    links.add(link(name, child, parent, key));
-                }
-            });
         }
         return links;
     }
 
-    private static Link link(String name, Table child, Table parent, ForeignKey key) {
-        List<Column> childColumns = key.pairs.values().stream()
-                .map(pair -> stored(child.columns(), pair.get(0)))
-                .toList();
-        List<Column> parentColumns = key.pairs.values().stream()
-                .map(pair -> stored(parent.columns(), pair.get(1)))
-                .toList();
-        return new Link(name, child, childColumns, parent, parentColumns, key.onDelete, true);
+    private static Link link(ForeignKey key, Table child, Table parent) {
+        List<Column> parentColumns =
+                key.parentColumns().isEmpty() ? parent.primaryKey() : stored(parent, key.parentColumns());
+        return new Link(
+                key.name(),
+                child,
+                stored(child, key.columns()),
+                parent,
+                parentColumns,
+                OnDelete.fromJdbc(key.deleteRule()),
+                true,
+                stored(child, key.emptied()),
+                key.deferrable());
+    }
+
+    private String catalog(String schema) throws SQLException {
+        return namespace.catalog(connection, schema);
+    }
+
+    private static List<Column> stored(Table table, List<String> names) {
+        return names.stream().map(name -> stored(table.columns(), name)).toList();
     }
 
     private static Column stored(List<Column> columns, String name) {
         return columns.stream()
                 .filter(column -> column.storedName().equals(name))
                 .findFirst()
+                .or(() -> columns.stream()
+                        .filter(column -> column.storedName().equalsIgnoreCase(name))
+                        .findFirst())
                 .orElseThrow(
                         () -> new IllegalStateException("The metadata names a column " + name + " it doesn't list"));
     }
@@ -207,12 +220,6 @@ final class CatalogReader {
             if (isUnique) {
                 unique.add(columns);
             }
-        }
-    }
-
-    private record ForeignKey(Place parent, OnDelete onDelete, Map<Integer, List<String>> pairs) {
-        ForeignKey(Place parent, OnDelete onDelete) {
-            this(parent, onDelete, new TreeMap<>());
         }
     }
 }

@@ -3,6 +3,7 @@ package dev.vacancy.catalog;
 import dev.vacancy.dialect.Dialect;
 import java.sql.Types;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * A column of a table.
@@ -12,9 +13,11 @@ import java.util.List;
  * @param type the database's own name of the type, such as {@code INTEGER} or {@code int4}
  * @param jdbcType the type as one of {@link java.sql.Types}
  * @param nullable whether it may be null
+ * @param declaredDefault its default as the schema declares it, empty without one
  * @since 0.1
  */
-public record Column(String name, String storedName, String type, int jdbcType, boolean nullable) {
+public record Column(
+        String name, String storedName, String type, int jdbcType, boolean nullable, Optional<String> declaredDefault) {
     /**
      * Tells whether the column holds text that a person could read as a label.
      *

@@ -13,6 +13,9 @@ import java.util.stream.Collectors;
  * @param parentColumns the columns it points to, a primary or unique key, in the order of the child's
  * @param onDelete what the database does when the parent goes
  * @param declared whether the database enforces it; if not, only the rules know of it
+ * @param emptied the columns that are set to null when a child is detached; all of the foreign key's unless the schema
+ *     names some
+ * @param deferrable whether the database can put off its check until the end of the transaction
  * @since 0.1
  */
 public record Link(
@@ -22,20 +25,45 @@ public record Link(
         Table parent,
         List<Column> parentColumns,
         OnDelete onDelete,
-        boolean declared) {
+        boolean declared,
+        List<Column> emptied,
+        boolean deferrable) {
     /** Keeps its own copies of the lists. */
     public Link {
         childColumns = List.copyOf(childColumns);
+        emptied = List.copyOf(emptied);
         parentColumns = List.copyOf(parentColumns);
+    }
+
+    /**
+     * Makes a link that the database doesn't enforce.
+     *
+     * @param child the table that holds the foreign key
+     * @param childColumns the foreign key's columns
+     * @param parent the table it points to
+     * @param parentColumns the columns it points to, in the order of the child's
+     * @return the link
+     */
+    public static Link undeclared(Table child, List<Column> childColumns, Table parent, List<Column> parentColumns) {
+        return new Link("", child, childColumns, parent, parentColumns, OnDelete.NO_ACTION, false, childColumns, false);
     }
 
     /**
      * Tells whether a child can do without its parent.
      *
-     * @return true if every column of the foreign key may be null
+     * @return true if every column that has to be emptied may be null
      */
     public boolean nullable() {
-        return childColumns.stream().allMatch(Column::nullable);
+        return emptied.stream().allMatch(Column::nullable);
+    }
+
+    /**
+     * Tells whether parent and child are records of one table.
+     *
+     * @return true for a link from a table to itself
+     */
+    public boolean isToItself() {
+        return child.equals(parent);
     }
 
     /**

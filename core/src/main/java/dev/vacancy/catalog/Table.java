@@ -102,10 +102,10 @@ public record Table(
      * Says this table in a database's own words.
      *
      * @param dialect the dialect of the database
-     * @return schema and name, quoted
+     * @return schema and name, quoted; the name alone where there are no schemas
      */
     public String in(Dialect dialect) {
-        return dialect.quote(schema) + "." + dialect.quote(storedName);
+        return (schema.isEmpty() ? "" : dialect.quote(schema) + ".") + dialect.quote(storedName);
     }
 
     /** Two tables are the same when schema and stored name are. */

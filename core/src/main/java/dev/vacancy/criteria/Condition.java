@@ -62,7 +62,7 @@ public sealed interface Condition {
     record Like(Column column, String pattern) implements Condition {
         @Override
         public Fragment in(Dialect dialect, String qualifier) {
-            return Statements.like(name(column, dialect, qualifier), pattern);
+            return dialect.like(name(column, dialect, qualifier), pattern);
         }
     }
 

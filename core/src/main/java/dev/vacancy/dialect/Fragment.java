@@ -3,9 +3,9 @@ package dev.vacancy.dialect;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -14,14 +14,38 @@ import org.slf4j.LoggerFactory;
  *
  * @param sql the text
  * @param bindings one for each question mark, in their order
+ * @param preparations what has to be there before the statement is
  * @since 0.1
  */
-public record Fragment(String sql, List<Binding> bindings) {
+public record Fragment(String sql, List<Binding> bindings, List<Preparation> preparations) {
     private static final Logger LOG = LoggerFactory.getLogger(Fragment.class);
 
-    /** Keeps its own copy of the bindings. */
+    /** Keeps its own copies of the lists. */
     public Fragment {
         bindings = List.copyOf(bindings);
+        preparations = List.copyOf(preparations);
+    }
+
+    /**
+     * Makes a fragment that needs no preparation.
+     *
+     * @param sql the text
+     * @param bindings one for each question mark
+     */
+    public Fragment(String sql, List<Binding> bindings) {
+        this(sql, bindings, List.of());
+    }
+
+    /** Something a statement needs on its connection, such as a temporary table that it names. */
+    @FunctionalInterface
+    public interface Preparation {
+        /**
+         * Sees to it, unless it is there already.
+         *
+         * @param connection the statement's connection
+         * @throws SQLException when the database refuses
+         */
+        void on(Connection connection) throws SQLException;
     }
 
     /**
@@ -45,7 +69,9 @@ public record Fragment(String sql, List<Binding> bindings) {
     public static Fragment join(String separator, List<Fragment> parts) {
         String sql = parts.stream().map(part -> "(" + part.sql + ")").collect(Collectors.joining(separator));
         return new Fragment(
-                sql, parts.stream().flatMap(part -> part.bindings.stream()).toList());
+                sql,
+                parts.stream().flatMap(part -> part.bindings.stream()).toList(),
+                parts.stream().flatMap(part -> part.preparations.stream()).toList());
     }
 
     /**
@@ -56,7 +82,7 @@ public record Fragment(String sql, List<Binding> bindings) {
      * @return the longer fragment
      */
     public Fragment between(String before, String after) {
-        return new Fragment(before + sql + after, bindings);
+        return new Fragment(before + sql + after, bindings, preparations);
     }
 
     /**
@@ -66,9 +92,7 @@ public record Fragment(String sql, List<Binding> bindings) {
      * @return the longer fragment
      */
     public Fragment then(Fragment next) {
-        List<Binding> all = new ArrayList<>(bindings);
-        all.addAll(next.bindings);
-        return new Fragment(sql + next.sql, all);
+        return new Fragment(sql + next.sql, joined(bindings, next.bindings), joined(preparations, next.preparations));
     }
 
     /**
@@ -79,6 +103,9 @@ public record Fragment(String sql, List<Binding> bindings) {
      * @throws SQLException when the database refuses the text or a value
      */
     public PreparedStatement prepare(Connection connection) throws SQLException {
+        for (Preparation preparation : preparations) {
+            preparation.on(connection);
+        }
         LOG.debug("{}", sql);
         PreparedStatement statement = connection.prepareStatement(sql);
         try {
@@ -90,5 +117,9 @@ public record Fragment(String sql, List<Binding> bindings) {
             statement.close();
             throw refused;
         }
+    }
+
+    private static <T> List<T> joined(List<T> first, List<T> second) {
+        return Stream.concat(first.stream(), second.stream()).toList();
     }
 }

@@ -2,19 +2,30 @@ package dev.vacancy.dialect;
 
 import java.sql.DatabaseMetaData;
 import java.sql.SQLException;
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
-/** H2, version 2.3 and later. */
+/**
+ * H2, version 2.3 and later. A connection's own limit for locks, two seconds unless its URL says otherwise, is a short
+ * wait already.
+ */
 final class H2Dialect implements Dialect {
     private static final int LOCK_TIMEOUT = 50200;
     private static final int DEADLOCK = 40001;
     private static final int CONCURRENT_UPDATE = 90131;
+    private static final int DEEPEST_RECURSION = 1_000;
+
+    /** Beyond this many keys the time for an array, which grows with its square, is more than that for a table. */
+    private static final int MOST_IN_ARRAY = 2_000;
+
+    @Override
+    public String name() {
+        return "H2";
+    }
 
     @Override
     public boolean speaks(DatabaseMetaData database) throws SQLException {
@@ -26,10 +37,15 @@ final class H2Dialect implements Dialect {
         return "INFORMATION_SCHEMA".equals(schema);
     }
 
-    /** A connection's own limit, two seconds unless its URL says otherwise, is a short wait already. */
     @Override
-    public Optional<Fragment> limitLockWait(Duration limit) {
-        return Optional.empty();
+    public boolean checksRowByRow() {
+        return true;
+    }
+
+    /** A recursive query keeps going round a circle of records; this bounds it. */
+    @Override
+    public OptionalInt deepestRecursion() {
+        return OptionalInt.of(DEEPEST_RECURSION);
     }
 
     @Override
@@ -45,6 +61,9 @@ final class H2Dialect implements Dialect {
 
     @Override
     public Fragment among(List<String> columns, KeySet keys) {
+        if (keys.tuples().size() > MOST_IN_ARRAY) {
+            return KeyTable.of(keys).among(columns);
+        }
         Fragment first = Fragment.of(columns.get(0) + " = any(?)", array(distinct(keys.column(0)), keys, 0));
         return columns.size() == 1 ? first : Fragment.join(" and ", List.of(first, exists(columns, keys)));
     }

@@ -1,8 +1,10 @@
 package dev.vacancy.dialect;
 
-import java.util.Collections;
 import java.util.List;
+import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 
 /**
  * Renders the few statements that all databases share. Every name it is given is quoted already; every value is bound
@@ -52,15 +54,52 @@ public final class Statements {
     }
 
     /**
-     * Locks the rows that a query reads until the transaction ends, wherever possible in one order for all, so that two
-     * transactions don't wait for each other.
+     * Puts the rows that a query reads in order, without the derived table of {@link #ordered}: rows can't be locked
+     * through one. Locking in one order keeps two transactions from waiting for each other.
      *
      * @param query the query, over one table
-     * @param columns what to order by, the first one first
-     * @return the locking query
+     * @param columns what to order by, the first one first; may be empty
+     * @return the ordered query
      */
-    public static Fragment locking(Fragment query, List<String> columns) {
-        return query.between("", order(columns, "") + " for update");
+    public static Fragment inOrder(Fragment query, List<String> columns) {
+        return columns.isEmpty() ? query : query.between("", order(columns, ""));
+    }
+
+    /**
+     * Reads the rows that are reached from a first few along a link of a table to itself, to any depth.
+     *
+     * @param table the table
+     * @param columns the columns to read, qualified
+     * @param first picks the first rows
+     * @param further what each further row must meet beside pointing at one found before, or empty
+     * @param pointing the columns of the foreign key, qualified
+     * @param pointedAt where the columns that it points to stand among those that are read, from 0
+     * @param deepest how many rounds to go at most, or empty
+     * @return the query; with a limit on the rounds, a row may come several times
+     */
+    public static Fragment descendants(
+            String table,
+            List<String> columns,
+            Fragment first,
+            Optional<Fragment> further,
+            List<String> pointing,
+            List<Integer> pointedAt,
+            OptionalInt deepest) {
+        String names = IntStream.range(0, columns.size()).mapToObj(i -> "c" + i).collect(Collectors.joining(", "));
+        String matches = IntStream.range(0, pointing.size())
+                .mapToObj(i -> "vacancy_found.c" + pointedAt.get(i) + " = " + pointing.get(i))
+                .collect(Collectors.joining(" and "));
+        boolean bounded = deepest.isPresent();
+        String read = String.join(", ", columns);
+        Fragment start = first.between(
+                "with recursive vacancy_found(" + names + (bounded ? ", depth" : "") + ") as (select " + read
+                        + (bounded ? ", 1" : "") + " from " + table + " where ",
+                bounded ? " union all " : " union ");
+        Fragment next = Fragment.of("select " + read + (bounded ? ", vacancy_found.depth + 1" : "")
+                + " from vacancy_found join " + table + " on " + matches
+                + (bounded ? " where vacancy_found.depth < " + deepest.getAsInt() : " where 1 = 1"));
+        Fragment condition = further.map(part -> part.between(" and (", ")")).orElseGet(() -> Fragment.of(""));
+        return start.then(next).then(condition).between("", ") select " + names + " from vacancy_found");
     }
 
     /**
@@ -83,42 +122,6 @@ public final class Statements {
      */
     public static Fragment delete(String table, Fragment where) {
         return where.between("delete from " + table + " where ", "");
-    }
-
-    /**
-     * Sets columns to null on the rows that meet a condition.
-     *
-     * @param table the table
-     * @param columns the columns to empty, at least one
-     * @param where the condition
-     * @return the statement
-     */
-    public static Fragment setNull(String table, List<String> columns, Fragment where) {
-        return set(table, columns, Collections.nCopies(columns.size(), Fragment.of("null")), where);
-    }
-
-    /**
-     * Sets columns to their declared default on the rows that meet a condition.
-     *
-     * @param table the table
-     * @param columns the columns to reset, at least one
-     * @param where the condition
-     * @return the statement
-     */
-    public static Fragment setDefault(String table, List<String> columns, Fragment where) {
-        return set(table, columns, Collections.nCopies(columns.size(), Fragment.of("default")), where);
-    }
-
-    /**
-     * Says that a column is like a pattern in which no character escapes another.
-     *
-     * @param column the column
-     * @param pattern the pattern
-     * @return a condition
-     */
-    public static Fragment like(String column, String pattern) {
-        // Databases differ in what escapes unless told; this names a character and keeps it from meaning anything.
-        return Fragment.of(column + " like ? escape '!'", Binding.of(pattern.replace("!", "!!")));
     }
 
     /**

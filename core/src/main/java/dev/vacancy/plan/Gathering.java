@@ -140,6 +140,9 @@ final class Gathering {
             Set<Table> circle,
             Map<Table, Collection<Going.Member>> next) {
         for (Link link : catalog.linksTo(table)) {
+            if (!link.declared() && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
+                lookup.keepOut(link.child());
+            }
             for (LinkCase way : casesOf(link)) {
                 if (way.rule().rule() == Rule.CASCADE) {
                     follow(way, members, circle, next);

@@ -128,7 +128,7 @@ final class Judgement {
         Table table = rule.link().child();
         List<Column> columns = rule.link().childColumns();
         return switch (rule.rule()) {
-            case DETACH -> Optional.of(new Step.Detach(table, columns, staying, count));
+            case DETACH -> Optional.of(new Step.Detach(table, rule.link().emptied(), staying, count));
             case RESET -> Optional.of(new Step.Reset(table, columns, staying, count));
             case REASSIGN ->
                 Optional.of(new Step.Reassign(

@@ -15,6 +15,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -27,6 +28,7 @@ final class Lookup {
     private final Connection connection;
     private final Dialect dialect;
     private final boolean locking;
+    private final Set<Table> keptOut = new HashSet<>();
 
     Lookup(Connection connection, Dialect dialect, boolean locking) {
         this.connection = connection;
@@ -39,13 +41,42 @@ final class Lookup {
         return locking;
     }
 
+    /** Says what a run has to say before it reads anything. */
+    void begin(Table table) {
+        String column = dialect.quote(table.columns().get(0).storedName());
+        say(table, dialect.beginWriting(table.in(dialect), column));
+    }
+
+    /** Keeps others from adding records to a table, as far as a lock on their parents wouldn't. */
+    void keepOut(Table table) {
+        if (locking && keptOut.add(table)) {
+            say(table, dialect.lockTable(table.in(dialect)));
+        }
+    }
+
+    private void say(Table table, Optional<Fragment> statement) {
+        if (statement.isEmpty()) {
+            return;
+        }
+        try (PreparedStatement prepared = statement.get().prepare(connection)) {
+            prepared.execute();
+        } catch (SQLException failure) {
+            throw failed(table, Optional.empty(), failure);
+        }
+    }
+
+    /** Reads the identities of records, or of those that nobody else holds, in order. */
+    List<List<Object>> identities(Table table, Condition condition, boolean skippingHeld) {
+        Fragment query =
+                Statements.inOrder(select(table, table.identity(), condition), Column.in(dialect, table.identity()));
+        Fragment asked = skippingHeld ? dialect.skippingLocked(query).orElse(query) : query;
+        return rows(table, condition, table.identity().size(), asked);
+    }
+
     /** Reads records in any order, and locks them if this is for a run. */
     List<List<Object>> records(Table table, List<Column> columns, Condition condition) {
         Fragment query = select(table, columns, condition);
-        return rows(
-                table,
-                columns.size(),
-                locking ? Statements.locking(query, Column.in(dialect, table.identity())) : query);
+        return rows(table, condition, columns.size(), locking ? locked(table, query) : query);
     }
 
     /** Reads the first few records by their identity, each with its values by column. */
@@ -56,7 +87,7 @@ final class Lookup {
     /** Counts records and reads the lowest and the highest key among them. */
     Tally tally(Table table, Condition condition) {
         Fragment query = Statements.count(table.in(dialect), condition.in(dialect, table));
-        long count = ((Number) rows(table, 1, query).get(0).get(0)).longValue();
+        long count = ((Number) rows(table, condition, 1, query).get(0).get(0)).longValue();
         if (count == 0 || table.identity().isEmpty()) {
             return new Tally(count, Optional.empty(), Optional.empty());
         }
@@ -76,7 +107,7 @@ final class Lookup {
         Fragment query =
                 Statements.ordered(select(table, read, condition), Column.in(dialect, table.identity()), fromTheEnd);
         List<Map<Column, Object>> records = new ArrayList<>();
-        for (List<Object> row : rows(table, read.size(), Statements.limited(query, limit))) {
+        for (List<Object> row : rows(table, condition, read.size(), Statements.limited(query, limit))) {
             Map<Column, Object> values = new LinkedHashMap<>();
             for (int i = 0; i < row.size(); i++) {
                 values.put(read.get(i), row.get(i));
@@ -90,7 +121,11 @@ final class Lookup {
         return Statements.select(Column.in(dialect, columns), table.in(dialect), condition.in(dialect, table));
     }
 
-    private List<List<Object>> rows(Table table, int width, Fragment query) {
+    private Fragment locked(Table table, Fragment query) {
+        return dialect.locking(Statements.inOrder(query, Column.in(dialect, table.identity())));
+    }
+
+    private List<List<Object>> rows(Table table, Condition condition, int width, Fragment query) {
         try (PreparedStatement statement = query.prepare(connection);
                 ResultSet row = statement.executeQuery()) {
             List<List<Object>> rows = new ArrayList<>();
@@ -103,11 +138,15 @@ final class Lookup {
             }
             return rows;
         } catch (SQLException failure) {
-            if (dialect.isLockFailure(failure)) {
-                throw new LockedException(table.name(), failure);
-            }
-            throw new DatabaseException("read " + table.name(), "Nothing was changed.", failure);
+            throw failed(table, Optional.of(condition), failure);
         }
+    }
+
+    private RuntimeException failed(Table table, Optional<Condition> wanted, SQLException failure) {
+        if (!dialect.isLockFailure(failure)) {
+            return new DatabaseException("read " + table.name(), "Nothing was changed.", failure);
+        }
+        return locking ? new NotGranted(table, wanted, failure) : LockedException.of(table.name(), List.of(), failure);
     }
 
     /** How many records, and between which keys. */

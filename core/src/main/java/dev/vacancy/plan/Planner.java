@@ -67,7 +67,27 @@ public final class Planner {
      * @throws UnexpectedCountException as for {@link #look}
      */
     public Plan lock(Connection connection, Plan plan) {
-        return plan(new Lookup(connection, dialect, true), plan.selection(), plan.by());
+        Lookup lookup = new Lookup(connection, dialect, true);
+        lookup.begin(plan.table());
+        return plan(lookup, plan.selection(), plan.by());
+    }
+
+    /**
+     * Reads the keys of records, without waiting for anybody.
+     *
+     * @param connection a connection in a transaction
+     * @param table the table
+     * @param condition picks the records
+     * @param skippingHeld true to leave out those that someone else has locked
+     * @return the keys in order; none of a table without any
+     */
+    public List<Key> keys(Connection connection, Table table, Condition condition, boolean skippingHeld) {
+        return table.identity().isEmpty()
+                ? List.of()
+                : new Lookup(connection, dialect, false)
+                        .identities(table, condition, skippingHeld).stream()
+                                .map(values -> new Key(table.identity(), values))
+                                .toList();
     }
 
     private Plan plan(Lookup lookup, SelectedKeys selection, By by) {

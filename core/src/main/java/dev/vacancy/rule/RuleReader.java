@@ -154,7 +154,7 @@ final class RuleReader {
                             + parent.name() + " has " + parentColumns.size() + ".",
                     "Give as many, in the order of the key: table.(column, column).");
         }
-        return new Link("", child, childColumns, parent, parentColumns, OnDelete.NO_ACTION, false);
+        return Link.undeclared(child, childColumns, parent, parentColumns);
     }
 
     private static boolean isTable(String name, Catalog catalog) {

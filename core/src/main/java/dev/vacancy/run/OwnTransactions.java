@@ -1,8 +1,13 @@
 package dev.vacancy.run;
 
+import dev.vacancy.dialect.Dialect;
+import dev.vacancy.dialect.Setting;
 import dev.vacancy.failure.DatabaseException;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -15,34 +20,73 @@ import org.slf4j.LoggerFactory;
 public final class OwnTransactions implements Transactions {
     private static final Logger LOG = LoggerFactory.getLogger(OwnTransactions.class);
 
+    private static final Duration LONGEST_LOCK_WAIT = Duration.ofSeconds(5);
+
     private final DataSource dataSource;
+    private final Dialect dialect;
 
     /**
      * Works on connections of a data source.
      *
      * @param dataSource where connections come from
+     * @param dialect the dialect of its database
      */
-    public OwnTransactions(DataSource dataSource) {
+    public OwnTransactions(DataSource dataSource, Dialect dialect) {
         this.dataSource = dataSource;
+        this.dialect = dialect;
+    }
+
+    /**
+     * Finds out what database a data source leads to.
+     *
+     * @param dataSource where connections come from
+     * @return transactions on it
+     * @throws DatabaseException when it can't be reached
+     * @throws dev.vacancy.failure.InvalidRequestException when there is no dialect for it
+     */
+    public static OwnTransactions over(DataSource dataSource) {
+        try (Connection connection = dataSource.getConnection()) {
+            Dialect dialect = Dialect.of(connection);
+            if (!dialect.enforcesLinks(connection)) {
+                LOG.warn(
+                        "{} doesn't enforce foreign keys on this data source's connections. Vacancy switches that on for"
+                                + " its own work; switch it on for all others too, or they can leave orphans.",
+                        dialect.name());
+            }
+            return new OwnTransactions(dataSource, dialect);
+        } catch (SQLException failure) {
+            throw unreachable(failure);
+        }
+    }
+
+    /**
+     * Returns the dialect of the database.
+     *
+     * @return the dialect
+     */
+    public Dialect dialect() {
+        return dialect;
     }
 
     @Override
     public <T> T reading(Work<T> work) {
-        return within(Connection.TRANSACTION_REPEATABLE_READ, true, work);
+        return within(dialect.readingIsolation(), true, work);
     }
 
     @Override
     public <T> T writing(Work<T> work) {
-        return within(Connection.TRANSACTION_READ_COMMITTED, false, work);
+        return within(dialect.writingIsolation(), false, work);
     }
 
     private <T> T within(int isolation, boolean readOnly, Work<T> work) {
         try (Connection connection = dataSource.getConnection()) {
-            Usual usual = Usual.of(connection);
+            Usual usual = new Usual(
+                    connection.getAutoCommit(),
+                    connection.getTransactionIsolation(),
+                    connection.isReadOnly(),
+                    new ArrayList<>());
             try {
-                connection.setReadOnly(readOnly);
-                connection.setTransactionIsolation(isolation);
-                connection.setAutoCommit(false);
+                begin(connection, isolation, readOnly, usual.settings);
                 T result = work.on(connection);
                 connection.commit();
                 return result;
@@ -53,23 +97,42 @@ public final class OwnTransactions implements Transactions {
                 usual.restore(connection);
             }
         } catch (SQLException failure) {
-            throw new DatabaseException(
-                    "give or end a transaction", "Check that it can be reached and what its log says.", failure);
+            throw unreachable(failure);
         }
     }
 
-    /** The settings that a connection came with. */
-    private record Usual(boolean autoCommit, int isolation, boolean readOnly) {
-        static Usual of(Connection connection) throws SQLException {
-            return new Usual(connection.getAutoCommit(), connection.getTransactionIsolation(), connection.isReadOnly());
+    private void begin(Connection connection, int isolation, boolean readOnly, List<Setting> before)
+            throws SQLException {
+        connection.setAutoCommit(true);
+        for (Setting setting : dialect.settings(LONGEST_LOCK_WAIT)) {
+            before.add(setting.apply(connection));
         }
+        if (dialect.takesReadOnly()) {
+            connection.setReadOnly(readOnly);
+        }
+        connection.setTransactionIsolation(isolation);
+        connection.setAutoCommit(false);
+    }
 
+    private static DatabaseException unreachable(SQLException failure) {
+        return new DatabaseException(
+                "give or end a transaction", "Check that it can be reached and what its log says.", failure);
+    }
+
+    /** What a connection came with. */
+    private record Usual(boolean autoCommit, int isolation, boolean readOnly, List<Setting> settings) {
         /** By now the work is committed or taken back; a connection that fails only here must not make that look undone. */
         void restore(Connection connection) {
             try {
-                connection.setAutoCommit(autoCommit);
+                connection.setAutoCommit(true);
+                for (Setting setting : settings) {
+                    setting.apply(connection);
+                }
                 connection.setTransactionIsolation(isolation);
-                connection.setReadOnly(readOnly);
+                if (connection.isReadOnly() != readOnly) {
+                    connection.setReadOnly(readOnly);
+                }
+                connection.setAutoCommit(autoCommit);
             } catch (SQLException broken) {
                 LOG.warn("A connection could not be given back the way it came", broken);
             }

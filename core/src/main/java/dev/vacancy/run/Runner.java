@@ -1,13 +1,17 @@
 package dev.vacancy.run;
 
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Condition;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
 import dev.vacancy.dialect.Statements;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.LockedException;
+import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.Effect;
+import dev.vacancy.plan.NotGranted;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Planner;
 import dev.vacancy.plan.Step;
@@ -23,6 +27,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Function;
 
 /**
  * Carries out what was approved, and nothing else: locks the records, plans again, compares, and only then changes
@@ -31,7 +36,7 @@ import java.util.UUID;
  * @since 0.1
  */
 public final class Runner {
-    private static final Duration LONGEST_LOCK_WAIT = Duration.ofSeconds(5);
+    private static final Fragment NULL = Fragment.of("null");
 
     private final Planner planner;
     private final Dialect dialect;
@@ -62,19 +67,12 @@ public final class Runner {
      */
     public Outcome run(Approval approval, Transactions transactions) {
         Instant start = clock.instant();
-        Plan done = transactions.writing(connection -> {
-            if (transactions instanceof OwnTransactions) {
-                limitLockWait(connection);
-            }
-            Plan now = planner.lock(connection, approval.plan());
-            if (!now.fingerprint().equals(approval.fingerprint())) {
-                throw new StalePlanException(Difference.between(approval.plan(), now));
-            }
-            for (Step step : now.steps()) {
-                carryOut(step, connection);
-            }
-            return now;
-        });
+        Plan done;
+        try {
+            done = carryOut(approval, transactions);
+        } catch (NotGranted lock) {
+            throw told(lock, transactions);
+        }
         Duration took = Duration.between(start, clock.instant());
         return new Outcome(
                 UUID.randomUUID(),
@@ -89,13 +87,43 @@ public final class Runner {
                 done.fingerprint());
     }
 
-    private void limitLockWait(Connection connection) throws SQLException {
-        Optional<Fragment> limit = dialect.limitLockWait(LONGEST_LOCK_WAIT);
-        if (limit.isPresent()) {
-            try (PreparedStatement statement = limit.get().prepare(connection)) {
-                statement.execute();
+    private Plan carryOut(Approval approval, Transactions transactions) {
+        return transactions.writing(connection -> {
+            Plan now = planner.lock(connection, approval.plan());
+            if (!now.fingerprint().equals(approval.fingerprint())) {
+                throw new StalePlanException(Difference.between(approval.plan(), now));
             }
+            for (Step step : now.steps()) {
+                carryOut(step, connection);
+            }
+            return now;
+        });
+    }
+
+    /** Asks once more for the records, in transactions of their own, to tell which of them are held. */
+    private LockedException told(NotGranted lock, Transactions transactions) {
+        String table = lock.table().name();
+        if (dialect.skippingLocked(Fragment.of("")).isEmpty()) {
+            return LockedException.ofDatabase(table, lock.getCause());
         }
+        try {
+            return LockedException.of(table, held(lock, transactions), lock.getCause());
+        } catch (VacancyException | NotGranted unknown) {
+            LockedException unnamed = LockedException.of(table, List.of(), lock.getCause());
+            unnamed.addSuppressed(unknown);
+            return unnamed;
+        }
+    }
+
+    private List<String> held(NotGranted lock, Transactions transactions) {
+        if (lock.wanted().isEmpty()) {
+            return List.of();
+        }
+        Condition wanted = lock.wanted().get();
+        List<Key> held = new ArrayList<>(
+                transactions.reading(connection -> planner.keys(connection, lock.table(), wanted, false)));
+        held.removeAll(transactions.writing(connection -> planner.keys(connection, lock.table(), wanted, true)));
+        return held.stream().map(Key::text).toList();
     }
 
     private void carryOut(Step step, Connection connection) {
@@ -107,7 +135,7 @@ public final class Runner {
             }
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
-                throw new LockedException(step.table().name(), failure);
+                throw new NotGranted(step.table(), Optional.of(step.condition()), failure);
             }
             throw new DatabaseException(
                     step.attempt(), "Nothing was changed; mend what it names and run again.", failure);
@@ -118,13 +146,16 @@ public final class Runner {
         Fragment where = step.condition().in(dialect, step.table());
         String table = step.table().in(dialect);
         if (step instanceof Step.Detach detach) {
-            return Statements.setNull(table, Column.in(dialect, detach.columns()), where);
+            return update(detach, detach.columns(), column -> NULL);
         }
         if (step instanceof Step.Loosen loosen) {
-            return Statements.setNull(table, Column.in(dialect, loosen.columns()), where);
+            return update(loosen, loosen.columns(), column -> NULL);
         }
         if (step instanceof Step.Reset reset) {
-            return Statements.setDefault(table, Column.in(dialect, reset.columns()), where);
+            return update(
+                    reset,
+                    reset.columns(),
+                    column -> dialect.defaultOf(column.declaredDefault().orElse(null)));
         }
         if (step instanceof Step.Reassign reassign) {
             List<Fragment> values = new ArrayList<>();
@@ -135,6 +166,14 @@ public final class Runner {
             return Statements.set(table, Column.in(dialect, reassign.columns()), values, where);
         }
         return Statements.delete(table, where);
+    }
+
+    private Fragment update(Step step, List<Column> columns, Function<Column, Fragment> value) {
+        return Statements.set(
+                step.table().in(dialect),
+                Column.in(dialect, columns),
+                columns.stream().map(value).toList(),
+                step.condition().in(dialect, step.table()));
     }
 
     private static Map<String, Long> changed(Plan plan) {

@@ -53,8 +53,7 @@ class CriteriaTest {
                 "not (name is null or kilos > 15)",
                 column("name").isNull().or(column("kilos").greaterThan(15)).not(),
                 1);
-        assertPicks(
-                database, "set_up_on <= date '2026-03-03'", column("set_up_on").atMost(LocalDate.of(2026, 3, 3)), 1, 2);
+        assertPicks(database, "set_up_on <= '2026-03-03'", column("set_up_on").atMost(LocalDate.of(2026, 3, 3)), 1, 2);
         assertPicks(
                 database,
                 "set_up_on < today - 60 days",
@@ -268,17 +267,17 @@ class CriteriaTest {
         return engine.database()
                 .run(
                         "create table keeper (keeper_id int primary key, name varchar(20))",
-                        "create table apiary (apiary_id int primary key, name varchar(20), keeper_id int references keeper)",
+                        "create table apiary (apiary_id int primary key, name varchar(20), keeper_id int references keeper (keeper_id))",
                         "create table hive (hive_id int primary key, name varchar(20), kilos numeric(6,2), set_up_on date,"
-                                + " weighed_at timestamp, active boolean, apiary_id int references apiary,"
+                                + " weighed_at timestamp, active boolean, apiary_id int references apiary (apiary_id),"
                                 + " \"Group By\" varchar(20))",
                         "insert into keeper values (1, 'Odile'), (2, null)",
                         "insert into apiary values (1, 'Fellside', 1), (2, 'Bramble', 2)",
                         "insert into hive values"
-                                + " (1, 'Fellside One', 10, date '2026-03-01', timestamp '2026-05-01 10:00:00', true, 1, null),"
-                                + " (2, 'Fellside Two', 20.5, date '2026-03-03', null, false, 1, null),"
-                                + " (3, 'Bramble One', null, date '2026-04-01', timestamp '2026-06-01 10:00:00', true, 2, 'it''s; --'),"
-                                + " (4, null, null, date '2026-05-01', timestamp '2026-06-01 11:00:00', null, 2, null)");
+                                + " (1, 'Fellside One', 10, '2026-03-01', '2026-05-01 10:00:00', true, 1, null),"
+                                + " (2, 'Fellside Two', 20.5, '2026-03-03', null, false, 1, null),"
+                                + " (3, 'Bramble One', null, '2026-04-01', '2026-06-01 10:00:00', true, 2, 'it''s; --'),"
+                                + " (4, null, null, '2026-05-01', '2026-06-01 11:00:00', null, 2, null)");
     }
 
     private static void assertPicks(Database database, String text, Criteria criteria, Integer... expected) {

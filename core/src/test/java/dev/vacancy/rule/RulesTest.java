@@ -39,8 +39,8 @@ class RulesTest {
                         Clause.detach().when("remedy = 'thymol'"),
                         Clause.cascade());
         Database database = treatments(engine)
-                .run("insert into treatment values (1, 1, 'thymol', date '2026-01-01'), (2, 1, 'oxalic acid', null),"
-                        + " (3, 1, 'formic acid', date '2026-05-31'), (4, 2, 'thymol', date '2026-06-01')");
+                .run("insert into treatment values (1, 1, 'thymol', '2026-01-01'), (2, 1, 'oxalic acid', null),"
+                        + " (3, 1, 'formic acid', '2026-05-31'), (4, 2, 'thymol', '2026-06-01')");
 
         Outcome outcome = run(database, rules, Selection.of("hive").key(1));
 
@@ -64,10 +64,10 @@ class RulesTest {
                 .run(
                         "create table hive (hive_id int primary key)",
                         "create table honey_batch (batch_id int primary key, sold_on date)",
-                        "create table batch_hive (batch_id int references honey_batch, hive_id int references hive,"
+                        "create table batch_hive (batch_id int references honey_batch (batch_id), hive_id int references hive (hive_id),"
                                 + " primary key (batch_id, hive_id))",
                         "insert into hive values (1), (2)",
-                        "insert into honey_batch values (1, date '2026-05-01'), (2, null)",
+                        "insert into honey_batch values (1, '2026-05-01'), (2, null)",
                         "insert into batch_hive values (1, 1), (2, 1), (2, 2)");
 
         assertThat(run(database, rules, Selection.of("hive").key(2)).counts()).containsEntry("batch_hive", 1L);
@@ -150,7 +150,7 @@ class RulesTest {
                 .run(
                         "create table keeper (keeper_no int primary key)",
                         "create table photo (photo_id int primary key, \"KeeperId\" varchar(10), caption varchar(20))",
-                        "create table print (print_id int primary key, photo_id int references photo on delete cascade)",
+                        "create table print (print_id int primary key, photo_id int references photo (photo_id) on delete cascade)",
                         "insert into keeper values (1), (2)",
                         "insert into photo values (1, '1', 'alone'), (2, '2', 'alone'), (3, '1', 'group of two')",
                         "insert into print values (1, 1), (2, 2)");
@@ -224,7 +224,7 @@ class RulesTest {
         Database database = engine.database()
                 .run(
                         "create table hive (hive_id int primary key)",
-                        "create table reading (reading_id int primary key, hive_id int not null references hive)");
+                        "create table reading (reading_id int primary key, hive_id int not null references hive (hive_id))");
 
         assertThatThrownBy(() ->
                         Vacancy.over(database.source(), RuleBook.bySchema().on("reading.hive_id", Clause.detach())))
@@ -242,8 +242,7 @@ class RulesTest {
                                         .greaterThan(Moment.today().minus(3, ChronoUnit.DAYS))),
                         Clause.cascade());
         Database database = treatments(engine)
-                .run(
-                        "insert into treatment values (1, 1, 'thymol', date '2026-05-29'), (2, 2, 'thymol', date '2026-05-30')");
+                .run("insert into treatment values (1, 1, 'thymol', '2026-05-29'), (2, 2, 'thymol', '2026-05-30')");
 
         assertThat(plan(database, rules, Selection.of("hive").key(1)).blockers())
                 .isEmpty();
@@ -256,7 +255,7 @@ class RulesTest {
                 .run(
                         "create table hive (hive_id int primary key, name varchar(20))",
                         "create table treatment (treatment_id int primary key,"
-                                + " hive_id int references hive on delete cascade, remedy varchar(20), withhold_until date)",
+                                + " hive_id int references hive (hive_id) on delete cascade, remedy varchar(20), withhold_until date)",
                         "insert into hive values (1, 'Fellside One'), (2, 'Fellside Two')");
     }
 
@@ -264,7 +263,7 @@ class RulesTest {
         return engine.database()
                 .run(
                         "create table keeper (keeper_id int primary key)",
-                        "create table inspection (inspection_id int primary key, keeper_id int not null references keeper)",
+                        "create table inspection (inspection_id int primary key, keeper_id int not null references keeper (keeper_id))",
                         "insert into keeper values (1), (2), (7)",
                         "insert into inspection values (1, 1), (2, 2), (3, 1)");
     }

@@ -14,12 +14,14 @@ import javax.sql.DataSource;
 
 /** A database of one test: a data source that counts its statements, and short ways to fill and read tables. */
 public final class Database {
-    private static final Pattern TABLE = Pattern.compile("[a-zA-Z_.\" ]+");
+    private static final Pattern TABLE = Pattern.compile("[a-zA-Z0-9_.\" ]+");
 
+    private final Engine engine;
     private final DataSource source;
     private final AtomicInteger statements = new AtomicInteger();
 
-    Database(DataSource source) {
+    Database(Engine engine, DataSource source) {
+        this.engine = engine;
         this.source = source;
     }
 
@@ -53,12 +55,27 @@ public final class Database {
         try (Connection connection = connect();
                 Statement statement = connection.createStatement()) {
             for (String sql : statements) {
-                statement.execute(sql);
+                for (String spoken : engine.speak(sql)) {
+                    statement.execute(spoken);
+                }
             }
             return this;
         } catch (SQLException failure) {
             throw new IllegalStateException(failure);
         }
+    }
+
+    /** The schema that a statement means when it names none. */
+    public String ownSchema() {
+        return rows(engine == Engine.MARIADB ? "select database()" : "select current_schema")
+                .get(0);
+    }
+
+    /** Makes a second schema, and returns its name as this database knows it. */
+    public String schema(String name) {
+        String own = engine == Engine.MARIADB ? ownSchema() + "_" + name : name;
+        run("create schema " + own);
+        return own;
     }
 
     /** Counts the rows of a table. */
@@ -72,7 +89,7 @@ public final class Database {
     /** Reads rows as text, values separated by {@code |}. */
     public List<String> rows(String query) {
         try (Connection connection = connect()) {
-            return rows(connection, query);
+            return rows(connection, engine.speak(query).get(0));
         } catch (SQLException failure) {
             throw new IllegalStateException(failure);
         }

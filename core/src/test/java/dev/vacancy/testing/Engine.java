@@ -1,27 +1,52 @@
 package dev.vacancy.testing;
 
-import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.sql.Connection;
-import java.sql.SQLException;
-import java.sql.Statement;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
 import java.util.UUID;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import javax.sql.DataSource;
 import org.h2.jdbcx.JdbcDataSource;
+import org.sqlite.SQLiteDataSource;
 
 /** The databases that every behaviour is tested on. Each test gets an empty one of its own. */
 public enum Engine {
     H2,
-    POSTGRESQL;
+    POSTGRESQL,
+    MARIADB,
+    SQLITE;
+
+    private static final Pattern LATER_KEY =
+            Pattern.compile("alter table (?<table>\\w+) add (?<key>(constraint \\w+ )?foreign key .*)");
 
     /** Makes an empty database. */
     public Database database() {
         return new Database(
+                this,
                 switch (this) {
                     case H2 -> emptyH2();
-                    case POSTGRESQL -> emptyPostgres();
+                    case POSTGRESQL -> PostgresServer.emptyDatabase();
+                    case MARIADB -> MariaDbServer.emptyDatabase();
+                    case SQLITE -> emptySqlite();
                 });
+    }
+
+    /** Says a statement in standard SQL the way this database takes it, which for some is several statements. */
+    List<String> speak(String sql) {
+        Matcher later = LATER_KEY.matcher(sql);
+        if (this == SQLITE && later.matches()) {
+            // SQLite's documentation, "Making Other Kinds Of Table Schema Changes": constraints are added to the text.
+            return List.of(
+                    "pragma writable_schema = on",
+                    "update sqlite_schema set sql = substr(sql, 1, length(sql) - 1) || ', "
+                            + later.group("key").replace("'", "''") + ")' where type = 'table' and name = '"
+                            + later.group("table") + "'",
+                    "pragma writable_schema = reset");
+        }
+        return List.of(this == MARIADB ? sql.replace("\\", "\\\\").replace('"', '`') : sql);
     }
 
     private static DataSource emptyH2() {
@@ -31,31 +56,19 @@ public enum Engine {
         return source;
     }
 
-    private static DataSource emptyPostgres() {
-        String name = "test_" + UUID.randomUUID().toString().replace('-', '_');
-        EmbeddedPostgres server = PostgresServer.RUNNING;
-        try (Connection connection = server.getPostgresDatabase().getConnection();
-                Statement statement = connection.createStatement()) {
-            statement.execute("create database " + name);
-        } catch (SQLException failure) {
-            throw new IllegalStateException(failure);
-        }
-        return server.getDatabase("postgres", name);
-    }
-
-    /** One server for all tests, started when the first of them asks and stopped with the virtual machine. */
-    private static final class PostgresServer {
-        static final EmbeddedPostgres RUNNING = start();
-
-        private static EmbeddedPostgres start() {
-            try {
-                return EmbeddedPostgres.builder()
-                        .setServerConfig("fsync", "off")
-                        .setServerConfig("max_connections", "50")
-                        .start();
-            } catch (IOException failure) {
-                throw new UncheckedIOException(failure);
-            }
+    private static DataSource emptySqlite() {
+        try {
+            Path folder = Files.createTempDirectory("vacancy");
+            folder.toFile().deleteOnExit();
+            Path file = folder.resolve("test.db");
+            file.toFile().deleteOnExit();
+            SQLiteDataSource source = new SQLiteDataSource();
+            source.setUrl("jdbc:sqlite:" + file);
+            source.setEnforceForeignKeys(true);
+            source.setSynchronous("OFF");
+            return source;
+        } catch (IOException failure) {
+            throw new UncheckedIOException(failure);
         }
     }
 }

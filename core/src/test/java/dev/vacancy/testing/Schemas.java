@@ -25,10 +25,10 @@ public final class Schemas {
                 .run(
                         "create table apiary (apiary_id int primary key, name varchar(40))",
                         "create table hive (hive_id int primary key, name varchar(40), apiary_id int not null"
-                                + " references apiary on delete cascade)",
+                                + " references apiary (apiary_id) on delete cascade)",
                         "create table inspection (inspection_id int primary key, note varchar(40), hive_id int not null"
-                                + " references hive on delete cascade)",
-                        "create table frame_check (inspection_id int not null references inspection on delete cascade,"
+                                + " references hive (hive_id) on delete cascade)",
+                        "create table frame_check (inspection_id int not null references inspection (inspection_id) on delete cascade,"
                                 + " frame_no int not null, primary key (inspection_id, frame_no))",
                         "insert into apiary values (1, 'Fellside'), (2, 'Bramble')",
                         "insert into hive values (1, 'Fellside One', 1), (2, 'Bramble One', 2)",

@@ -46,11 +46,9 @@ create table queen (
   mark varchar(10) not null,
   hatched_on date not null,
   mother_id integer,
-  hive_id integer,
   constraint queen_mother foreign key (mother_id) references queen (queen_id) on delete set null
 );
 create index queen_by_mother on queen (mother_id);
-create index queen_by_hive on queen (hive_id);
 
 create table hive (
   hive_id integer not null primary key,
@@ -64,7 +62,8 @@ create table hive (
 );
 create index hive_by_apiary on hive (apiary_id);
 create index hive_by_queen on hive (queen_id);
-alter table queen add constraint queen_hive foreign key (hive_id) references hive (hive_id) on delete set null;
+alter table queen add column hive_id integer references hive (hive_id) on delete set null;
+create index queen_by_hive on queen (hive_id);
 
 create table inspection (
   inspection_id integer not null primary key,

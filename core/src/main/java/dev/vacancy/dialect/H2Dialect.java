@@ -17,7 +17,7 @@ final class H2Dialect implements Dialect {
     private static final int LOCK_TIMEOUT = 50200;
     private static final int DEADLOCK = 40001;
     private static final int CONCURRENT_UPDATE = 90131;
-    private static final int DEEPEST_RECURSION = 1_000;
+    private static final int DEEPEST_RECURSION = 10_000;
 
     /** Beyond this many keys the time for an array, which grows with its square, is more than that for a table. */
     private static final int MOST_IN_ARRAY = 2_000;

@@ -68,23 +68,26 @@ public final class Statements {
     /**
      * Reads the rows that are reached from a first few along a link of a table to itself, to any depth.
      *
+     * @param dialect the dialect of the database
      * @param table the table
+     * @param name the table's own name, quoted
      * @param columns the columns to read, qualified
      * @param first picks the first rows
      * @param further what each further row must meet beside pointing at one found before, or empty
      * @param pointing the columns of the foreign key, qualified
      * @param pointedAt where the columns that it points to stand among those that are read, from 0
-     * @param deepest how many rounds to go at most, or empty
-     * @return the query; with a limit on the rounds, a row may come several times
+     * @return the query; where the database limits the rounds, a row may come several times
      */
     public static Fragment descendants(
+            Dialect dialect,
             String table,
+            String name,
             List<String> columns,
             Fragment first,
             Optional<Fragment> further,
             List<String> pointing,
-            List<Integer> pointedAt,
-            OptionalInt deepest) {
+            List<Integer> pointedAt) {
+        OptionalInt deepest = dialect.deepestRecursion();
         String names = IntStream.range(0, columns.size()).mapToObj(i -> "c" + i).collect(Collectors.joining(", "));
         String matches = IntStream.range(0, pointing.size())
                 .mapToObj(i -> "vacancy_found.c" + pointedAt.get(i) + " = " + pointing.get(i))
@@ -96,7 +99,7 @@ public final class Statements {
                         + (bounded ? ", 1" : "") + " from " + table + " where ",
                 bounded ? " union all " : " union ");
         Fragment next = Fragment.of("select " + read + (bounded ? ", vacancy_found.depth + 1" : "")
-                + " from vacancy_found join " + table + " on " + matches
+                + " from vacancy_found" + dialect.joinRecursively(table, name, matches)
                 + (bounded ? " where vacancy_found.depth < " + deepest.getAsInt() : " where 1 = 1"));
         Fragment condition = further.map(part -> part.between(" and (", ")")).orElseGet(() -> Fragment.of(""));
         return start.then(next).then(condition).between("", ") select " + names + " from vacancy_found");

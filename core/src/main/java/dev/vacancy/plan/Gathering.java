@@ -13,12 +13,14 @@ import dev.vacancy.rule.Rules;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.jgrapht.Graph;
 import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
 import org.jgrapht.graph.DefaultEdge;
@@ -39,7 +41,8 @@ final class Gathering {
     private final Lookup lookup;
     private final Map<Table, Going> keyed = new LinkedHashMap<>();
     private final Map<Table, Set<LinkCase>> leaves = new LinkedHashMap<>();
-    private final Map<LinkCase, Long> counts = new LinkedHashMap<>();
+    private final Map<LinkCase, Set<Going.Member>> reached = new LinkedHashMap<>();
+    private final Map<LinkCase, Set<Going.Member>> explored = new LinkedHashMap<>();
     private final Map<Link, List<LinkCase>> cases = new LinkedHashMap<>();
 
     Gathering(Rules rules, Clock clock, Lookup lookup) {
@@ -124,7 +127,7 @@ final class Gathering {
 
     /** How many children were reached over a cascading clause to a table whose keys were read. */
     long reachedOver(LinkCase way) {
-        return counts.getOrDefault(way, 0L);
+        return reached.getOrDefault(way, Set.of()).size();
     }
 
     /** The record whose child on a link holds this foreign key, if it goes. */
@@ -168,26 +171,99 @@ final class Gathering {
     }
 
     private List<Going.Member> readChildren(LinkCase way, Collection<Going.Member> parents) {
+        return way.rule().link().isToItself() ? readDescendants(way, parents) : readNextGeneration(way, parents);
+    }
+
+    private List<Going.Member> readNextGeneration(LinkCase way, Collection<Going.Member> parents) {
         Link link = way.rule().link();
         Going home = keyed.get(link.parent());
-        Map<Key, Going.Member> byReference = home.byReference(parents, link);
-        Table child = link.child();
-        List<Column> read = columnsRead(child);
-        List<Column> columns = new ArrayList<>(read);
-        columns.addAll(link.childColumns());
-        List<List<Object>> rows = lookup.records(child, columns, way.among(home.childrenOf(parents, link)));
-        if (rows.isEmpty()) {
+        List<List<Object>> rows =
+                lookup.records(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link)));
+        return rows.isEmpty() ? List.of() : add(way, rows, home.byReference(parents, link));
+    }
+
+    /**
+     * Reads the generations below some records of one table at once, as many as the database goes down in one query. For
+     * a run they are read again to be locked, and once more for what was added meanwhile.
+     */
+    private List<Going.Member> readDescendants(LinkCase way, Collection<Going.Member> parents) {
+        Link link = way.rule().link();
+        Going home = keyed.get(link.parent());
+        Set<Going.Member> known = explored.computeIfAbsent(way, missing -> new HashSet<>());
+        List<Going.Member> open =
+                parents.stream().filter(member -> !known.contains(member)).toList();
+        if (open.isEmpty()) {
             return List.of();
         }
-        counts.merge(way, (long) rows.size(), Long::sum);
-        Going children = keyed.computeIfAbsent(child, this::start);
-        List<Going.Member> found = new ArrayList<>();
-        for (List<Object> row : rows) {
-            Key foreignKey = new Key(link.childColumns(), row.subList(read.size(), row.size())).comparable();
-            children.add(row.subList(0, read.size()), Optional.ofNullable(byReference.get(foreignKey)))
-                    .ifPresent(found::add);
+        List<List<Object>> rows =
+                lookup.descendants(link, columnsRead(link), way.among(home.childrenOf(open, link)), way.only());
+        known.addAll(open);
+        List<List<Going.Member>> generations = addInGenerations(way, rows, home.byReference(open, link));
+        List<Going.Member> found =
+                generations.stream().flatMap(List::stream).collect(Collectors.toCollection(ArrayList::new));
+        boolean complete = generations.size() < lookup.deepestRecursion();
+        known.addAll(
+                complete
+                        ? found
+                        : found.subList(0, found.size() - last(generations).size()));
+        if (lookup.locking() && !found.isEmpty()) {
+            lookup.records(link.child(), link.child().identity(), Going.condition(link.child(), found));
+            found.addAll(readNextGeneration(way, List.copyOf(found)));
         }
         return found;
+    }
+
+    private static List<Going.Member> last(List<List<Going.Member>> generations) {
+        return generations.get(generations.size() - 1);
+    }
+
+    /** Adds records in any order so that each finds the one it hangs on; returns the new ones by generation. */
+    private List<List<Going.Member>> addInGenerations(
+            LinkCase way, List<List<Object>> rows, Map<Key, Going.Member> firstParents) {
+        Link link = way.rule().link();
+        Going home = keyed.get(link.child());
+        Map<Key, List<List<Object>>> waiting = new LinkedHashMap<>();
+        rows.forEach(row -> waiting.computeIfAbsent(foreignKey(link, row), missing -> new ArrayList<>())
+                .add(row));
+        List<List<Going.Member>> generations = new ArrayList<>();
+        Map<Key, Going.Member> parents = firstParents;
+        while (!parents.isEmpty()) {
+            List<List<Object>> generation = new ArrayList<>();
+            parents.keySet()
+                    .forEach(key -> Optional.ofNullable(waiting.remove(key)).ifPresent(generation::addAll));
+            List<Going.Member> found = add(way, generation, parents);
+            if (!found.isEmpty()) {
+                generations.add(found);
+            }
+            parents = home.byReference(found, link);
+        }
+        return generations;
+    }
+
+    private List<Going.Member> add(LinkCase way, List<List<Object>> rows, Map<Key, Going.Member> parents) {
+        Link link = way.rule().link();
+        int width = columnsRead(link.child()).size();
+        Going children = keyed.computeIfAbsent(link.child(), this::start);
+        Set<Going.Member> onThisWay = reached.computeIfAbsent(way, missing -> new HashSet<>());
+        List<Going.Member> found = new ArrayList<>();
+        for (List<Object> row : rows) {
+            Optional<Going.Member> because = Optional.ofNullable(parents.get(foreignKey(link, row)));
+            children.add(row.subList(0, width), because).ifPresent(found::add);
+            onThisWay.add(children.member(row.subList(0, link.child().identity().size())));
+        }
+        return found;
+    }
+
+    /** What has to be known of the children on a link: what is known of any record, and the foreign key behind it. */
+    private List<Column> columnsRead(Link link) {
+        List<Column> columns = new ArrayList<>(columnsRead(link.child()));
+        columns.addAll(link.childColumns());
+        return columns;
+    }
+
+    private static Key foreignKey(Link link, List<Object> row) {
+        List<Column> columns = link.childColumns();
+        return new Key(columns, row.subList(row.size() - columns.size(), row.size())).comparable();
     }
 
     private Going start(Table table) {

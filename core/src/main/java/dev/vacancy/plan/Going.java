@@ -5,8 +5,10 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -28,13 +30,49 @@ final class Going {
         this.columns = List.copyOf(columns);
     }
 
-    /** A record that goes, and the one whose going takes it along. */
-    record Member(Going home, Key key, List<Object> values, Optional<Member> because) {
-        /** Names this record and those that led to it, the selected one first. */
+    /** A record that goes, and the one whose going takes it along. Each is itself and equal to no other. */
+    static final class Member {
+        private static final int LONGEST_WAY = 8;
+
+        private final Going home;
+        private final Key key;
+        private final List<Object> values;
+        private final Optional<Member> because;
+
+        private Member(Going home, Key key, List<Object> values, Optional<Member> because) {
+            this.home = home;
+            this.key = key;
+            this.values = values;
+            this.because = because;
+        }
+
+        Going home() {
+            return home;
+        }
+
+        Key key() {
+            return key;
+        }
+
+        /** The values of the columns that its home knows. */
+        List<Object> values() {
+            return values;
+        }
+
+        /** Names this record and those that led to it, the selected one first; of a long way the two ends. */
         List<String> way() {
-            List<String> way = new ArrayList<>(because.map(Member::way).orElse(List.of()));
-            way.add(home.table.name() + " " + key.text());
-            return way;
+            Deque<String> way = new ArrayDeque<>();
+            for (Optional<Member> next = Optional.of(this); next.isPresent(); next = next.get().because) {
+                way.addFirst(next.get().home.table.name() + " " + next.get().key.text());
+            }
+            List<String> whole = List.copyOf(way);
+            if (whole.size() <= LONGEST_WAY) {
+                return whole;
+            }
+            List<String> ends = new ArrayList<>(whole.subList(0, LONGEST_WAY / 2));
+            ends.add("…");
+            ends.addAll(whole.subList(whole.size() - LONGEST_WAY / 2, whole.size()));
+            return ends;
         }
     }
 
@@ -48,6 +86,11 @@ final class Going {
 
     Collection<Member> members() {
         return members.values();
+    }
+
+    /** Returns the record with these values of its identity, which is there. */
+    Member member(List<Object> identity) {
+        return members.get(new Key(table.identity(), identity));
     }
 
     /** Adds a record; returns it if it is new. */
@@ -64,8 +107,14 @@ final class Going {
 
     /** Picks exactly these records. */
     Condition condition() {
+        return condition(table, members.values());
+    }
+
+    /** Picks exactly these records of a table. */
+    static Condition condition(Table table, Collection<Member> members) {
         return Condition.among(
-                table.identity(), members.keySet().stream().map(Key::values).toList());
+                table.identity(),
+                members.stream().map(member -> member.key().values()).toList());
     }
 
     /** Picks the children on a link of the given ones among these records. */

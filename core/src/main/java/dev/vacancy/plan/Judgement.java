@@ -49,13 +49,20 @@ final class Judgement {
         gathering.keyed().stream()
                 .flatMap(going -> catalog.linksTo(going.table()).stream())
                 .forEach(this::judge);
-        steps.addAll(new StepOrder(catalog, gathering, counts)
-                .steps(step -> lookup.tally(step.table(), step.condition()).count()));
+        StepOrder order = new StepOrder(catalog, gathering, lookup, counts);
+        if (blockers.isEmpty()) {
+            steps.addAll(order.steps());
+        }
         steps.forEach(step -> fingerprint.add(step.attempt(), step.count()));
         Map<String, Long> byName = new LinkedHashMap<>();
         name(root, byName);
         return new Plan.Consequences(
-                byName, effects, blockers, blockers.isEmpty() ? steps : List.of(), fingerprint.hex());
+                byName,
+                effects,
+                blockers,
+                blockers.isEmpty() ? steps : List.of(),
+                order.deferring(),
+                fingerprint.hex());
     }
 
     /** Puts the counts into the order of the tree: a table, then what hangs on it. */

@@ -2,6 +2,7 @@ package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.dialect.Dialect;
@@ -41,6 +42,21 @@ final class Lookup {
         return locking;
     }
 
+    /** Whether records of one table that point at each other can't go in one statement. */
+    boolean checksRowByRow() {
+        return dialect.checksRowByRow();
+    }
+
+    /** How many generations {@link #descendants} goes down at most. */
+    int deepestRecursion() {
+        return dialect.deepestRecursion().orElse(Integer.MAX_VALUE);
+    }
+
+    /** Whether the checks of deferrable foreign keys can be put off. */
+    boolean canDefer() {
+        return dialect.deferral().isPresent();
+    }
+
     /** Says what a run has to say before it reads anything. */
     void begin(Table table) {
         String column = dialect.quote(table.columns().get(0).storedName());
@@ -77,6 +93,34 @@ final class Lookup {
     List<List<Object>> records(Table table, List<Column> columns, Condition condition) {
         Fragment query = select(table, columns, condition);
         return rows(table, condition, columns.size(), locking ? locked(table, query) : query);
+    }
+
+    /**
+     * Reads the records of a link's table that meet a condition, and those that hang on them by the link, to any depth.
+     *
+     * @param link a link from a table to itself
+     * @param first picks the first records
+     * @param further what the records below them must meet, or empty
+     */
+    List<List<Object>> descendants(Link link, List<Column> columns, Condition first, Optional<Condition> further) {
+        Table table = link.child();
+        String name = dialect.quote(table.storedName());
+        Fragment query = Statements.descendants(
+                dialect,
+                table.in(dialect),
+                name,
+                qualified(name, columns),
+                first.in(dialect, table),
+                further.map(condition -> condition.in(dialect, table)),
+                qualified(name, link.childColumns()),
+                link.parentColumns().stream().map(columns::indexOf).toList());
+        return rows(table, first, columns.size(), query).stream().distinct().toList();
+    }
+
+    private List<String> qualified(String table, List<Column> columns) {
+        return Column.in(dialect, columns).stream()
+                .map(column -> table + "." + column)
+                .toList();
     }
 
     /** Reads the first few records by their identity, each with its values by column. */

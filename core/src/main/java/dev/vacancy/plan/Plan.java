@@ -26,6 +26,7 @@ public final class Plan {
     private final List<Effect> effects;
     private final List<Blocker> blockers;
     private final List<Step> steps;
+    private final boolean deferring;
     private final String fingerprint;
 
     Plan(SelectedKeys selection, By by, Instant madeAt, Roots roots, Consequences consequences) {
@@ -38,6 +39,7 @@ public final class Plan {
         this.effects = List.copyOf(consequences.effects());
         this.blockers = List.copyOf(consequences.blockers());
         this.steps = List.copyOf(consequences.steps());
+        this.deferring = consequences.deferring();
         this.fingerprint = consequences.fingerprint();
     }
 
@@ -50,6 +52,7 @@ public final class Plan {
             List<Effect> effects,
             List<Blocker> blockers,
             List<Step> steps,
+            boolean deferring,
             String fingerprint) {}
 
     /**
@@ -151,6 +154,16 @@ public final class Plan {
      */
     public List<Step> steps() {
         return steps;
+    }
+
+    /**
+     * Tells whether the steps delete records that point at each other, so that the database's checks of foreign keys
+     * have to wait until all of them are done.
+     *
+     * @return true if a run puts the checks off
+     */
+    public boolean isDeferring() {
+        return deferring;
     }
 
     /**

@@ -45,8 +45,16 @@ public sealed interface Step {
     /** Empties a foreign key between records that all go, because they point at each other in a circle. */
     record Loosen(Table table, List<Column> columns, Condition condition, long count) implements Step {}
 
-    /** Deletes records. */
-    record Delete(Table table, Condition condition, long count) implements Step {}
+    /**
+     * Deletes records.
+     *
+     * @param table the table
+     * @param condition picks the records
+     * @param count how many there are
+     * @param together whether they and other records point at each other, so that the database's own ON DELETE CASCADE
+     *     may take some of them before this statement, or while it runs, and it counts fewer
+     */
+    record Delete(Table table, Condition condition, long count, boolean together) implements Step {}
 
     /**
      * Says what the step does.

@@ -3,15 +3,15 @@ package dev.vacancy.plan;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.function.ToLongFunction;
-import java.util.stream.Collectors;
 import org.jgrapht.Graph;
 import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
 import org.jgrapht.alg.cycle.CycleDetector;
@@ -20,20 +20,26 @@ import org.jgrapht.traverse.TopologicalOrderIterator;
 
 /**
  * Puts deletions into an order that no foreign key objects to: children before parents. Where tables refer to each
- * other in a circle, or one to itself, foreign keys that may be null are emptied first, as few of them as open it.
+ * other in a circle, or one to itself, the checks are put off if the database can do that; else foreign keys that may be
+ * null are emptied first, as few of them as open the circle; else the records go level by level, those that nothing
+ * points at first.
  */
 final class StepOrder {
     private final Gathering gathering;
+    private final Lookup lookup;
     private final Map<Table, Long> counts;
     private final Graph<Table, Link> links = new DirectedPseudograph<>(Link.class);
+    private final Set<Table> together = new HashSet<>();
+    private boolean deferring;
 
     /**
      * Looks at the tables that lose records.
      *
      * @param counts how many records of each table go; none is 0
      */
-    StepOrder(Catalog catalog, Gathering gathering, Map<Table, Long> counts) {
+    StepOrder(Catalog catalog, Gathering gathering, Lookup lookup, Map<Table, Long> counts) {
         this.gathering = gathering;
+        this.lookup = lookup;
         this.counts = counts;
         counts.keySet().forEach(links::addVertex);
         catalog.links().stream()
@@ -45,65 +51,112 @@ final class StepOrder {
     /**
      * Returns the deletions in order, with what must be emptied before them.
      *
-     * @param tally counts the records that meet a condition
-     * @throws InvalidRequestException when a circle has no foreign key that may be null
+     * @throws InvalidRequestException when records point at each other in a circle that nothing opens
      */
-    List<Step> steps(ToLongFunction<Step.Loosen> tally) {
-        List<Step> loosened = new ArrayList<>();
-        for (Set<Table> circle : new KosarajuStrongConnectivityInspector<>(links).stronglyConnectedSets()) {
-            for (Link link : toLoosen(circle)) {
-                links.removeEdge(link);
-                Step.Loosen step = loosen(link);
-                long count = tally.applyAsLong(step);
-                if (count > 0) {
-                    loosened.add(new Step.Loosen(step.table(), step.columns(), step.condition(), count));
-                }
+    List<Step> steps() {
+        List<Step> steps = new ArrayList<>();
+        for (Set<Table> circle : groups()) {
+            List<Link> inside = inside(circle);
+            inside.stream().filter(this::goesInOneStatement).forEach(this::takeTogether);
+            if (hasCircle(circle, inside(circle))) {
+                open(circle, steps);
             }
         }
-        List<Step> steps = new ArrayList<>(loosened);
-        new TopologicalOrderIterator<>(links).forEachRemaining(table -> steps.add(delete(table)));
+        new TopologicalOrderIterator<>(new KosarajuStrongConnectivityInspector<>(links).getCondensation())
+                .forEachRemaining(group -> addDeletions(group.vertexSet(), steps));
         return steps;
     }
 
-    private Step.Delete delete(Table table) {
-        return new Step.Delete(table, gathering.condition(table).orElseThrow(), counts.get(table));
+    /** Whether the steps need the checks of foreign keys put off until they are done. */
+    boolean deferring() {
+        return deferring;
     }
 
-    private Step.Loosen loosen(Link link) {
+    private List<Set<Table>> groups() {
+        return new KosarajuStrongConnectivityInspector<>(links).stronglyConnectedSets();
+    }
+
+    private List<Link> inside(Set<Table> circle) {
+        return links.edgeSet().stream()
+                .filter(link -> circle.contains(link.child()) && circle.contains(link.parent()))
+                .toList();
+    }
+
+    /** Where the check waits for the end of the statement, the records of one table may point at each other. */
+    private boolean goesInOneStatement(Link link) {
+        return link.isToItself()
+                && !lookup.checksRowByRow()
+                && link.onDelete() != OnDelete.RESTRICT
+                && !cascadesByItself(link);
+    }
+
+    /** The database would run after each record's children one by one, and SQLite gives up a thousand levels down. */
+    private static boolean cascadesByItself(Link link) {
+        return link.onDelete() == OnDelete.CASCADE && canBeEmptied(link);
+    }
+
+    private void open(Set<Table> circle, List<Step> steps) {
+        for (Link link : inside(circle)) {
+            if (link.deferrable() && lookup.canDefer() && !cascadesByItself(link)) {
+                takeTogether(link);
+                deferring = true;
+            }
+        }
+        for (Link link : toLoosen(inside(circle), circle)) {
+            links.removeEdge(link);
+            loosen(link, steps);
+        }
+    }
+
+    private void takeTogether(Link link) {
+        links.removeEdge(link);
+        together.add(link.child());
+        together.add(link.parent());
+    }
+
+    /** Empties the foreign key of all records that go; what those point at that stay doesn't matter, as they go anyway. */
+    private void loosen(Link link, List<Step> steps) {
         List<Column> columns =
                 link.childColumns().stream().filter(Column::nullable).toList();
-        Condition going = gathering.condition(link.child()).orElseThrow();
-        Condition pointing = new Condition.AllOf(List.of(gathering.childrenOn(link), going));
-        return new Step.Loosen(link.child(), columns, pointing, 0);
+        List<Condition> pointing = new ArrayList<>();
+        pointing.add(gathering.condition(link.child()).orElseThrow());
+        columns.forEach(column -> pointing.add(new Condition.Not(new Condition.IsNull(column))));
+        Condition condition = new Condition.AllOf(pointing);
+        long count = lookup.tally(link.child(), condition).count();
+        if (count > 0) {
+            steps.add(new Step.Loosen(link.child(), columns, condition, count));
+        }
     }
 
     /** Chooses the links to empty: all that can be, less those that the circle stays open without. */
-    private List<Link> toLoosen(Set<Table> circle) {
-        List<Link> inside = links.edgeSet().stream()
-                .filter(link -> circle.contains(link.child()) && circle.contains(link.parent()))
-                .toList();
-        List<Link> firm = new ArrayList<>(inside.stream()
-                .filter(link -> link.childColumns().stream().noneMatch(Column::nullable))
-                .toList());
-        if (hasCircle(circle, firm)) {
-            throw new InvalidRequestException(
-                    "The records to delete point at each other in a circle: "
-                            + firm.stream().map(Link::toString).collect(Collectors.joining(", "))
-                            + ", and none of these columns may be null.",
-                    "Let one of them be null, so that the deletion can begin there.");
-        }
+    private static List<Link> toLoosen(List<Link> inside, Set<Table> circle) {
+        List<Link> kept = new ArrayList<>(
+                inside.stream().filter(link -> !canBeEmptied(link)).toList());
         List<Link> loosened = new ArrayList<>();
         for (Link link : inside) {
-            if (firm.contains(link)) {
-                continue;
-            }
-            firm.add(link);
-            if (hasCircle(circle, firm)) {
-                firm.remove(link);
-                loosened.add(link);
+            if (canBeEmptied(link)) {
+                kept.add(link);
+                if (hasCircle(circle, kept)) {
+                    kept.remove(link);
+                    loosened.add(link);
+                }
             }
         }
         return loosened;
+    }
+
+    private static boolean canBeEmptied(Link link) {
+        return link.childColumns().stream().anyMatch(Column::nullable);
+    }
+
+    private void addDeletions(Set<Table> group, List<Step> steps) {
+        List<Link> firm = inside(group);
+        if (firm.isEmpty()) {
+            group.forEach(table -> steps.add(new Step.Delete(
+                    table, gathering.condition(table).orElseThrow(), counts.get(table), together.contains(table))));
+        } else {
+            steps.addAll(new Levels(gathering, lookup, firm).deletions(group));
+        }
     }
 
     private static boolean hasCircle(Set<Table> tables, List<Link> links) {

@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Condition;
+import dev.vacancy.dialect.Deferral;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
 import dev.vacancy.dialect.Statements;
@@ -17,6 +18,7 @@ import dev.vacancy.plan.Planner;
 import dev.vacancy.plan.Step;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
@@ -93,11 +95,27 @@ public final class Runner {
             if (!now.fingerprint().equals(approval.fingerprint())) {
                 throw new StalePlanException(Difference.between(approval.plan(), now));
             }
+            Optional<Deferral> deferral = now.isDeferring() ? dialect.deferral() : Optional.empty();
+            if (deferral.isPresent()) {
+                say(deferral.get().begin(), connection);
+            }
             for (Step step : now.steps()) {
                 carryOut(step, connection);
             }
+            for (Step step : now.steps()) {
+                refuseLeft(step, connection);
+            }
+            if (deferral.isPresent()) {
+                say(deferral.get().end(), connection);
+            }
             return now;
         });
+    }
+
+    private static void say(String statement, Connection connection) throws SQLException {
+        try (PreparedStatement prepared = connection.prepareStatement(statement)) {
+            prepared.execute();
+        }
     }
 
     /** Asks once more for the records, in transactions of their own, to tell which of them are held. */
@@ -129,7 +147,8 @@ public final class Runner {
     private void carryOut(Step step, Connection connection) {
         try (PreparedStatement statement = statement(step).prepare(connection)) {
             long changed = statement.executeLargeUpdate();
-            if (changed != step.count()) {
+            boolean cascaded = isTogether(step) && changed < step.count();
+            if (changed != step.count() && !cascaded) {
                 String count = Math.abs(changed - step.count()) + (changed > step.count() ? " more" : " fewer");
                 throw new StalePlanException(List.of(count + " of " + step.table()));
             }
@@ -139,6 +158,26 @@ public final class Runner {
             }
             throw new DatabaseException(
                     step.attempt(), "Nothing was changed; mend what it names and run again.", failure);
+        }
+    }
+
+    private static boolean isTogether(Step step) {
+        return step instanceof Step.Delete delete && delete.together();
+    }
+
+    /** Where the number of deleted records tells too little, sees to it that none of them is left. */
+    private void refuseLeft(Step step, Connection connection) throws SQLException {
+        if (!isTogether(step)) {
+            return;
+        }
+        Fragment query =
+                Statements.count(step.table().in(dialect), step.condition().in(dialect, step.table()));
+        try (PreparedStatement statement = query.prepare(connection);
+                ResultSet row = statement.executeQuery()) {
+            row.next();
+            if (row.getLong(1) > 0) {
+                throw new StalePlanException(List.of(row.getLong(1) + " fewer of " + step.table()));
+            }
         }
     }
 

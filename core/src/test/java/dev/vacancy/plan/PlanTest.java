@@ -287,23 +287,6 @@ class PlanTest {
     }
 
     @OnEveryEngine
-    void aCircleWithoutAnyNullIsRefusedAndSpelledOut(Engine engine) {
-        Database database = engine.database()
-                .run(
-                        "create table queen (queen_id int primary key, hive_id int not null)",
-                        "create table hive (hive_id int primary key, queen_id int not null)",
-                        "insert into hive values (1, 1)",
-                        "insert into queen values (1, 1)",
-                        "alter table queen add foreign key (hive_id) references hive (hive_id) on delete cascade",
-                        "alter table hive add foreign key (queen_id) references queen (queen_id) on delete cascade");
-
-        assertThatThrownBy(() -> plan(database, Selection.of("hive").key(1)))
-                .hasMessageContaining("hive.queen_id -> queen")
-                .hasMessageContaining("queen.hive_id -> hive")
-                .hasMessageContaining("null");
-    }
-
-    @OnEveryEngine
     void leavesWithoutAPrimaryKeyGoByTheirParentsKeys(Engine engine) {
         Database database = engine.database()
                 .run(

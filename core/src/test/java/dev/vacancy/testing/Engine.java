@@ -46,7 +46,16 @@ public enum Engine {
                             + later.group("table") + "'",
                     "pragma writable_schema = reset");
         }
-        return List.of(this == MARIADB ? sql.replace("\\", "\\\\").replace('"', '`') : sql);
+        return List.of(this == MARIADB ? inMariaDb(sql) : sql);
+    }
+
+    /** Backslashes escape, and names stand in backquotes; what stands between two apostrophes is text. */
+    private static String inMariaDb(String sql) {
+        String[] parts = sql.replace("\\", "\\\\").split("'", -1);
+        for (int i = 0; i < parts.length; i += 2) {
+            parts[i] = parts[i].replace('"', '`');
+        }
+        return String.join("'", parts);
     }
 
     private static DataSource emptyH2() {

@@ -56,6 +56,7 @@ final class MariaDbServer {
                     .setSecurityDisabled(false)
                     .addArg("--user=root")
                     .addArg("--init-file=" + script)
+                    .addArg("--character-set-server=utf8mb4")
                     .addArg("--innodb-flush-log-at-trx-commit=0")
                     .build());
             server.start();

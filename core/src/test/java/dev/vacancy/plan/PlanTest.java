@@ -266,7 +266,8 @@ class PlanTest {
 
         assertThat(plan.steps())
                 .hasOnlyElementsOfTypes(Step.Loosen.class, Step.Delete.class)
-                .hasSize(3);
+                // SQLite puts off its checks, and has nothing to empty first.
+                .hasSize(engine == Engine.SQLITE ? 2 : 3);
         assertThat(run(database, Selection.of("hive").key(1))).containsOnly(entry("hive", 1L), entry("queen", 1L));
         assertThat(database.rows("select hive_id from hive")).containsExactly("2");
     }

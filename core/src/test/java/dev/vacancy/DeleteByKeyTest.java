@@ -26,6 +26,7 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.List;
+import java.util.Optional;
 
 /** The whole way: plan, approve, run. */
 class DeleteByKeyTest {
@@ -66,7 +67,9 @@ class DeleteByKeyTest {
         assertThat(outcome.by().reason()).hasValue("colony lost");
         assertThat(outcome.startedAt()).isEqualTo(noon);
         assertThat(outcome.took()).isZero();
-        assertThat(outcome.deleted()).extracting(RecordContent::label).containsExactly("Bramble Three", "Bramble Four");
+        assertThat(outcome.deleted())
+                .extracting(RecordContent::label)
+                .containsExactly(Optional.of("Bramble Three"), Optional.of("Bramble Four"));
         assertThat(outcome.deleted().get(0).values())
                 .containsOnlyKeys("hive_id", "name", "apiary_id", "queen_id", "wood", "set_up_on")
                 .contains(entry("hive_id", 12), entry("apiary_id", 2), entry("queen_id", 12));

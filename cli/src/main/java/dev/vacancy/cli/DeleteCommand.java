@@ -14,7 +14,11 @@ import picocli.CommandLine.Option;
         name = "delete",
         mixinStandardHelpOptions = true,
         description = "Show all that a deletion would do, ask, and do exactly that.",
-        footer = "%nWithout a terminal and without --yes the answer is no.")
+        footer = {
+            "",
+            "Without a terminal and without --yes the answer is no.",
+            "Exit status: 6 if blocked records were left out and the others deleted."
+        })
 final class DeleteCommand extends DatabaseCommand {
     @Mixin
     private SelectionOptions selection;
@@ -33,6 +37,10 @@ final class DeleteCommand extends DatabaseCommand {
             print(PlanText.of(plan));
             print("");
         }
+        if (plan.isEmpty() && !plan.skipped().isEmpty()) {
+            say("All of them are blocked. Nothing was deleted.");
+            return end(plan, "blocked", ExitStatus.BLOCKED);
+        }
         if (plan.isEmpty()) {
             return end(plan, "nothing matched", ExitStatus.NOTHING_MATCHED);
         }
@@ -47,7 +55,7 @@ final class DeleteCommand extends DatabaseCommand {
         }
         Outcome outcome = session.vacancy().run(approval.get());
         print(json() ? PlanJson.of(plan, outcome) : OutcomeText.of(outcome));
-        return ExitStatus.DONE;
+        return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
     }
 
     private Optional<Approval> ask(Question question) {

@@ -8,6 +8,7 @@ final class ExitStatus {
     static final int BLOCKED = 3;
     static final int NOT_APPROVED = 4;
     static final int NOTHING_MATCHED = 5;
+    static final int SOME_FAILED = 6;
 
     private ExitStatus() {}
 }

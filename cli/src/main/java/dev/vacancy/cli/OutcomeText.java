@@ -14,6 +14,13 @@ final class OutcomeText {
                 .map(entry -> System.lineSeparator() + "Changed " + PlanText.records(entry.getValue()) + ": "
                         + entry.getKey())
                 .collect(Collectors.joining());
+        String skipped = outcome.skipped().isEmpty()
+                ? ""
+                : System.lineSeparator() + "Left out " + PlanText.records(outcome.skipped().size()) + " of "
+                        + outcome.table() + ", because blocked: "
+                        + outcome.skipped().stream()
+                                .map(left -> left.root().key().text())
+                                .collect(Collectors.joining(", "));
         String reason = outcome.by().reason().map(why -> ", because: " + why).orElse("");
         String run = String.format(
                 Locale.ROOT,
@@ -22,7 +29,7 @@ final class OutcomeText {
                 outcome.by().actor(),
                 reason,
                 seconds(outcome));
-        return deleted + changed + System.lineSeparator() + run;
+        return deleted + changed + skipped + System.lineSeparator() + run;
     }
 
     private static double seconds(Outcome outcome) {

@@ -7,6 +7,7 @@ import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Sample;
+import dev.vacancy.plan.Skipped;
 import dev.vacancy.run.Outcome;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -51,6 +52,7 @@ final class PlanJson {
         json.put("counts", plan.counts());
         json.put("effects", plan.effects().stream().map(PlanJson::effect).toList());
         json.put("blockers", plan.blockers().stream().map(PlanJson::blocker).toList());
+        json.put("skipped", plan.skipped().stream().map(PlanJson::skipped).toList());
         json.put("fingerprint", plan.fingerprint());
         return json;
     }
@@ -86,6 +88,12 @@ final class PlanJson {
         json.put("reason", blocker.reason());
         json.put("count", blocker.count());
         json.put("children", blocker.children().stream().map(PlanJson::child).toList());
+        return json;
+    }
+
+    private static Map<String, Object> skipped(Skipped skipped) {
+        Map<String, Object> json = sample(Sample.of(skipped.root()));
+        json.put("blockers", skipped.blockers().stream().map(PlanJson::blocker).toList());
         return json;
     }
 

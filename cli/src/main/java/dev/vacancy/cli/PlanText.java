@@ -5,6 +5,8 @@ import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Sample;
+import dev.vacancy.plan.Skipped;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -65,12 +67,33 @@ final class PlanText {
         }
     }
 
+    private static void addSkipped(Plan plan, List<String> lines) {
+        if (plan.skipped().isEmpty()) {
+            return;
+        }
+        lines.add("Left out, because it is blocked: " + records(plan.skipped().size()));
+        for (Skipped skipped : plan.skipped()) {
+            lines.add("  " + skipped.root().table() + " " + Sample.of(skipped.root()));
+            skipped.blockers().forEach(blocker -> lines.add("    " + blocker.text() + named(blocker)));
+        }
+    }
+
+    private static String named(Blocker blocker) {
+        String more = blocker.unnamed() > 0 ? ", …" : "";
+        return blocker.children().isEmpty()
+                ? ""
+                : blocker.children().stream()
+                        .map(child -> child.record().toString())
+                        .collect(Collectors.joining(", ", ": ", more));
+    }
+
     private static List<String> summary(Plan plan) {
         List<String> lines = new ArrayList<>();
         if (!plan.notFound().isEmpty()) {
             String keys = plan.notFound().stream().map(Key::text).collect(Collectors.joining(", "));
             lines.add("Not found in " + plan.table() + ": " + keys);
         }
+        addSkipped(plan, lines);
         if (plan.isEmpty()) {
             return lines;
         }

@@ -22,6 +22,9 @@ final class PreviewCommand extends DatabaseCommand {
     int on(Session session) {
         Plan plan = selection.plan(session.vacancy());
         print(json() ? PlanJson.of(plan) : PlanText.of(plan));
+        if (plan.isEmpty() && !plan.skipped().isEmpty()) {
+            return ExitStatus.BLOCKED;
+        }
         if (plan.isEmpty()) {
             return ExitStatus.NOTHING_MATCHED;
         }

@@ -5,6 +5,7 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.RuleOnLink;
 import dev.vacancy.rule.RuleBook.UndeclaredLink;
 import java.util.ArrayList;
@@ -13,7 +14,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
-/** Reads the sections {@code links} and {@code rules} of the configuration. */
+/** Reads the sections {@code links}, {@code rules} and {@code labels} of the configuration. */
 final class RulesSections {
     private static final String WHEN = "when";
     private static final List<String> RULES = List.of("cascade", "block", "detach", "reassign", "keep");
@@ -38,7 +39,15 @@ final class RulesSections {
         entries(whole, "rules")
                 .forEach((link, clauses) ->
                         rules.add(new RuleOnLink(problems.at(clauses.line()), link, clauses(clauses))));
-        return new RuleBook(links, rules);
+        List<LabelOfTable> labels = new ArrayList<>();
+        entries(whole, "labels").forEach((table, template) -> {
+            if (template instanceof YamlNode.Scalar scalar) {
+                labels.add(new LabelOfTable(problems.at(template.line()), table, scalar.text()));
+            } else {
+                problems.add(template.line(), "the label of '" + table + "' must be a text, such as '{name} ({mark})'");
+            }
+        });
+        return new RuleBook(links, rules, labels);
     }
 
     private Map<String, YamlNode> entries(YamlNode.Mapping whole, String section) {
@@ -50,7 +59,7 @@ final class RulesSections {
             return mapping.entries();
         }
         problems.add(
-                node.get().line(), "'" + section + "' must be a mapping of foreign keys, such as inspection.hive_id");
+                node.get().line(), "'" + section + "' must be a mapping of " + (section.equals("labels") ? "tables, such as hive" : "foreign keys, such as inspection.hive_id"));
         return Map.of();
     }
 

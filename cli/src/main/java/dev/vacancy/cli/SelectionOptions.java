@@ -37,6 +37,11 @@ final class SelectionOptions {
                     + " such as inspection.keeper_id=7.")
     private Map<String, String> newParents = Map.of();
 
+    @Option(
+            names = "--skip-blocked",
+            description = "Leave out the records that others forbid to delete, instead of failing as a whole.")
+    private boolean skipBlocked;
+
     @Option(names = "--as", paramLabel = "NAME", description = "Who wants the deletion; the system's user if left out.")
     private String actor = System.getProperty("user.name");
 
@@ -60,6 +65,9 @@ final class SelectionOptions {
         Selection selection = Selection.of(found.name()).keys(given);
         for (Map.Entry<String, String> newParent : newParents.entrySet()) {
             selection = selection.reassigning(newParent.getKey(), newParent(vacancy, newParent));
+        }
+        if (skipBlocked) {
+            selection = selection.skippingBlocked();
         }
         return vacancy.plan(
                 expected == null ? selection : selection.expecting(expected),

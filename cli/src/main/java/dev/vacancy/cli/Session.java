@@ -86,7 +86,7 @@ final class Session implements AutoCloseable {
             throw new ToolException(
                     ExitStatus.WRONG_USAGE,
                     "The tool has no driver for the URL '" + configuration.url() + "'.",
-                    "Use one that begins with jdbc:h2: or jdbc:postgresql:.",
+                    "Use one that begins with jdbc:h2:, jdbc:postgresql:, jdbc:mariadb: or jdbc:sqlite:.",
                     none);
         }
     }

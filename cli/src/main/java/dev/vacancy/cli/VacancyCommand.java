@@ -18,7 +18,8 @@ import picocli.CommandLine.Spec;
         footer = {
             "",
             "Exit status: 0 done, 1 failed and nothing changed, 2 wrong usage or",
-            "configuration, 3 blocked, 4 not approved, 5 nothing matched."
+            "configuration, 3 blocked, 4 not approved, 5 nothing matched, 6 some records",
+            "left out and the rest done."
         },
         subcommands = HelpCommand.class)
 final class VacancyCommand implements Runnable {

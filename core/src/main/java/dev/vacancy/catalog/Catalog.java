@@ -5,7 +5,9 @@ import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 
 /**
  * What the database holds: its tables and the links between them.
@@ -15,10 +17,12 @@ import java.util.List;
 public final class Catalog {
     private final List<Table> tables;
     private final List<Link> links;
+    private final Map<Table, Label> labels;
 
-    Catalog(List<Table> tables, List<Link> links) {
+    Catalog(List<Table> tables, List<Link> links, Map<Table, Label> labels) {
         this.tables = List.copyOf(tables);
         this.links = List.copyOf(links);
+        this.labels = Map.copyOf(labels);
     }
 
     /**
@@ -43,7 +47,29 @@ public final class Catalog {
     public Catalog with(List<Link> undeclared) {
         List<Link> all = new ArrayList<>(links);
         all.addAll(undeclared);
-        return new Catalog(tables, all);
+        return new Catalog(tables, all, labels);
+    }
+
+    /**
+     * Returns this catalog with what people recognise records by.
+     *
+     * @param given the labels of some tables; the others keep theirs
+     * @return the catalog
+     */
+    public Catalog labelled(Map<Table, Label> given) {
+        Map<Table, Label> all = new HashMap<>(labels);
+        all.putAll(given);
+        return new Catalog(tables, links, all);
+    }
+
+    /**
+     * Returns what people recognise a table's records by.
+     *
+     * @param table a table of this catalog
+     * @return its label; without columns if there is none
+     */
+    public Label label(Table table) {
+        return labels.getOrDefault(table, Label.usual(table));
     }
 
     /**

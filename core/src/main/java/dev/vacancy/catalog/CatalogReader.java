@@ -46,7 +46,7 @@ final class CatalogReader {
         for (Place place : places) {
             links.addAll(readLinks(place, tables));
         }
-        return new Catalog(List.copyOf(tables.values()), links);
+        return new Catalog(List.copyOf(tables.values()), links, Map.of());
     }
 
     private List<Place> readPlaces() throws SQLException {

@@ -3,6 +3,7 @@ package dev.vacancy.catalog;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * A whole record: the value of each column, as it was read.
@@ -12,10 +13,11 @@ import java.util.Map;
  *
  * @param table the table it belongs to
  * @param key what identifies it
+ * @param label what a person recognises it by, or empty
  * @param values the value of each column by its name as people write it, in the table's order; may be null
  * @since 0.1
  */
-public record RecordContent(Table table, Key key, Map<String, Object> values) {
+public record RecordContent(Table table, Key key, Optional<String> label, Map<String, Object> values) {
     /** Keeps its own copy of the values. */
     public RecordContent {
         values = Collections.unmodifiableMap(new LinkedHashMap<>(values));
@@ -29,17 +31,5 @@ public record RecordContent(Table table, Key key, Map<String, Object> values) {
      */
     public Object get(String column) {
         return values.get(table.column(column).name());
-    }
-
-    /**
-     * Returns what a person recognises the record by: the value of the table's label column.
-     *
-     * @return the label, or an empty text when the table or this record has none
-     */
-    public String label() {
-        return table.label()
-                .map(column -> values.get(column.name()))
-                .map(Object::toString)
-                .orElse("");
     }
 }

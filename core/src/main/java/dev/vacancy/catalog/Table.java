@@ -3,7 +3,6 @@ package dev.vacancy.catalog;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -59,15 +58,6 @@ public record Table(
         return indexes.stream()
                 .filter(index -> index.size() >= wanted.size())
                 .anyMatch(index -> Set.copyOf(index.subList(0, wanted.size())).equals(Set.copyOf(wanted)));
-    }
-
-    /**
-     * Returns the column by which people recognise a record: the first text column.
-     *
-     * @return the column, or empty when there is no text
-     */
-    public Optional<Column> label() {
-        return columns.stream().filter(Column::isText).findFirst();
     }
 
     /**

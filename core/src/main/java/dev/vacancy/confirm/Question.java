@@ -3,6 +3,7 @@ package dev.vacancy.confirm;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Sample;
 import dev.vacancy.rule.Rule;
 import java.util.List;
 import java.util.Locale;
@@ -41,7 +42,7 @@ public final class Question {
         List<RecordContent> roots = plan.roots();
         long others = plan.total() - roots.size();
         String what = roots.size() == 1
-                ? plan.table() + " " + named(roots.get(0))
+                ? plan.table() + " " + Sample.of(roots.get(0))
                 : number(roots.size(), "record") + " of " + plan.table();
         String dependents = others == 0
                 ? ""
@@ -81,13 +82,6 @@ public final class Question {
     private static String survivor(Effect effect) {
         return number(effect.count(), "record") + " of " + effect.link().child() + " "
                 + (effect.count() == 1 ? "stays" : "stay") + ": " + effect.change();
-    }
-
-    private static String named(RecordContent root) {
-        String label = root.label();
-        return label.isEmpty() || label.equals(root.key().text())
-                ? root.key().text()
-                : root.key().text() + " '" + label + "'";
     }
 
     private static String number(long count, String noun) {

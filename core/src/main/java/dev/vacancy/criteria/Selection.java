@@ -33,12 +33,19 @@ public final class Selection {
     private final List<KeyGiven> keys;
     private final OptionalLong expected;
     private final Map<String, KeyGiven> newParents;
+    private final boolean skipBlocked;
 
-    private Selection(String table, List<KeyGiven> keys, OptionalLong expected, Map<String, KeyGiven> newParents) {
+    private Selection(
+            String table,
+            List<KeyGiven> keys,
+            OptionalLong expected,
+            Map<String, KeyGiven> newParents,
+            boolean skipBlocked) {
         this.table = table;
         this.keys = List.copyOf(keys);
         this.expected = expected;
         this.newParents = newParents;
+        this.skipBlocked = skipBlocked;
     }
 
     /**
@@ -62,7 +69,17 @@ public final class Selection {
             throw new InvalidRequestException(
                     "A selection can't be expected to match " + records + " records.", "Expect 0 or more.");
         }
-        return new Selection(table, keys, OptionalLong.of(records), newParents);
+        return new Selection(table, keys, OptionalLong.of(records), newParents, skipBlocked);
+    }
+
+    /**
+     * Leaves out the records whose deletion children forbid, and deletes the others, instead of failing as a whole. The
+     * plan lists those that are left out, each with its blockers.
+     *
+     * @return the selection
+     */
+    public Selection skippingBlocked() {
+        return new Selection(table, keys, expected, newParents, true);
     }
 
     /**
@@ -86,7 +103,7 @@ public final class Selection {
     public Selection reassigning(String link, KeyGiven newParent) {
         Map<String, KeyGiven> all = new LinkedHashMap<>(newParents);
         all.put(link, newParent);
-        return new Selection(table, keys, expected, all);
+        return new Selection(table, keys, expected, all, skipBlocked);
     }
 
     /**
@@ -105,7 +122,7 @@ public final class Selection {
             Link link = catalog.link(where);
             heirs.put(link, key.resolve(link.parent()));
         });
-        return new SelectedKeys(found, distinct, expected, heirs);
+        return new SelectedKeys(found, distinct, expected, heirs, skipBlocked);
     }
 
     /**
@@ -156,7 +173,7 @@ public final class Selection {
         }
 
         private Selection selecting(List<KeyGiven> keys) {
-            return new Selection(table, keys, OptionalLong.empty(), Map.of());
+            return new Selection(table, keys, OptionalLong.empty(), Map.of(), false);
         }
 
         @SuppressWarnings("unchecked") // names are checked against the columns when the selection meets a catalog

@@ -1,5 +1,6 @@
 package dev.vacancy.dialect;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalInt;
@@ -114,6 +115,20 @@ public final class Statements {
      */
     public static Fragment count(String table, Fragment where) {
         return select(List.of("count(*)"), table, where);
+    }
+
+    /**
+     * Counts the rows that meet a condition, for each combination of values of some columns.
+     *
+     * @param columns the columns, at least one
+     * @param table the table
+     * @param where the condition
+     * @return a query of the columns and the number behind them
+     */
+    public static Fragment countBy(List<String> columns, String table, Fragment where) {
+        List<String> read = new ArrayList<>(columns);
+        read.add("count(*)");
+        return select(read, table, where).between("", " group by " + String.join(", ", columns));
     }
 
     /**

@@ -54,7 +54,7 @@ final class Gathering {
 
     /** Takes a selected record; what is given are the values of the columns that {@link #columnsRead} names. */
     void select(Table root, List<Object> values) {
-        keyed.computeIfAbsent(root, this::start).add(values, Optional.empty());
+        keyed.computeIfAbsent(root, this::start).select(values);
     }
 
     /** What has to be known of each record of a table: its identity, and whatever its children refer to. */

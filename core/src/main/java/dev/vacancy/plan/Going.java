@@ -8,11 +8,14 @@ import dev.vacancy.criteria.Condition;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.Deque;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** The records of one table that go, each with its key and with what other tables' links refer to. */
 final class Going {
@@ -30,20 +33,30 @@ final class Going {
         this.columns = List.copyOf(columns);
     }
 
-    /** A record that goes, and the one whose going takes it along. Each is itself and equal to no other. */
+    /** A record that goes, and those whose going takes it along. Each is itself and equal to no other. */
     static final class Member {
         private static final int LONGEST_WAY = 8;
 
         private final Going home;
         private final Key key;
         private final List<Object> values;
-        private final Optional<Member> because;
+        private final List<Member> because = new ArrayList<>(1);
+        private boolean root;
 
-        private Member(Going home, Key key, List<Object> values, Optional<Member> because) {
+        private Member(Going home, Key key, List<Object> values) {
             this.home = home;
             this.key = key;
             this.values = values;
-            this.because = because;
+        }
+
+        /** Whether the record itself was selected. */
+        boolean isRoot() {
+            return root;
+        }
+
+        /** The records whose going takes it along, in the order in which they were found. */
+        List<Member> because() {
+            return because;
         }
 
         Going home() {
@@ -62,8 +75,11 @@ final class Going {
         /** Names this record and those that led to it, the selected one first; of a long way the two ends. */
         List<String> way() {
             Deque<String> way = new ArrayDeque<>();
-            for (Optional<Member> next = Optional.of(this); next.isPresent(); next = next.get().because) {
-                way.addFirst(next.get().home.table.name() + " " + next.get().key.text());
+            Set<Member> seen = new HashSet<>();
+            Member next = this;
+            while (next != null && seen.add(next)) {
+                way.addFirst(next.home.table.name() + " " + next.key.text());
+                next = next.root || next.because.isEmpty() ? null : next.because.get(0);
             }
             List<String> whole = List.copyOf(way);
             if (whole.size() <= LONGEST_WAY) {
@@ -93,16 +109,30 @@ final class Going {
         return members.get(new Key(table.identity(), identity));
     }
 
-    /** Adds a record; returns it if it is new. */
+    /** Adds a selected record. */
+    void select(List<Object> values) {
+        Member member = members.computeIfAbsent(key(values), key -> new Member(this, key, known(values)));
+        member.root = true;
+    }
+
+    /** Adds a record that goes because of another; returns it if it is new. */
     Optional<Member> add(List<Object> values, Optional<Member> because) {
-        List<Column> identity = table.identity();
-        Key key = new Key(identity, values.subList(0, identity.size()));
-        if (members.containsKey(key)) {
-            return Optional.empty();
+        Key key = key(values);
+        Member there = members.get(key);
+        Member member = there == null ? new Member(this, key, known(values)) : there;
+        because.ifPresent(member.because::add);
+        if (there == null) {
+            members.put(key, member);
         }
-        Member member = new Member(this, key, values.subList(0, columns.size()), because);
-        members.put(key, member);
-        return Optional.of(member);
+        return there == null ? Optional.of(member) : Optional.empty();
+    }
+
+    private Key key(List<Object> values) {
+        return new Key(table.identity(), values.subList(0, table.identity().size()));
+    }
+
+    private List<Object> known(List<Object> values) {
+        return Collections.unmodifiableList(values.subList(0, columns.size()));
     }
 
     /** Picks exactly these records. */

@@ -12,7 +12,6 @@ import dev.vacancy.rule.LinkRule;
 import dev.vacancy.rule.Rule;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -30,21 +29,40 @@ final class Judgement {
     private final Map<Link, Key> newParents;
     private final Lookup lookup;
     private final Gathering gathering;
+    private final Records records;
+    private final boolean tracing;
+    private final BlockedRoots blockedRoots;
     private final Fingerprint fingerprint = new Fingerprint();
     private final Map<Table, Long> counts = new LinkedHashMap<>();
     private final List<Effect> effects = new ArrayList<>();
     private final List<Blocker> blockers = new ArrayList<>();
     private final List<Step> steps = new ArrayList<>();
 
-    Judgement(Catalog catalog, Map<Link, Key> newParents, Lookup lookup, Gathering gathering) {
+    /**
+     * Judges nothing yet.
+     *
+     * @param tracing whether it matters which of the selected records each blocker belongs to
+     */
+    Judgement(Catalog catalog, Map<Link, Key> newParents, Lookup lookup, Gathering gathering, boolean tracing) {
+        this.records = new Records(catalog);
+        this.tracing = tracing;
+        this.blockedRoots = new BlockedRoots(gathering, lookup, records);
         this.catalog = catalog;
         this.newParents = newParents;
         this.lookup = lookup;
         this.gathering = gathering;
     }
 
-    Plan.Consequences consequences(Table root) {
+    /** Who blocks each of the selected records that can't go. */
+    Map<Key, List<Blocker>> blockedRoots() {
+        Map<Key, List<Blocker>> byKey = new LinkedHashMap<>();
+        blockedRoots.byRoot().forEach((root, blocking) -> byKey.put(root.key(), blocking));
+        return byKey;
+    }
+
+    Plan.Consequences consequences(Table root, List<Skipped> skipped) {
         fingerprint.add("root", root.schema(), root.storedName());
+        skipped.forEach(left -> fingerprint.add("skipped", left.root().key().text()));
         gathering.tables().forEach(this::count);
         gathering.keyed().stream()
                 .flatMap(going -> catalog.linksTo(going.table()).stream())
@@ -124,7 +142,11 @@ final class Judgement {
                     ? rule.reason()
                     : "nobody is named to take " + (tally.count() == 1 ? "it" : "them") + " over; reassign "
                             + link.where() + " to another " + link.parent();
-            blockers.add(new Blocker(link, reason, tally.count(), blocking(link, staying)));
+            Blocker blocker = new Blocker(link, reason, tally.count(), blocking(link, staying));
+            blockers.add(blocker);
+            if (tracing) {
+                blockedRoots.add(blocker, staying);
+            }
             return;
         }
         effects.add(new Effect(link, rule.rule(), newParent, tally.count(), samples(link.child(), staying)));
@@ -191,8 +213,8 @@ final class Judgement {
         if (lookup.locking()) {
             return List.of();
         }
-        return lookup.first(SAMPLES, table, shown(table), condition).stream()
-                .map(values -> sample(table, values))
+        return lookup.first(SAMPLES, table, records.shown(table), condition).stream()
+                .map(values -> records.sample(table, values))
                 .toList();
     }
 
@@ -200,40 +222,16 @@ final class Judgement {
         if (lookup.locking()) {
             return List.of();
         }
-        Set<Column> columns = shown(link.child());
+        Set<Column> columns = records.shown(link.child());
         columns.addAll(link.childColumns());
         return lookup.first(BLOCKERS_NAMED, link.child(), columns, staying).stream()
-                .map(values -> new Blocker.Child(link.child(), sample(link.child(), values), way(link, values)))
+                .map(values -> new Blocker.Child(link.child(), records.sample(link.child(), values), way(link, values)))
                 .toList();
     }
 
     private List<String> way(Link link, Map<Column, Object> child) {
         List<Object> foreignKey = link.childColumns().stream().map(child::get).toList();
         return gathering.parentOn(link, foreignKey).map(Going.Member::way).orElse(List.of());
-    }
-
-    /** What a record is shown by: its key and its label, or whatever there is. */
-    private static Set<Column> shown(Table table) {
-        Set<Column> columns = new LinkedHashSet<>(table.identity());
-        columns.add(label(table));
-        return columns;
-    }
-
-    private static Column label(Table table) {
-        return table.label().orElseGet(() -> table.columns().get(0));
-    }
-
-    private static Sample sample(Table table, Map<Column, Object> values) {
-        List<Column> identity = table.identity();
-        Optional<Key> key = identity.isEmpty()
-                ? Optional.empty()
-                : Optional.of(
-                        new Key(identity, identity.stream().map(values::get).toList()));
-        boolean labelled = identity.isEmpty()
-                || table.label().filter(label -> !identity.contains(label)).isPresent();
-        return new Sample(
-                key,
-                Optional.ofNullable(labelled ? values.get(label(table)) : null).map(Object::toString));
     }
 
     private void addToFingerprint(Lookup.Tally tally) {

@@ -138,6 +138,15 @@ final class Lookup {
         return new Tally(count, edge(table, condition, false), edge(table, condition, true));
     }
 
+    /** Counts the records for each combination of values that some columns have. */
+    List<Counted> countBy(Table table, List<Column> columns, Condition condition) {
+        Fragment query =
+                Statements.countBy(Column.in(dialect, columns), table.in(dialect), condition.in(dialect, table));
+        return rows(table, condition, columns.size() + 1, query).stream()
+                .map(row -> new Counted(row.subList(0, columns.size()), ((Number) row.get(columns.size())).longValue()))
+                .toList();
+    }
+
     private Optional<Key> edge(Table table, Condition condition, boolean highest) {
         List<Column> identity = table.identity();
         return first(1, highest, table, new LinkedHashSet<>(identity), condition).stream()
@@ -195,4 +204,7 @@ final class Lookup {
 
     /** How many records, and between which keys. */
     record Tally(long count, Optional<Key> lowest, Optional<Key> highest) {}
+
+    /** How many records have these values. */
+    record Counted(List<Object> values, long count) {}
 }

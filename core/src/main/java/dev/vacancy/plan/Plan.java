@@ -22,6 +22,7 @@ public final class Plan {
     private final Instant madeAt;
     private final List<RecordContent> roots;
     private final List<Key> notFound;
+    private final List<Skipped> skipped;
     private final Map<String, Long> counts;
     private final List<Effect> effects;
     private final List<Blocker> blockers;
@@ -35,6 +36,7 @@ public final class Plan {
         this.madeAt = madeAt;
         this.roots = roots.contents();
         this.notFound = roots.notFound();
+        this.skipped = roots.skipped();
         this.counts = Collections.unmodifiableMap(new LinkedHashMap<>(consequences.counts()));
         this.effects = List.copyOf(consequences.effects());
         this.blockers = List.copyOf(consequences.blockers());
@@ -43,8 +45,13 @@ public final class Plan {
         this.fingerprint = consequences.fingerprint();
     }
 
-    /** The selected records: those that are there, and the keys of those that aren't. */
-    record Roots(List<RecordContent> contents, List<Key> notFound) {}
+    /** The selected records: those that can go, the keys of those that aren't there, and those that are left out. */
+    record Roots(List<RecordContent> contents, List<Key> notFound, List<Skipped> skipped) {
+        Roots {
+            contents = List.copyOf(contents);
+            skipped = List.copyOf(skipped);
+        }
+    }
 
     /** What follows from the records that go. */
     record Consequences(
@@ -92,7 +99,7 @@ public final class Plan {
     }
 
     /**
-     * Returns the selected records that are there, whole, in the order of their keys.
+     * Returns the selected records that would go, whole, in the order of their keys.
      *
      * @return the records with all their values
      */
@@ -107,6 +114,16 @@ public final class Plan {
      */
     public List<Key> notFound() {
         return notFound;
+    }
+
+    /**
+     * Returns the selected records that are left out because children forbid their deletion, if the selection asks for
+     * that.
+     *
+     * @return the records, each with its blockers; empty unless blocked records are skipped
+     */
+    public List<Skipped> skipped() {
+        return skipped;
     }
 
     /**
@@ -176,9 +193,9 @@ public final class Plan {
     }
 
     /**
-     * Tells whether nothing was found that could be deleted.
+     * Tells whether nothing would be deleted.
      *
-     * @return true if none of the selected records is there
+     * @return true if none of the selected records is there, or all of them are skipped
      */
     public boolean isEmpty() {
         return roots.isEmpty();

@@ -8,7 +8,6 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -39,9 +38,7 @@ final class PlanTree {
         List<RecordContent> roots = plan.roots();
         String shown = roots.stream()
                 .limit(ROOTS_SHOWN)
-                .map(root -> new Sample(
-                        Optional.of(root.key()), Optional.of(root.label()).filter(l -> !l.isEmpty())))
-                .map(Sample::toString)
+                .map(root -> Sample.of(root).toString())
                 .collect(Collectors.joining(", "));
         String more = roots.size() > ROOTS_SHOWN ? " and " + (roots.size() - ROOTS_SHOWN) + " more" : "";
         return plan.table() + " " + shown + more;

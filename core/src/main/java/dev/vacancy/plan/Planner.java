@@ -15,7 +15,6 @@ import java.sql.Connection;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -91,28 +90,52 @@ public final class Planner {
     }
 
     private Plan plan(Lookup lookup, SelectedKeys selection, By by) {
-        Plan.Roots roots = readRoots(lookup, selection);
-        expect(selection, roots);
+        Plan.Roots found = readRoots(lookup, selection);
+        expect(selection, found);
         refuseUselessParents(selection);
-        Gathering gathering = new Gathering(rules, clock, lookup);
-        for (RecordContent root : roots.contents()) {
-            gathering.select(selection.table(), valuesOf(root, gathering.columnsRead(selection.table())));
+        List<RecordContent> roots = new ArrayList<>(found.contents());
+        List<Skipped> skipped = new ArrayList<>();
+        while (true) {
+            Gathering gathering = gather(lookup, selection.table(), roots);
+            Judgement judgement =
+                    new Judgement(rules.catalog(), selection.newParents(), lookup, gathering, selection.skipBlocked());
+            Plan.Consequences consequences = judgement.consequences(selection.table(), skipped);
+            if (judgement.blockedRoots().isEmpty()) {
+                return new Plan(
+                        selection, by, clock.instant(), new Plan.Roots(roots, found.notFound(), skipped), consequences);
+            }
+            leaveOut(judgement.blockedRoots(), roots, skipped);
         }
-        gathering.grow();
-        Plan.Consequences consequences = new Judgement(rules.catalog(), selection.newParents(), lookup, gathering)
-                .consequences(selection.table());
-        return new Plan(selection, by, clock.instant(), roots, consequences);
     }
 
-    private static Plan.Roots readRoots(Lookup lookup, SelectedKeys selection) {
+    private Gathering gather(Lookup lookup, Table table, List<RecordContent> roots) {
+        Gathering gathering = new Gathering(rules, clock, lookup);
+        for (RecordContent root : roots) {
+            gathering.select(table, valuesOf(root, gathering.columnsRead(table)));
+        }
+        gathering.grow();
+        return gathering;
+    }
+
+    /** What a blocked record would have taken along stays too, and may in turn forbid what it didn't before. */
+    private static void leaveOut(Map<Key, List<Blocker>> blocked, List<RecordContent> roots, List<Skipped> skipped) {
+        roots.stream()
+                .filter(root -> blocked.containsKey(root.key()))
+                .map(root -> new Skipped(root, blocked.get(root.key())))
+                .forEach(skipped::add);
+        roots.removeIf(root -> blocked.containsKey(root.key()));
+    }
+
+    private Plan.Roots readRoots(Lookup lookup, SelectedKeys selection) {
         if (selection.keys().isEmpty()) {
-            return new Plan.Roots(List.of(), List.of());
+            return new Plan.Roots(List.of(), List.of(), List.of());
         }
         Table table = selection.table();
         Condition wanted = Condition.among(
                 table.identity(), selection.keys().stream().map(Key::values).toList());
+        Records records = new Records(rules.catalog());
         List<RecordContent> contents = lookup.records(table, table.columns(), wanted).stream()
-                .map(values -> content(table, values))
+                .map(values -> records.content(table, values))
                 .sorted(Comparator.comparing(RecordContent::key))
                 .toList();
         Set<Key> found =
@@ -120,17 +143,7 @@ public final class Planner {
         List<Key> notFound = selection.keys().stream()
                 .filter(key -> !found.contains(key.comparable()))
                 .toList();
-        return new Plan.Roots(contents, notFound);
-    }
-
-    private static RecordContent content(Table table, List<Object> values) {
-        Map<String, Object> byName = new LinkedHashMap<>();
-        for (int i = 0; i < values.size(); i++) {
-            byName.put(table.columns().get(i).name(), values.get(i));
-        }
-        List<Object> key = new ArrayList<>();
-        table.identity().forEach(column -> key.add(byName.get(column.name())));
-        return new RecordContent(table, new Key(table.identity(), key), byName);
+        return new Plan.Roots(contents, notFound, List.of());
     }
 
     private static List<Object> valuesOf(RecordContent root, List<Column> columns) {

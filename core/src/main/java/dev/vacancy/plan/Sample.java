@@ -1,6 +1,7 @@
 package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -13,6 +14,18 @@ import java.util.stream.Collectors;
  */
 public record Sample(Optional<Key> key, Optional<String> label) {
     private static final int LONGEST_LABEL = 24;
+
+    /**
+     * Shows a record that is known as a whole.
+     *
+     * @param record the record
+     * @return its key, and its label unless that is the same
+     */
+    public static Sample of(RecordContent record) {
+        return new Sample(
+                Optional.of(record.key()),
+                record.label().filter(label -> !label.equals(record.key().text())));
+    }
 
     /**
      * Returns key and label.

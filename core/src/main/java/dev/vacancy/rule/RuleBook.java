@@ -18,16 +18,27 @@ import java.util.List;
  *
  * @param links the links that the database doesn't declare
  * @param rules the rules on links
+ * @param labels what people recognise records by
  * @since 0.1
  */
-public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules) {
+public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules, List<LabelOfTable> labels) {
     private static final String PROGRAM = "The rules";
 
     /** Keeps its own copies of the lists. */
     public RuleBook {
         links = List.copyOf(links);
         rules = List.copyOf(rules);
+        labels = List.copyOf(labels);
     }
+
+    /**
+     * What people recognise a table's records by.
+     *
+     * @param origin where that is said, for messages, such as {@code vacancy.yaml, line 12}
+     * @param table the table
+     * @param template text with columns in braces, such as {@code {name} ({mark})}
+     */
+    public record LabelOfTable(String origin, String table, String template) {}
 
     /**
      * A link that the database doesn't declare.
@@ -58,7 +69,7 @@ public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules) {
      * @return a book without any rule of its own
      */
     public static RuleBook bySchema() {
-        return new RuleBook(List.of(), List.of());
+        return new RuleBook(List.of(), List.of(), List.of());
     }
 
     /**
@@ -71,7 +82,7 @@ public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules) {
     public RuleBook link(String foreignKey, String parent) {
         List<UndeclaredLink> all = new ArrayList<>(links);
         all.add(new UndeclaredLink(PROGRAM, foreignKey, parent));
-        return new RuleBook(all, rules);
+        return new RuleBook(all, rules, labels);
     }
 
     /**
@@ -84,6 +95,19 @@ public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules) {
     public RuleBook on(String link, Clause... clauses) {
         List<RuleOnLink> all = new ArrayList<>(rules);
         all.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses)));
-        return new RuleBook(links, all);
+        return new RuleBook(links, all, labels);
+    }
+
+    /**
+     * Says what people recognise a table's records by, instead of its first text column.
+     *
+     * @param table the table
+     * @param template text with columns of the table in braces, such as {@code {name} ({mark})}
+     * @return the larger book
+     */
+    public RuleBook label(String table, String template) {
+        List<LabelOfTable> all = new ArrayList<>(labels);
+        all.add(new LabelOfTable(PROGRAM, table, template));
+        return new RuleBook(links, rules, all);
     }
 }

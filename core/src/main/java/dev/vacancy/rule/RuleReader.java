@@ -4,10 +4,12 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.Label;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.RuleOnLink;
 import dev.vacancy.rule.RuleBook.UndeclaredLink;
 import java.time.Clock;
@@ -41,7 +43,16 @@ final class RuleReader {
                 origins.put(found, link.origin());
             });
         }
-        this.catalog = declared.with(undeclared);
+        Map<Table, Label> labels = new LinkedHashMap<>();
+        for (LabelOfTable label : book.labels()) {
+            attempt(label.origin(), () -> {
+                Table table = declared.table(label.table());
+                if (labels.put(table, Label.of(table, label.template())) != null) {
+                    problem(label.origin(), "there are two labels of " + table.name() + "; leave one of them out.");
+                }
+            });
+        }
+        this.catalog = declared.with(undeclared).labelled(labels);
         for (RuleOnLink rule : book.rules()) {
             attempt(rule.origin(), () -> {
                 Link link = catalog.link(rule.link());

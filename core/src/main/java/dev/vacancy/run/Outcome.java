@@ -3,6 +3,7 @@ package dev.vacancy.run;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Skipped;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Collections;
@@ -23,6 +24,7 @@ import java.util.UUID;
  * @param changed how many records stay with another foreign key, by link, such as {@code inspection.keeper_id}
  * @param deleted the selected records as they were, with all their values, in the order of their keys
  * @param notFound the selected keys that no record had
+ * @param skipped the selected records that were left out because children forbid their deletion
  * @param fingerprint the fingerprint of what was approved and done
  * @since 0.1
  */
@@ -36,6 +38,7 @@ public record Outcome(
         Map<String, Long> changed,
         List<RecordContent> deleted,
         List<Key> notFound,
+        List<Skipped> skipped,
         String fingerprint) {
     /** Keeps its own copies of the collections. */
     public Outcome {
@@ -43,6 +46,7 @@ public record Outcome(
         changed = Collections.unmodifiableMap(new LinkedHashMap<>(changed));
         deleted = List.copyOf(deleted);
         notFound = List.copyOf(notFound);
+        skipped = List.copyOf(skipped);
     }
 
     /**

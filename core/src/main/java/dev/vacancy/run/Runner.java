@@ -86,6 +86,8 @@ public final class Runner {
                 changed(done),
                 done.roots(),
                 done.notFound(),
+                // The same as in the run, by the fingerprint, and with the children's names.
+                approval.plan().skipped(),
                 done.fingerprint());
     }
 

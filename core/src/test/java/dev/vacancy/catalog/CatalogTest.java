@@ -28,8 +28,8 @@ class CatalogTest {
                 .containsExactly("inspection_id", "frame_no");
         assertThat(catalog.table("honey_batch").uniqueKeys())
                 .containsExactly(List.of(catalog.table("honey_batch").column("code")));
-        assertThat(catalog.table("keeper").label()).map(Column::name).hasValue("name");
-        assertThat(catalog.table("reading").label()).isEmpty();
+        assertThat(catalog.label(catalog.table("keeper")).template()).isEqualTo("{name}");
+        assertThat(catalog.label(catalog.table("reading")).columns()).isEmpty();
     }
 
     @OnEveryEngine

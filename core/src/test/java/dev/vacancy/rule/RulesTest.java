@@ -19,6 +19,7 @@ import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import dev.vacancy.testing.Schemas;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
@@ -275,5 +276,41 @@ class RulesTest {
     private static Outcome run(Database database, RuleBook rules, Selection selection) {
         Vacancy vacancy = Vacancy.over(database.source(), rules, JUNE);
         return vacancy.run(Approval.of(vacancy.plan(selection, By.user("odile"))));
+    }
+
+    @OnEveryEngine
+    void labelsShowSeveralColumnsWithNothingForANull(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id int primary key)",
+                        "create table queen (queen_id int primary key, name varchar(20), mark varchar(10), hive_id int,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                        "insert into hive values (1)",
+                        "insert into queen values (1, 'Maud', 'red', 1), (2, 'Iris', null, 1), (3, null, null, 1)");
+        RuleBook rules = RuleBook.bySchema().label("queen", "{name} ({mark})");
+
+        Plan plan =
+                Vacancy.over(database.source(), rules).plan(Selection.of("hive").key(1), By.user("odile"));
+
+        assertThat(plan.effects().get(0).samples())
+                .map(Object::toString)
+                .containsExactly("1 'Maud (red)'", "2 'Iris ()'", "3");
+    }
+
+    @OnEveryEngine
+    void labelsThatNameNoColumnAreRefusedTogether(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        RuleBook rules = RuleBook.bySchema()
+                .label("hive", "{nam}")
+                .label("apiary", "the apiary")
+                .label("inspection", "{note")
+                .label("hvie", "{name}");
+
+        assertThatThrownBy(() -> Vacancy.over(database.source(), rules))
+                .isInstanceOf(RulesException.class)
+                .hasMessageContaining("Did you mean 'name'?")
+                .hasMessageContaining("'the apiary' of apiary names no column")
+                .hasMessageContaining("'{note' of inspection names no column")
+                .hasMessageContaining("Did you mean 'hive'?");
     }
 }

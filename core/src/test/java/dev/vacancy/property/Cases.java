@@ -1,8 +1,10 @@
 package dev.vacancy.property;
 
+import dev.vacancy.property.World.Action;
 import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Stream;
 import net.jqwik.api.Arbitraries;
@@ -11,8 +13,8 @@ import net.jqwik.api.Combinators;
 
 /** Random worlds. They are made of plain numbers, so that a failing one shrinks to a small one. */
 final class Cases {
-    private static final int MOST_TABLES = 5;
-    private static final int MOST_LINKS = 7;
+    private static final int MOST_TABLES = 8;
+    private static final int MOST_LINKS = 10;
     private static final int MOST_ROWS = 6;
 
     private Cases() {}
@@ -22,17 +24,22 @@ final class Cases {
      *
      * @param keys keys of the root table, some of which no record may have
      */
-    record Case(World world, int root, List<Integer> keys) {}
+    record Case(World world, int root, List<Integer> keys) {
+        List<Object> selected() {
+            return keys.stream().map(key -> world.keyOf(root, key)).toList();
+        }
+    }
 
     /** Numbers that a link is made of. */
-    private record LinkNumbers(int child, int parent, int nullable, int onDelete) {}
+    private record LinkNumbers(int child, int parent, int nullable, int onDelete, int declared, int rule, int clause) {}
 
     static Arbitrary<Case> all() {
         Arbitrary<Integer> number = Arbitraries.integers().between(0, 1_000);
-        Arbitrary<LinkNumbers> link =
-                Combinators.combine(number, number, number, number).as(LinkNumbers::new);
+        Arbitrary<LinkNumbers> link = Combinators.combine(number, number, number, number, number, number, number)
+                .as(LinkNumbers::new);
         return Combinators.combine(
                         Arbitraries.integers().between(1, MOST_TABLES),
+                        Arbitraries.of(false, false, false, true).list().ofSize(MOST_TABLES),
                         link.list().ofMaxSize(MOST_LINKS),
                         Arbitraries.integers().between(0, MOST_ROWS).list().ofSize(MOST_TABLES),
                         number.list().ofSize(MOST_LINKS * MOST_ROWS),
@@ -42,16 +49,17 @@ final class Cases {
                                 .list()
                                 .ofMinSize(1)
                                 .ofMaxSize(3))
-                .as((tables, links, rows, choices, root, keys) ->
-                        new Case(world(tables, links, rows, choices), root % tables, keys));
+                .as((tables, composite, links, rows, choices, root, keys) ->
+                        new Case(world(tables, composite, links, rows, choices), root % tables, keys));
     }
 
-    private static World world(int tables, List<LinkNumbers> numbers, List<Integer> rows, List<Integer> choices) {
+    private static World world(
+            int tables, List<Boolean> composite, List<LinkNumbers> numbers, List<Integer> rows, List<Integer> choices) {
         List<World.Link> links = new ArrayList<>();
         for (LinkNumbers from : numbers) {
             links.add(link(links.size(), from, tables, rows));
         }
-        World empty = new World(tables, links, List.of());
+        World empty = new World(tables, composite, links, List.of());
         Iterator<Integer> choice = Stream.iterate(0, i -> (i + 1) % choices.size())
                 .map(choices::get)
                 .iterator();
@@ -65,7 +73,7 @@ final class Cases {
             }
             records.add(ofTable);
         }
-        return new World(tables, links, records);
+        return empty.with(records);
     }
 
     /** A foreign key that may not be null leads to a table before its own that has records, so that no circle is firm. */
@@ -73,8 +81,37 @@ final class Cases {
         int child = from.child() % tables;
         int parent = from.parent() % tables;
         boolean nullable = from.nullable() % 2 == 0 || parent >= child || rows.get(parent) == 0;
+        boolean declared = from.declared() % 8 != 0;
         World.OnDelete[] actions = World.OnDelete.values();
-        return new World.Link(number, child, parent, nullable, actions[from.onDelete() % actions.length]);
+        World.OnDelete onDelete = actions[from.onDelete() % actions.length];
+        return new World.Link(number, child, parent, nullable, onDelete, declared, cases(from, nullable, declared));
+    }
+
+    /** None for a third of the declared links, else a clause for all children, for some with another one before it. */
+    private static List<World.Case> cases(LinkNumbers from, boolean nullable, boolean declared) {
+        List<World.Case> cases = new ArrayList<>();
+        if (declared && from.rule() % 3 == 0) {
+            return cases;
+        }
+        if (from.clause() % 2 == 0) {
+            cases.add(new World.Case(
+                    Optional.of(from.clause() % MOST_ROWS),
+                    action(from.clause(), nullable, declared),
+                    1 + from.clause() % MOST_ROWS));
+        }
+        cases.add(
+                new World.Case(Optional.empty(), action(from.rule(), nullable, declared), 1 + from.rule() % MOST_ROWS));
+        return cases;
+    }
+
+    private static Action action(int number, boolean nullable, boolean declared) {
+        return switch (number / 7 % 7) {
+            case 0 -> Action.BLOCK;
+            case 1 -> nullable ? Action.DETACH : Action.CASCADE;
+            case 2 -> Action.REASSIGN;
+            case 3 -> declared ? Action.CASCADE : Action.KEEP;
+            default -> Action.CASCADE;
+        };
     }
 
     private static Integer foreignKey(World.Link link, List<Integer> rows, int choice) {

@@ -29,7 +29,7 @@ final class Model {
             for (Map.Entry<Integer, List<Integer>> row :
                     world.records().get(table).entrySet()) {
                 if (!going.get(table).contains(row.getKey())) {
-                    Optional<List<Integer>> staying = staying(world, going, table, row.getValue());
+                    Optional<List<Integer>> staying = staying(world, going, table, row.getKey(), row.getValue());
                     if (staying.isEmpty()) {
                         return Optional.empty();
                     }
@@ -38,7 +38,7 @@ final class Model {
             }
             left.add(rows);
         }
-        return Optional.of(new World(world.tables(), world.links(), left));
+        return Optional.of(world.with(left));
     }
 
     private static boolean growOnce(World world, List<Set<Integer>> going) {
@@ -48,7 +48,7 @@ final class Model {
             for (Map.Entry<Integer, List<Integer>> row :
                     world.records().get(link.child()).entrySet()) {
                 Integer parent = row.getValue().get(position);
-                if (link.onDelete() == World.OnDelete.CASCADE
+                if (link.caseOf(row.getKey()).action() == World.Action.CASCADE
                         && parent != null
                         && going.get(link.parent()).contains(parent)) {
                     grown |= going.get(link.child()).add(row.getKey());
@@ -59,16 +59,31 @@ final class Model {
     }
 
     private static Optional<List<Integer>> staying(
-            World world, List<Set<Integer>> going, int table, List<Integer> values) {
+            World world, List<Set<Integer>> going, int table, int id, List<Integer> values) {
         List<Integer> staying = new ArrayList<>(values);
         List<World.Link> links = world.linksOf(table);
         for (int i = 0; i < links.size(); i++) {
             World.Link link = links.get(i);
-            if (values.get(i) != null && going.get(link.parent()).contains(values.get(i))) {
-                if (link.onDelete() != World.OnDelete.SET_NULL || !link.nullable()) {
-                    return Optional.empty();
+            Set<Integer> gone = going.get(link.parent());
+            if (values.get(i) != null && gone.contains(values.get(i))) {
+                World.Case rule = link.caseOf(id);
+                boolean hasNewParent = world.records().get(link.parent()).containsKey(rule.newParent())
+                        && !gone.contains(rule.newParent());
+                switch (rule.action()) {
+                    case DETACH -> staying.set(i, null);
+                    case KEEP -> {
+                        // it points at nobody then, as the rule wants it
+                    }
+                    case REASSIGN -> {
+                        if (!hasNewParent) {
+                            return Optional.empty();
+                        }
+                        staying.set(i, rule.newParent());
+                    }
+                    default -> {
+                        return Optional.empty();
+                    }
                 }
-                staying.set(i, null);
             }
         }
         return Optional.of(staying);

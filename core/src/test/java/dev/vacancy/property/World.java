@@ -1,20 +1,25 @@
 package dev.vacancy.property;
 
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.testing.Engine;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /**
- * A small made-up database, as values: tables {@code t0}, {@code t1}, … with a key {@code id} and one column for each
- * link.
+ * A small made-up database, as values: tables {@code t0}, {@code t1}, … with a key {@code id}, which in some tables has
+ * a second column {@code pair} that is always ten times the first, and one or two columns for each link.
  *
  * @param tables how many tables there are
+ * @param composite the tables whose key has two columns
  * @param links the foreign keys
  * @param records for each table its records, by key; each has a value for each link of the table, in the links' order
  */
-record World(int tables, List<Link> links, List<TreeMap<Integer, List<Integer>>> records) {
+record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap<Integer, List<Integer>>> records) {
     /** What the schema says of the children. */
     enum OnDelete {
         CASCADE,
@@ -22,52 +27,147 @@ record World(int tables, List<Link> links, List<TreeMap<Integer, List<Integer>>>
         NO_ACTION
     }
 
+    /** What a clause of the rules says of them. */
+    enum Action {
+        CASCADE,
+        BLOCK,
+        DETACH,
+        REASSIGN,
+        KEEP
+    }
+
+    /**
+     * A clause of a rule.
+     *
+     * @param most it applies to children with at most this key, or to all
+     * @param newParent the key of the parent that takes over, for that action
+     */
+    record Case(Optional<Integer> most, Action action, int newParent) {
+        boolean appliesTo(int id) {
+            return most.isEmpty() || id <= most.get();
+        }
+    }
+
     /**
      * A foreign key.
      *
      * @param number tells it from the others; its column is {@code f} and that number
+     * @param declared whether the database knows of it
+     * @param cases the clauses that the application gives, none for what the schema says
      */
-    record Link(int number, int child, int parent, boolean nullable, OnDelete onDelete) {
-        String column() {
-            return "f" + number;
+    record Link(
+            int number,
+            int child,
+            int parent,
+            boolean nullable,
+            OnDelete onDelete,
+            boolean declared,
+            List<Case> cases) {
+        /** What becomes of a child. */
+        Case caseOf(int id) {
+            return cases.stream().filter(rule -> rule.appliesTo(id)).findFirst().orElseGet(this::bySchema);
         }
+
+        private Case bySchema() {
+            Action action = switch (onDelete) {
+                case CASCADE -> Action.CASCADE;
+                case SET_NULL -> nullable ? Action.DETACH : Action.BLOCK;
+                case NO_ACTION -> Action.BLOCK;
+            };
+            return new Case(Optional.empty(), action, 0);
+        }
+    }
+
+    World with(List<TreeMap<Integer, List<Integer>>> others) {
+        return new World(tables, composite, links, others);
+    }
+
+    /** The same with the schema's own rules only. */
+    World bySchema() {
+        List<Link> plain = links.stream()
+                .map(link ->
+                        new Link(link.number, link.child, link.parent, link.nullable, link.onDelete, true, List.of()))
+                .toList();
+        return new World(tables, composite, plain, records);
     }
 
     List<Link> linksOf(int child) {
         return links.stream().filter(link -> link.child() == child).toList();
     }
 
+    /** The rules as an application gives them. */
+    RuleBook rules() {
+        RuleBook book = RuleBook.bySchema();
+        for (Link link : links) {
+            String where = "t" + link.child + "." + (isPair(link) ? "(" + columns(link) + ")" : columns(link));
+            book = link.declared ? book : book.link(where, "t" + link.parent);
+            Clause[] clauses =
+                    link.cases.stream().map(rule -> clause(link, rule)).toArray(Clause[]::new);
+            book = clauses.length == 0 ? book : book.on(where, clauses);
+        }
+        return book;
+    }
+
+    private Clause clause(Link link, Case rule) {
+        Clause clause = switch (rule.action) {
+            case CASCADE -> Clause.cascade();
+            case BLOCK -> Clause.block("it says so");
+            case DETACH -> Clause.detach();
+            case KEEP -> Clause.keep();
+            case REASSIGN ->
+                isPair(link) ? Clause.reassign(rule.newParent, rule.newParent * 10) : Clause.reassign(rule.newParent);
+        };
+        return rule.most.map(most -> clause.when("id <= " + most)).orElse(clause);
+    }
+
     /** The statements that make this database in the current schema. */
-    List<String> script() {
+    List<String> script(Engine engine) {
         List<String> script = new ArrayList<>();
         for (int table = 0; table < tables; table++) {
-            String columns = linksOf(table).stream()
-                    .map(link -> ", " + link.column() + " int" + (link.nullable() ? "" : " not null"))
-                    .collect(Collectors.joining());
-            script.add("create table t" + table + " (id int primary key" + columns + ")");
+            StringBuilder columns = new StringBuilder(composite.get(table) ? "id int, pair int" : "id int");
+            for (Link link : linksOf(table)) {
+                for (String column : columns(link).split(", ", -1)) {
+                    columns.append(", ").append(column).append(" int").append(link.nullable() ? "" : " not null");
+                }
+            }
+            script.add("create table t" + table + " (" + columns + ", primary key (" + key(table) + "))");
         }
         for (int table = 0; table < tables; table++) {
             for (Map.Entry<Integer, List<Integer>> row : records.get(table).entrySet()) {
-                String values =
-                        row.getValue().stream().map(value -> ", " + value).collect(Collectors.joining());
-                script.add("insert into t" + table + " values (" + row.getKey() + values + ")");
+                script.add("insert into t" + table + " values (" + String.join(", ", values(table, row)) + ")");
             }
         }
         for (Link link : links) {
-            script.add("alter table t" + link.child() + " add foreign key (" + link.column() + ") references t"
-                    + link.parent() + " (id) on delete "
-                    + link.onDelete().name().replace('_', ' '));
+            if (link.declared) {
+                // MariaDB refuses SET NULL for columns that may not be null; either way the child forbids the deletion.
+                boolean impossible = engine == Engine.MARIADB && link.onDelete == OnDelete.SET_NULL && !link.nullable;
+                OnDelete action = impossible ? OnDelete.NO_ACTION : link.onDelete;
+                script.add("alter table t" + link.child() + " add foreign key (" + columns(link) + ") references t"
+                        + link.parent() + " (" + key(link.parent()) + ") on delete "
+                        + action.name().replace('_', ' '));
+            }
         }
         return script;
+    }
+
+    /** Counts the children of each link that point at nobody. */
+    List<String> orphanQueries() {
+        return links.stream()
+                .filter(link -> link.cases.stream().noneMatch(rule -> rule.action == Action.KEEP))
+                .map(link -> "select count(*) from t" + link.child + " c where c.f" + link.number
+                        + " is not null and not exists (select 1 from t" + link.parent + " p where p.id = c.f"
+                        + link.number + ")")
+                .toList();
     }
 
     /** The contents as a query on each table in the order of the keys would give them. */
     List<String> contents() {
         List<String> contents = new ArrayList<>();
         for (int table = 0; table < tables; table++) {
+            int number = table;
             List<String> rows = records.get(table).entrySet().stream()
-                    .map(row -> row.getKey()
-                            + row.getValue().stream().map(value -> "|" + value).collect(Collectors.joining()))
+                    .map(row -> String.join("|", values(number, row)))
+                    .sorted()
                     .toList();
             contents.add("t" + table + ": " + rows);
         }
@@ -80,5 +180,44 @@ record World(int tables, List<Link> links, List<TreeMap<Integer, List<Integer>>>
             names[table] = "t" + table;
         }
         return names;
+    }
+
+    /** A key as a selection takes it. */
+    Object keyOf(int table, int id) {
+        return composite.get(table) ? List.of(id, id * 10) : id;
+    }
+
+    private List<String> values(int table, Map.Entry<Integer, List<Integer>> row) {
+        List<String> values = new ArrayList<>();
+        values.add(String.valueOf(row.getKey()));
+        if (composite.get(table)) {
+            values.add(String.valueOf(row.getKey() * 10));
+        }
+        List<Link> links = linksOf(table);
+        for (int i = 0; i < links.size(); i++) {
+            Integer value = row.getValue().get(i);
+            values.add(String.valueOf(value));
+            if (isPair(links.get(i))) {
+                values.add(value == null ? "null" : String.valueOf(value * 10));
+            }
+        }
+        return values;
+    }
+
+    private boolean isPair(Link link) {
+        return composite.get(link.parent());
+    }
+
+    private String key(int table) {
+        return composite.get(table) ? "id, pair" : "id";
+    }
+
+    private String columns(Link link) {
+        return "f" + link.number + (isPair(link) ? ", g" + link.number : "");
+    }
+
+    @Override
+    public String toString() {
+        return script(Engine.H2).stream().collect(Collectors.joining(";\n", "\n", ";\n")) + "rules " + links;
     }
 }

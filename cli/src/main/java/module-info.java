@@ -1,11 +1,16 @@
 /** The command-line tool. */
-@SuppressWarnings("requires-automatic") // commons-text publishes a name, not yet a descriptor
+@SuppressWarnings("requires-automatic") // some libraries publish a name at most, not yet a descriptor
 module dev.vacancy.cli {
     requires com.zaxxer.hikari;
     requires dev.vacancy.core;
     requires dev.vacancy.demo;
     requires info.picocli;
+    requires java.xml;
     requires org.apache.commons.text;
+    requires org.eclipse.elk.alg.layered;
+    requires org.eclipse.elk.core;
+    requires org.eclipse.elk.graph;
+    requires org.eclipse.emf.common;
     requires tools.jackson.core;
     requires tools.jackson.databind;
     requires tools.jackson.dataformat.yaml;

@@ -11,6 +11,7 @@ module dev.vacancy.core {
     exports dev.vacancy;
     exports dev.vacancy.run;
     exports dev.vacancy.confirm;
+    exports dev.vacancy.check;
     exports dev.vacancy.plan;
     exports dev.vacancy.rule;
     exports dev.vacancy.criteria;

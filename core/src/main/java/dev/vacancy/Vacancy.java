@@ -1,6 +1,8 @@
 package dev.vacancy;
 
 import dev.vacancy.catalog.Catalog;
+import dev.vacancy.check.Check;
+import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.SelectedKeys;
 import dev.vacancy.criteria.Selection;
@@ -24,6 +26,8 @@ import dev.vacancy.run.Transactions;
 import java.sql.Connection;
 import java.time.Clock;
 import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.List;
 import javax.sql.DataSource;
 
 /**
@@ -99,6 +103,26 @@ public final class Vacancy {
             Planner planner = new Planner(known, dialect, clock);
             return new Vacancy(known, planner, new Runner(planner, dialect, clock), transactions);
         });
+    }
+
+    /**
+     * Looks for what is wrong or risky in a schema and in the rules for it, problems of the rules among them that
+     * {@link #over(DataSource, RuleBook)} would refuse.
+     *
+     * @param dataSource where connections come from
+     * @param rules what becomes of children, where it isn't as the schema says
+     * @return what was found, each with why it matters and the remedy; empty if all is well
+     * @throws DatabaseException when the database can't be reached
+     */
+    public static List<Finding> check(DataSource dataSource, RuleBook rules) {
+        OwnTransactions transactions = OwnTransactions.over(dataSource);
+        Clock clock = Clock.system(ZoneId.systemDefault());
+        List<Finding> findings = new ArrayList<>(
+                transactions.reading(connection -> Check.findings(connection, transactions.dialect(), rules, clock)));
+        if (!transactions.isEnforced()) {
+            findings.add(0, Check.notEnforced(transactions.dialect()));
+        }
+        return List.copyOf(findings);
     }
 
     /**

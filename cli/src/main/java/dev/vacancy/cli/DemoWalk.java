@@ -30,6 +30,7 @@ final class DemoWalk {
 
     void walk() {
         step("What is in the database, and what is the rule of each link?", "", "map");
+        step("Is anything about schema and rules risky?", "", "check");
         step("What would go with hive 12, its queen and its photos among it? Looking changes nothing.", "", PREVIEW);
         step("Hive 4 gave honey to batches that were sold, so it can't go.", "", "delete", "hive", "--key", "4");
         step("Deleting asks first. Whoever doesn't say yes has said no.", "no", "delete", "hive", "--key", "12");
@@ -45,6 +46,17 @@ final class DemoWalk {
                 "odile",
                 "--reason",
                 "colony lost");
+        step(
+                "Of hives 4 and 13 the one that can go does; the other is left out, and why is said.",
+                "",
+                "delete",
+                "hive",
+                "--key",
+                "4",
+                "--key",
+                "13",
+                "--skip-blocked",
+                "--yes");
         step("Hive 12 is gone. A key that matches nothing is said, not passed over.", "", PREVIEW);
         step(
                 "Keeper 3 leaves, and keeper 7 takes over the inspections.",

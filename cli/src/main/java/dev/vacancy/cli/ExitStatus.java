@@ -4,6 +4,7 @@ package dev.vacancy.cli;
 final class ExitStatus {
     static final int DONE = 0;
     static final int FAILED = 1;
+    static final int FINDINGS = 1;
     static final int WRONG_USAGE = 2;
     static final int BLOCKED = 3;
     static final int NOT_APPROVED = 4;

@@ -21,6 +21,7 @@ public final class Main {
         CommandLine line = new CommandLine(new VacancyCommand())
                 .addSubcommand(new DemoCommand(surroundings))
                 .addSubcommand(new MapCommand(surroundings))
+                .addSubcommand(new CheckCommand(surroundings))
                 .addSubcommand(new PreviewCommand(surroundings))
                 .addSubcommand(new DeleteCommand(surroundings))
                 .setOut(surroundings.outWriter())

@@ -16,7 +16,8 @@ final class OutcomeText {
                 .collect(Collectors.joining());
         String skipped = outcome.skipped().isEmpty()
                 ? ""
-                : System.lineSeparator() + "Left out " + PlanText.records(outcome.skipped().size()) + " of "
+                : System.lineSeparator() + "Left out "
+                        + PlanText.records(outcome.skipped().size()) + " of "
                         + outcome.table() + ", because blocked: "
                         + outcome.skipped().stream()
                                 .map(left -> left.root().key().text())

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.cli.picture.PlanPicture;
 import dev.vacancy.plan.Plan;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -14,6 +15,9 @@ final class PreviewCommand extends DatabaseCommand {
     @Mixin
     private SelectionOptions selection;
 
+    @Mixin
+    private PictureOption picture;
+
     PreviewCommand(Surroundings surroundings) {
         super(surroundings);
     }
@@ -21,6 +25,7 @@ final class PreviewCommand extends DatabaseCommand {
     @Override
     int on(Session session) {
         Plan plan = selection.plan(session.vacancy());
+        picture.draw(() -> PlanPicture.of(plan));
         print(json() ? PlanJson.of(plan) : PlanText.of(plan));
         if (plan.isEmpty() && !plan.skipped().isEmpty()) {
             return ExitStatus.BLOCKED;

@@ -59,7 +59,11 @@ final class RulesSections {
             return mapping.entries();
         }
         problems.add(
-                node.get().line(), "'" + section + "' must be a mapping of " + (section.equals("labels") ? "tables, such as hive" : "foreign keys, such as inspection.hive_id"));
+                node.get().line(),
+                "'" + section + "' must be a mapping of "
+                        + (section.equals("labels")
+                                ? "tables, such as hive"
+                                : "foreign keys, such as inspection.hive_id"));
         return Map.of();
     }
 

@@ -4,21 +4,23 @@ import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
 import com.zaxxer.hikari.pool.HikariPool.PoolInitializationException;
 import dev.vacancy.Vacancy;
+import dev.vacancy.check.Finding;
 import dev.vacancy.rule.RuleBook;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.util.Arrays;
+import java.util.List;
 
 /** The database that the configuration names, open for one command. */
 final class Session implements AutoCloseable {
     private static final long LONGEST_WAIT_MILLIS = 10_000;
 
     private final HikariDataSource source;
-    private final Vacancy vacancy;
+    private final RuleBook rules;
 
     private Session(HikariDataSource source, RuleBook rules) {
         this.source = source;
-        this.vacancy = Vacancy.over(source, rules);
+        this.rules = rules;
     }
 
     /**
@@ -41,8 +43,14 @@ final class Session implements AutoCloseable {
         return openWithAnswer(configuration, terminal);
     }
 
+    /** Reads the catalog and the rules; refuses rules that don't fit. */
     Vacancy vacancy() {
-        return vacancy;
+        return Vacancy.over(source, rules);
+    }
+
+    /** Looks for what is wrong or risky, rules that don't fit among it. */
+    List<Finding> check() {
+        return Vacancy.check(source, rules);
     }
 
     @Override
@@ -70,13 +78,7 @@ final class Session implements AutoCloseable {
         pool.setMaximumPoolSize(1);
         pool.setInitializationFailTimeout(1);
         pool.setConnectionTimeout(LONGEST_WAIT_MILLIS);
-        HikariDataSource source = new HikariDataSource(pool);
-        try {
-            return new Session(source, configuration.rules());
-        } catch (RuntimeException failure) {
-            source.close();
-            throw failure;
-        }
+        return new Session(new HikariDataSource(pool), configuration.rules());
     }
 
     private static void requireDriver(Configuration configuration) {

@@ -36,10 +36,17 @@ final class DemoDatabase {
 
     /** Gives the database in a folder a password. */
     static void protect(Path folder, String password) throws Exception {
+        execute(folder, "alter user larkmoor set password '" + password + "'");
+    }
+
+    /** Runs statements on the database in a folder. */
+    static void execute(Path folder, String... statements) throws Exception {
         try (Connection connection =
                         DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("larkmoor"), "larkmoor", "");
                 Statement statement = connection.createStatement()) {
-            statement.execute("alter user larkmoor set password '" + password + "'");
+            for (String sql : statements) {
+                statement.execute(sql);
+            }
         }
     }
 

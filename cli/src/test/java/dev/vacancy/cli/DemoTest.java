@@ -24,6 +24,8 @@ class DemoTest {
                 .contains("a sold batch must stay traceable", "(exit status 3)")
                 .contains("[y/N] no\nNot approved. Nothing was deleted.\n(exit status 4)")
                 .contains("Deleted 617 records", "because: colony lost")
+                .contains("photo.hive_no\n    why ", "2 findings.\n(exit status 1)")
+                .contains("Left out 1 record of hive, because blocked: 4", "(exit status 6)")
                 .contains("Not found in hive: 12\n(exit status 5)");
         assertThat(DemoDatabase.number(folder.resolve("larkmoor"), "select count(*) from hive"))
                 .isEqualTo(40);

@@ -57,6 +57,27 @@ class JsonOutputTest {
     }
 
     @Test
+    void skippedRecordsCarryTheirBlockers() throws Exception {
+        JsonNode done = json(6, "delete", "hive", "--key", "4", "--key", "13", "--skip-blocked", "--yes");
+        JsonNode none = json(3, "delete", "hive", "--key", "4", "--skip-blocked", "--yes");
+
+        assertThat(done.get("counts").get("hive").asInt()).isEqualTo(1);
+        assertThat(done.get("skipped").get(0).get("key").asString()).isEqualTo("4");
+        assertThat(done.get("skipped").get(0).get("blockers").get(0).get("link").asString())
+                .isEqualTo("batch_hive.hive_id");
+        assertThat(none.get("status").asString()).isEqualTo("blocked");
+    }
+
+    @Test
+    void checkGivesItsFindings() throws Exception {
+        JsonNode findings = json(1, "check").get("findings");
+
+        assertThat(findings).hasSize(2);
+        assertThat(findings.get(0).get("kind").asString()).isEqualTo("no-index");
+        assertThat(findings.get(0).get("where").asString()).isEqualTo("photo.hive_no");
+    }
+
+    @Test
     void deleteGivesTheOutcome() throws Exception {
         JsonNode preview = json(0, "preview", "hive", "--key", "12");
         JsonNode done = json(0, "delete", "hive", "--key", "12", "--yes", "--as", "odile");

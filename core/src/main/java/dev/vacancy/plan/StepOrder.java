@@ -3,7 +3,6 @@ package dev.vacancy.plan;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.failure.InvalidRequestException;
@@ -84,20 +83,25 @@ final class StepOrder {
 
     /** Where the check waits for the end of the statement, the records of one table may point at each other. */
     private boolean goesInOneStatement(Link link) {
-        return link.isToItself()
-                && !lookup.checksRowByRow()
-                && link.onDelete() != OnDelete.RESTRICT
-                && !cascadesByItself(link);
+        return link.isToItself() && !lookup.checksRowByRow() && mayLagBehind(link);
     }
 
-    /** The database would run after each record's children one by one, and SQLite gives up a thousand levels down. */
-    private static boolean cascadesByItself(Link link) {
-        return link.onDelete() == OnDelete.CASCADE && canBeEmptied(link);
+    /**
+     * Whether a parent can go before its child. The database's own action then meets the child: a cascade only does what
+     * will be done anyway, though level by level, and SQLite gives up a thousand levels down; so where the foreign key can
+     * be emptied that is better. To set it to null or to a default fails where that isn't allowed, and RESTRICT always.
+     */
+    private static boolean mayLagBehind(Link link) {
+        return switch (link.onDelete()) {
+            case NO_ACTION -> true;
+            case CASCADE -> !canBeEmptied(link);
+            case SET_NULL, SET_DEFAULT, RESTRICT -> false;
+        };
     }
 
     private void open(Set<Table> circle, List<Step> steps) {
         for (Link link : inside(circle)) {
-            if (link.deferrable() && lookup.canDefer() && !cascadesByItself(link)) {
+            if (link.deferrable() && lookup.canDefer() && mayLagBehind(link)) {
                 takeTogether(link);
                 deferring = true;
             }

@@ -29,7 +29,7 @@ final class RuleReader {
 
     private final Catalog catalog;
     private final Clock clock;
-    private final List<String> problems = new ArrayList<>();
+    private final List<RuleProblem> problems = new ArrayList<>();
     private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
     private final Map<Link, String> origins = new LinkedHashMap<>();
 
@@ -48,7 +48,7 @@ final class RuleReader {
             attempt(label.origin(), () -> {
                 Table table = declared.table(label.table());
                 if (labels.put(table, Label.of(table, label.template())) != null) {
-                    problem(label.origin(), "there are two labels of " + table.name() + "; leave one of them out.");
+                    problem(label.origin(), "there are two labels of " + table.name() + ".", "Leave one of them out.");
                 }
             });
         }
@@ -57,7 +57,7 @@ final class RuleReader {
             attempt(rule.origin(), () -> {
                 Link link = catalog.link(rule.link());
                 if (byLink.putIfAbsent(link, rule) != null) {
-                    problem(rule.origin(), "there are two rules on " + link.where() + "; put all clauses into one.");
+                    problem(rule.origin(), "there are two rules on " + link.where() + ".", "Put all clauses into one.");
                 }
             });
         }
@@ -67,10 +67,8 @@ final class RuleReader {
         return catalog;
     }
 
-    void refuseProblems() {
-        if (!problems.isEmpty()) {
-            throw new RulesException(problems);
-        }
+    List<RuleProblem> problems() {
+        return problems;
     }
 
     /** The clauses on a link: those of the book, and behind them what the schema says of the rest. */
@@ -82,7 +80,8 @@ final class RuleReader {
                 if (isDecided(clauses)) {
                     problem(
                             given.origin(),
-                            "a clause on " + link.where() + " follows one that decides for all children.");
+                            "a clause on " + link.where() + " follows one that decides for all children.",
+                            "Put it before that one, or leave it out.");
                     break;
                 }
                 attempt(given.origin(), () -> clauses.add(checked(clause, link)));
@@ -94,8 +93,9 @@ final class RuleReader {
             } else {
                 problem(
                         given == null ? origins.get(link) : given.origin(),
-                        "the link " + link.where() + " isn't declared in the database, so its rule must decide for all"
-                                + " children: end it with a clause without criteria.");
+                        "the link " + link.where()
+                                + " isn't declared in the database, so its rule must decide for all children.",
+                        "End it with a clause without criteria.");
             }
         }
         return List.copyOf(clauses);
@@ -194,11 +194,11 @@ final class RuleReader {
         try {
             reading.run();
         } catch (InvalidRequestException wrong) {
-            problem(origin, wrong.getMessage());
+            problem(origin, wrong.problem(), wrong.remedy());
         }
     }
 
-    private void problem(String origin, String what) {
-        problems.add(origin + ": " + what);
+    private void problem(String origin, String what, String remedy) {
+        problems.add(new RuleProblem(origin, what, remedy));
     }
 }

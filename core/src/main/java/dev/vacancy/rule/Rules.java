@@ -37,13 +37,44 @@ public final class Rules {
      */
     public static Rules of(RuleBook book, Catalog catalog, Clock clock) {
         RuleReader reader = new RuleReader(book, catalog, clock);
-        Catalog all = reader.catalog();
-        Map<Link, List<LinkRule>> byLink = new LinkedHashMap<>();
-        for (Link link : all.links()) {
-            byLink.put(link, reader.clausesOn(link));
+        Map<Link, List<LinkRule>> byLink = clauses(reader);
+        if (!reader.problems().isEmpty()) {
+            throw new RulesException(reader.problems());
         }
-        reader.refuseProblems();
-        return new Rules(all, byLink);
+        return new Rules(reader.catalog(), byLink);
+    }
+
+    /**
+     * Tells what is wrong with a book of rules, and what the catalog is with the links of it that can be understood.
+     *
+     * @param book what the application says
+     * @param catalog what the database holds
+     * @param clock tells the moment that relative times are told from
+     * @return the problems, none if the rules can be kept
+     */
+    public static Reading read(RuleBook book, Catalog catalog, Clock clock) {
+        RuleReader reader = new RuleReader(book, catalog, clock);
+        clauses(reader);
+        return new Reading(reader.catalog(), reader.problems());
+    }
+
+    /**
+     * What was made of a book of rules.
+     *
+     * @param catalog the catalog with the links that only the book declares
+     * @param problems what is wrong with the book
+     */
+    public record Reading(Catalog catalog, List<RuleProblem> problems) {
+        /** Keeps its own copy of the problems. */
+        public Reading {
+            problems = List.copyOf(problems);
+        }
+    }
+
+    private static Map<Link, List<LinkRule>> clauses(RuleReader reader) {
+        Map<Link, List<LinkRule>> byLink = new LinkedHashMap<>();
+        reader.catalog().links().forEach(link -> byLink.put(link, reader.clausesOn(link)));
+        return byLink;
     }
 
     /**

@@ -2,6 +2,7 @@ package dev.vacancy.rule;
 
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.List;
+import java.util.stream.Collectors;
 
 /**
  * Rules that can't be kept, all of them told at once.
@@ -11,19 +12,21 @@ import java.util.List;
 public final class RulesException extends InvalidRequestException {
     private static final long serialVersionUID = 1L;
 
-    private final transient List<String> problems;
+    private final transient List<RuleProblem> problems;
 
-    RulesException(List<String> problems) {
-        super(String.join(System.lineSeparator(), problems), "Mend the rules and start again.");
+    RulesException(List<RuleProblem> problems) {
+        super(
+                problems.stream().map(RuleProblem::text).collect(Collectors.joining(System.lineSeparator())),
+                "Mend the rules and start again.");
         this.problems = List.copyOf(problems);
     }
 
     /**
      * Returns what is wrong.
      *
-     * @return a sentence for each problem, with its origin in front
+     * @return the problems in the order of the rules
      */
-    public List<String> problems() {
+    public List<RuleProblem> problems() {
         return problems;
     }
 }

@@ -24,16 +24,12 @@ public final class OwnTransactions implements Transactions {
 
     private final DataSource dataSource;
     private final Dialect dialect;
+    private final boolean enforced;
 
-    /**
-     * Works on connections of a data source.
-     *
-     * @param dataSource where connections come from
-     * @param dialect the dialect of its database
-     */
-    public OwnTransactions(DataSource dataSource, Dialect dialect) {
+    private OwnTransactions(DataSource dataSource, Dialect dialect, boolean enforced) {
         this.dataSource = dataSource;
         this.dialect = dialect;
+        this.enforced = enforced;
     }
 
     /**
@@ -47,13 +43,14 @@ public final class OwnTransactions implements Transactions {
     public static OwnTransactions over(DataSource dataSource) {
         try (Connection connection = dataSource.getConnection()) {
             Dialect dialect = Dialect.of(connection);
-            if (!dialect.enforcesLinks(connection)) {
+            boolean enforced = dialect.enforcesLinks(connection);
+            if (!enforced) {
                 LOG.warn(
                         "{} doesn't enforce foreign keys on this data source's connections. Vacancy switches that on for"
                                 + " its own work; switch it on for all others too, or they can leave orphans.",
                         dialect.name());
             }
-            return new OwnTransactions(dataSource, dialect);
+            return new OwnTransactions(dataSource, dialect, enforced);
         } catch (SQLException failure) {
             throw unreachable(failure);
         }
@@ -66,6 +63,15 @@ public final class OwnTransactions implements Transactions {
      */
     public Dialect dialect() {
         return dialect;
+    }
+
+    /**
+     * Tells whether the data source's connections enforce declared links by themselves.
+     *
+     * @return true unless enforcement is switched off on them
+     */
+    public boolean isEnforced() {
+        return enforced;
     }
 
     @Override

@@ -210,13 +210,13 @@ class RulesTest {
         assertThatThrownBy(() -> Vacancy.over(database.source(), rules))
                 .isInstanceOfSatisfying(
                         RulesException.class,
-                        wrong -> assertThat(wrong.problems())
+                        wrong -> assertThat(wrong.problems().stream().map(RuleProblem::text))
                                 .anyMatch(problem -> problem.contains("Did you mean 'hive_no'?"))
                                 .anyMatch(problem -> problem.contains(
                                         "There is no link 'treatment.hive'. Did you mean 'treatment.hive_id'?"))
                                 .anyMatch(problem -> problem.contains("can't be kept: the database enforces this link"))
                                 .anyMatch(problem -> problem.contains("Table treatment has no column 'colour'."))
-                                .anyMatch(problem -> problem.contains("end it with a clause without criteria"))
+                                .anyMatch(problem -> problem.contains("End it with a clause without criteria"))
                                 .hasSize(5));
     }
 

@@ -51,8 +51,13 @@ final class MariaDbServer {
                     script,
                     "create user " + user + " identified by '" + ADMINISTRATOR + "';\ngrant all on *.* to " + user
                             + " with grant option;\n");
+            // A folder of its own, as two builds on one machine would unpack the server over each other.
+            Path home = Files.createTempDirectory("vacancy-mariadb");
             DB server = DB.newEmbeddedDB(DBConfigurationBuilder.newBuilder()
                     .setPort(0)
+                    .setBaseDir(home.resolve("base").toFile())
+                    .setDataDir(home.resolve("data").toFile())
+                    .setTmpDir(home.resolve("tmp").toString())
                     .setSecurityDisabled(false)
                     .addArg("--user=root")
                     .addArg("--init-file=" + script)

@@ -1,0 +1,24 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.check.Finding;
+import java.util.List;
+import picocli.CommandLine.Command;
+
+/** Tells what is wrong or risky in rules and schema. */
+@Command(
+        name = "check",
+        mixinStandardHelpOptions = true,
+        description = "Tell what is wrong or risky in rules and schema, and what to do about it.",
+        footer = "%nExit status: 0 if nothing was found, 1 if something was.")
+final class CheckCommand extends DatabaseCommand {
+    CheckCommand(Surroundings surroundings) {
+        super(surroundings);
+    }
+
+    @Override
+    int on(Session session) {
+        List<Finding> findings = session.check();
+        print(json() ? FindingsJson.of(findings) : FindingsText.of(findings));
+        return findings.isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+    }
+}

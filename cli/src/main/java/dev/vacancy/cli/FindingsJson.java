@@ -1,0 +1,26 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.check.Finding;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+
+/** Writes findings for programs. {@code docs/output.schema.json} describes the result. */
+final class FindingsJson {
+    private FindingsJson() {}
+
+    static String of(List<Finding> findings) {
+        return JsonValues.write(
+                Map.of("findings", findings.stream().map(FindingsJson::finding).toList()));
+    }
+
+    private static Map<String, Object> finding(Finding finding) {
+        Map<String, Object> json = new LinkedHashMap<>();
+        json.put("kind", finding.kind().name().toLowerCase(Locale.ROOT).replace('_', '-'));
+        json.put("where", finding.where());
+        json.put("why", finding.why());
+        json.put("remedy", finding.remedy());
+        return json;
+    }
+}

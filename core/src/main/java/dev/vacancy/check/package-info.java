@@ -1,0 +1,2 @@
+/** What is wrong or risky in schema and rules? */
+package dev.vacancy.check;

@@ -71,7 +71,7 @@ final class PlanText {
         if (plan.skipped().isEmpty()) {
             return;
         }
-        lines.add("Left out, because it is blocked: " + records(plan.skipped().size()));
+        lines.add("Left out, because blocked: " + records(plan.skipped().size()));
         for (Skipped skipped : plan.skipped()) {
             lines.add("  " + skipped.root().table() + " " + Sample.of(skipped.root()));
             skipped.blockers().forEach(blocker -> lines.add("    " + blocker.text() + named(blocker)));

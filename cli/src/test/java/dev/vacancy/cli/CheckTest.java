@@ -27,10 +27,10 @@ class CheckTest {
                         a foreign key without an index
                           photo.hive_no
                             why     each deletion from hive reads all of photo to find its children
-                            remedy  create index on photo (hive_no)
+                            remedy  create index photo_by_hive_no on photo (hive_no)
                           photo.apiary_no
                             why     each deletion from apiary reads all of photo to find its children
-                            remedy  create index on photo (apiary_no)
+                            remedy  create index photo_by_apiary_no on photo (apiary_no)
 
                         2 findings.
                         """);

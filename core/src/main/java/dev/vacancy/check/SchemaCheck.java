@@ -8,6 +8,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.dialect.Dialect;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.jgrapht.Graph;
@@ -79,11 +80,12 @@ final class SchemaCheck {
     }
 
     private void addWithoutIndex(Link link) {
-        String columns = link.childColumns().stream().map(Column::name).collect(Collectors.joining(", "));
+        List<String> columns = link.childColumns().stream().map(Column::name).toList();
+        String name = link.child().storedName().toLowerCase(Locale.ROOT) + "_by_" + String.join("_", columns);
         findings.add(new Finding(
                 Finding.Kind.NO_INDEX,
                 link.where(),
                 "each deletion from " + link.parent() + " reads all of " + link.child() + " to find its children",
-                "create index on " + link.child() + " (" + columns + ")"));
+                "create index " + name + " on " + link.child() + " (" + String.join(", ", columns) + ")"));
     }
 }

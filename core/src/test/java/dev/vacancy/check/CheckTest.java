@@ -45,7 +45,7 @@ class CheckTest {
             assertThat(finding.kind()).isEqualTo(Kind.NO_INDEX);
             assertThat(finding.where()).isEqualTo("reading.hive_id");
             assertThat(finding.why()).contains("reads all of reading");
-            assertThat(finding.remedy()).isEqualTo("create index on reading (hive_id)");
+            assertThat(finding.remedy()).isEqualTo("create index reading_by_hive_id on reading (hive_id)");
         });
     }
 

@@ -5,7 +5,10 @@ import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import net.jqwik.api.Arbitraries;
 import net.jqwik.api.Arbitrary;
@@ -50,16 +53,27 @@ final class Cases {
                                 .ofMinSize(1)
                                 .ofMaxSize(3))
                 .as((tables, composite, links, rows, choices, root, keys) ->
-                        new Case(world(tables, composite, links, rows, choices), root % tables, keys));
+                        new Case(world(tables, root % tables, composite, links, rows, choices), root % tables, keys));
     }
 
     private static World world(
-            int tables, List<Boolean> composite, List<LinkNumbers> numbers, List<Integer> rows, List<Integer> choices) {
+            int tables,
+            int root,
+            List<Boolean> composite,
+            List<LinkNumbers> numbers,
+            List<Integer> rows,
+            List<Integer> choices) {
         List<World.Link> links = new ArrayList<>();
         for (LinkNumbers from : numbers) {
             links.add(link(links.size(), from, tables, rows));
         }
-        World empty = new World(tables, composite, links, List.of());
+        // Of the tables with a composite key, those that nothing links to do without one.
+        Set<Integer> keyless = IntStream.range(0, tables)
+                .filter(table -> table != root && composite.get(table))
+                .filter(table -> links.stream().noneMatch(link -> link.parent() == table))
+                .boxed()
+                .collect(Collectors.toSet());
+        World empty = new World(tables, composite, keyless, links, List.of());
         Iterator<Integer> choice = Stream.iterate(0, i -> (i + 1) % choices.size())
                 .map(choices::get)
                 .iterator();

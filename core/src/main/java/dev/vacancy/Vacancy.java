@@ -4,7 +4,7 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.check.Check;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.SelectedKeys;
+import dev.vacancy.criteria.SelectedRecords;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.DatabaseException;
@@ -50,12 +50,14 @@ public final class Vacancy {
     private final Planner planner;
     private final Runner runner;
     private final Transactions transactions;
+    private final Clock clock;
 
-    private Vacancy(Rules rules, Planner planner, Runner runner, Transactions transactions) {
+    private Vacancy(Rules rules, Planner planner, Runner runner, Transactions transactions, Clock clock) {
         this.rules = rules;
         this.planner = planner;
         this.runner = runner;
         this.transactions = transactions;
+        this.clock = clock;
     }
 
     /**
@@ -101,7 +103,7 @@ public final class Vacancy {
         return transactions.reading(connection -> {
             Rules known = Rules.of(rules, Catalog.read(connection, dialect), clock);
             Planner planner = new Planner(known, dialect, clock);
-            return new Vacancy(known, planner, new Runner(planner, dialect, clock), transactions);
+            return new Vacancy(known, planner, new Runner(planner, dialect, clock), transactions, clock);
         });
     }
 
@@ -135,7 +137,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when the connection commits each statement by itself
      */
     public Vacancy joining(Connection connection) {
-        return new Vacancy(rules, planner, runner, new JoinedTransaction(connection));
+        return new Vacancy(rules, planner, runner, new JoinedTransaction(connection), clock);
     }
 
     /**
@@ -144,12 +146,13 @@ public final class Vacancy {
      * @param selection what to delete
      * @param by who wants it, and why
      * @return the plan; empty when none of the selected records is there
-     * @throws InvalidRequestException when the table is unknown or has no key, or a key has another shape or type
+     * @throws InvalidRequestException when the table is unknown or has no key, a key has another shape or type, or a
+     *     criteria names what isn't there or would pick everything
      * @throws UnexpectedCountException when the selection says how many records it must match and matches others
      * @throws DatabaseException when the database can't be read
      */
     public Plan plan(Selection selection, By by) {
-        SelectedKeys selected = selection.in(catalog());
+        SelectedRecords selected = selection.in(catalog(), clock);
         return transactions.reading(connection -> planner.look(connection, selected, by));
     }
 

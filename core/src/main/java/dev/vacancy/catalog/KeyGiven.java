@@ -62,12 +62,7 @@ public sealed interface KeyGiven {
      * @throws InvalidRequestException when the table has no key, or the values have another shape or type
      */
     default Key resolve(Table table) {
-        List<Column> columns = table.identity();
-        if (columns.isEmpty()) {
-            throw new InvalidRequestException(
-                    "Table " + table.name() + " has no primary key, so no record of it can be named.",
-                    "Give the table a primary key, or delete the parent that its records belong to.");
-        }
+        List<Column> columns = table.requireIdentity();
         List<?> values = valuesFor(table);
         if (values.size() != columns.size()) {
             throw wrongShape(table, values.size() + " values");

@@ -61,6 +61,22 @@ public record Table(
     }
 
     /**
+     * Returns the columns that name a record.
+     *
+     * @return {@link #identity()}, at least one
+     * @throws InvalidRequestException when there are none
+     */
+    public List<Column> requireIdentity() {
+        List<Column> identity = identity();
+        if (identity.isEmpty()) {
+            throw new InvalidRequestException(
+                    "Table " + name + " has no primary key, so no record of it can be named.",
+                    "Give the table a primary key, or delete the parent that its records belong to.");
+        }
+        return identity;
+    }
+
+    /**
      * Finds a column by the name that a person gives.
      *
      * @param given the name, in any case unless two columns differ by case alone

@@ -181,6 +181,29 @@ public sealed interface Condition {
         String sql() {
             return sql;
         }
+
+        Comparison contrary() {
+            return switch (this) {
+                case EQUAL -> NOT_EQUAL;
+                case NOT_EQUAL -> EQUAL;
+                case LESS -> AT_LEAST;
+                case AT_LEAST -> LESS;
+                case GREATER -> AT_MOST;
+                case AT_MOST -> GREATER;
+            };
+        }
+
+        /** Whether it holds of a value that comes before another (below 0), is the same (0) or comes after it. */
+        boolean holds(int order) {
+            return switch (this) {
+                case EQUAL -> order == 0;
+                case NOT_EQUAL -> order != 0;
+                case LESS -> order < 0;
+                case AT_MOST -> order <= 0;
+                case GREATER -> order > 0;
+                case AT_LEAST -> order >= 0;
+            };
+        }
     }
 
     /**
@@ -192,6 +215,22 @@ public sealed interface Condition {
      */
     static Condition among(List<Column> columns, List<List<Object>> keys) {
         return new Among(columns, keys, columns.stream().map(Column::type).toList());
+    }
+
+    /**
+     * Returns what picks the records for which this condition is false; those for which it is unknown are picked by
+     * neither.
+     *
+     * @return the contrary
+     */
+    default Condition contrary() {
+        if (this instanceof Compares compares) {
+            return new Compares(compares.column(), compares.comparison().contrary(), compares.value());
+        }
+        if (this instanceof OfParent parent) {
+            return new OfParent(parent.link(), parent.condition().contrary());
+        }
+        return this instanceof Not not ? not.part() : new Not(this);
     }
 
     /**

@@ -26,10 +26,10 @@ final class Resolution {
 
     Condition resolve(Criteria criteria, Table table) {
         Condition condition = resolve(criteria, table, false);
-        if (isAlwaysTrue(condition)) {
+        if (Tautology.is(condition)) {
             throw new InvalidRequestException(
                     "This criteria picks every record of " + table.name() + ".",
-                    "Leave it out, or say what the records must have in common.");
+                    "Say what the records have in common that others have not; a clause for all children needs none.");
         }
         return condition;
     }
@@ -89,7 +89,7 @@ final class Resolution {
             return new Condition.OfParent(link, atColumn(link.parent(), path.subList(1, path.size()), contrary, leaf));
         }
         Condition condition = leaf.condition(table, table.column(path.get(0)));
-        return contrary ? contrary(condition) : condition;
+        return contrary ? condition.contrary() : condition;
     }
 
     /** A link by the name of its foreign-key column, or of the table it leads to if only one does. */
@@ -159,30 +159,5 @@ final class Resolution {
             }
         }
         return either ? new Condition.AnyOf(parts) : new Condition.AllOf(parts);
-    }
-
-    /** Finds an alternative whose contrary is an alternative as well. */
-    private static boolean isAlwaysTrue(Condition condition) {
-        if (condition instanceof Condition.AllOf all) {
-            return all.parts().stream().allMatch(Resolution::isAlwaysTrue);
-        }
-        return condition instanceof Condition.AnyOf any
-                && (any.parts().stream().anyMatch(Resolution::isAlwaysTrue)
-                        || any.parts().stream().anyMatch(part -> any.parts().contains(contrary(part))));
-    }
-
-    private static Condition contrary(Condition condition) {
-        if (condition instanceof Condition.Compares compares) {
-            Condition.Comparison opposite = switch (compares.comparison()) {
-                case EQUAL -> Condition.Comparison.NOT_EQUAL;
-                case NOT_EQUAL -> Condition.Comparison.EQUAL;
-                case LESS -> Condition.Comparison.AT_LEAST;
-                case AT_LEAST -> Condition.Comparison.LESS;
-                case GREATER -> Condition.Comparison.AT_MOST;
-                case AT_MOST -> Condition.Comparison.GREATER;
-            };
-            return new Condition.Compares(compares.column(), opposite, compares.value());
-        }
-        return condition instanceof Condition.Not not ? not.part() : new Condition.Not(condition);
     }
 }

@@ -6,6 +6,7 @@ import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.InvalidRequestException;
+import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
@@ -15,13 +16,16 @@ import java.util.Map;
 import java.util.OptionalLong;
 
 /**
- * What a user asked to delete. A selection never means all records of a table: without a key it selects nothing.
+ * What a user asked to delete. A selection never means all records of a table: without a key it selects nothing, and a
+ * criteria that every record meets is refused.
  *
  * <pre>{@code
  * Selection.of("hive").key(12)
  * Selection.of("hive").keys(List.of(12, 13)).expecting(2)
  * Selection.of("apiary_keeper").key(3, 7)
  * Selection.of("apiary_keeper").key(Map.of("apiary_id", 3, "keeper_id", 7))
+ * Selection.of("inspection").where(column("inspected_on").lessThan(Moment.parse("today - 2 years")))
+ * Selection.of("inspection").where(Criteria.parse("hive.name like 'Fell%' and inspected_on < today - 2 years"))
  * }</pre>
  *
  * <p>A key may be given as text, the way a URL or a command line has it; it is read strictly by the column's type.
@@ -30,29 +34,30 @@ import java.util.OptionalLong;
  */
 public final class Selection {
     private final String table;
-    private final List<KeyGiven> keys;
+    private final Pick pick;
     private final OptionalLong expected;
     private final Map<String, KeyGiven> newParents;
     private final boolean skipBlocked;
 
     private Selection(
-            String table,
-            List<KeyGiven> keys,
-            OptionalLong expected,
-            Map<String, KeyGiven> newParents,
-            boolean skipBlocked) {
+            String table, Pick pick, OptionalLong expected, Map<String, KeyGiven> newParents, boolean skipBlocked) {
         this.table = table;
-        this.keys = List.copyOf(keys);
+        this.pick = pick;
         this.expected = expected;
         this.newParents = newParents;
         this.skipBlocked = skipBlocked;
+    }
+
+    /** What picks the records, before the catalog is known. */
+    private interface Pick {
+        SelectedRecords.Picked in(Table table, Catalog catalog, Clock clock);
     }
 
     /**
      * Starts a selection of records of one table.
      *
      * @param table its name, with its schema in front where it isn't the connection's own
-     * @return what takes the keys
+     * @return what takes the keys or the criteria
      */
     public static From of(String table) {
         return new From(table);
@@ -69,7 +74,7 @@ public final class Selection {
             throw new InvalidRequestException(
                     "A selection can't be expected to match " + records + " records.", "Expect 0 or more.");
         }
-        return new Selection(table, keys, OptionalLong.of(records), newParents, skipBlocked);
+        return new Selection(table, pick, OptionalLong.of(records), newParents, skipBlocked);
     }
 
     /**
@@ -79,7 +84,7 @@ public final class Selection {
      * @return the selection
      */
     public Selection skippingBlocked() {
-        return new Selection(table, keys, expected, newParents, true);
+        return new Selection(table, pick, expected, newParents, true);
     }
 
     /**
@@ -103,26 +108,27 @@ public final class Selection {
     public Selection reassigning(String link, KeyGiven newParent) {
         Map<String, KeyGiven> all = new LinkedHashMap<>(newParents);
         all.put(link, newParent);
-        return new Selection(table, keys, expected, all, skipBlocked);
+        return new Selection(table, pick, expected, all, skipBlocked);
     }
 
     /**
-     * Finds the table and turns the keys into its types. A key that was given twice counts once.
+     * Finds the table, and turns keys, columns and values into its types. A key that was given twice counts once.
      *
      * @param catalog what the database holds
+     * @param clock tells the moment that relative times are told from
      * @return the selection in terms of the catalog
-     * @throws InvalidRequestException when the table is unknown or has no key, or a key has another shape or type
+     * @throws InvalidRequestException when the table is unknown or has no key, a key has another shape or type, or a
+     *     criteria names what isn't there or would pick everything
      */
-    public SelectedKeys in(Catalog catalog) {
+    public SelectedRecords in(Catalog catalog, Clock clock) {
         Table found = catalog.table(table);
-        List<Key> distinct =
-                keys.stream().map(key -> key.resolve(found)).distinct().toList();
+        found.requireIdentity();
         Map<Link, Key> heirs = new LinkedHashMap<>();
         newParents.forEach((where, key) -> {
             Link link = catalog.link(where);
             heirs.put(link, key.resolve(link.parent()));
         });
-        return new SelectedKeys(found, distinct, expected, heirs, skipBlocked);
+        return new SelectedRecords(found, pick.in(found, catalog, clock), expected, heirs, skipBlocked);
     }
 
     /**
@@ -172,8 +178,31 @@ public final class Selection {
             return selecting(given);
         }
 
+        /**
+         * Selects the records that meet a criteria.
+         *
+         * @param criteria on columns of the table and of its parents
+         * @return the selection
+         * @throws InvalidRequestException when there is no criteria
+         */
+        public Selection where(Criteria criteria) {
+            if (criteria == null) {
+                throw new InvalidRequestException(
+                        "No criteria was given for the records of " + table + "; that never means all of them.",
+                        "Say what the records must have in common.");
+            }
+            return selecting((found, catalog, clock) ->
+                    new SelectedRecords.ByCriteria(criteria, criteria.on(found, catalog, clock)));
+        }
+
         private Selection selecting(List<KeyGiven> keys) {
-            return new Selection(table, keys, OptionalLong.empty(), Map.of(), false);
+            List<KeyGiven> given = List.copyOf(keys);
+            return selecting((found, catalog, clock) -> new SelectedRecords.ByKey(
+                    given.stream().map(key -> key.resolve(found)).distinct().toList()));
+        }
+
+        private Selection selecting(Pick pick) {
+            return new Selection(table, pick, OptionalLong.empty(), Map.of(), false);
         }
 
         @SuppressWarnings("unchecked") // names are checked against the columns when the selection meets a catalog

@@ -3,7 +3,7 @@ package dev.vacancy.plan;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.SelectedKeys;
+import dev.vacancy.criteria.SelectedRecords;
 import java.time.Instant;
 import java.util.Collections;
 import java.util.LinkedHashMap;
@@ -17,7 +17,7 @@ import java.util.Map;
  * @since 0.1
  */
 public final class Plan {
-    private final SelectedKeys selection;
+    private final SelectedRecords selection;
     private final By by;
     private final Instant madeAt;
     private final List<RecordContent> roots;
@@ -30,7 +30,7 @@ public final class Plan {
     private final boolean deferring;
     private final String fingerprint;
 
-    Plan(SelectedKeys selection, By by, Instant madeAt, Roots roots, Consequences consequences) {
+    Plan(SelectedRecords selection, By by, Instant madeAt, Roots roots, Consequences consequences) {
         this.selection = selection;
         this.by = by;
         this.madeAt = madeAt;
@@ -76,7 +76,7 @@ public final class Plan {
      *
      * @return the selection in terms of the catalog
      */
-    public SelectedKeys selection() {
+    public SelectedRecords selection() {
         return selection;
     }
 

@@ -6,7 +6,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
-import dev.vacancy.criteria.SelectedKeys;
+import dev.vacancy.criteria.SelectedRecords;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.Rule;
@@ -17,6 +17,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -52,7 +53,7 @@ public final class Planner {
      * @return the plan
      * @throws UnexpectedCountException when the selection says how many records it must match and matches others
      */
-    public Plan look(Connection connection, SelectedKeys selection, By by) {
+    public Plan look(Connection connection, SelectedRecords selection, By by) {
         return plan(new Lookup(connection, dialect, false), selection, by);
     }
 
@@ -89,7 +90,7 @@ public final class Planner {
                                 .toList();
     }
 
-    private Plan plan(Lookup lookup, SelectedKeys selection, By by) {
+    private Plan plan(Lookup lookup, SelectedRecords selection, By by) {
         Plan.Roots found = readRoots(lookup, selection);
         expect(selection, found);
         refuseUselessParents(selection);
@@ -126,24 +127,29 @@ public final class Planner {
         roots.removeIf(root -> blocked.containsKey(root.key()));
     }
 
-    private Plan.Roots readRoots(Lookup lookup, SelectedKeys selection) {
-        if (selection.keys().isEmpty()) {
+    private Plan.Roots readRoots(Lookup lookup, SelectedRecords selection) {
+        Optional<Condition> wanted = selection.picked().condition();
+        if (wanted.isEmpty()) {
             return new Plan.Roots(List.of(), List.of(), List.of());
         }
         Table table = selection.table();
-        Condition wanted = Condition.among(
-                table.identity(), selection.keys().stream().map(Key::values).toList());
         Records records = new Records(rules.catalog());
-        List<RecordContent> contents = lookup.records(table, table.columns(), wanted).stream()
+        Set<Key> keys = comparable(selection.keys());
+        List<RecordContent> contents = lookup.records(table, table.columns(), wanted.get()).stream()
                 .map(values -> records.content(table, values))
+                // What a database takes for the same key, text in another case say, isn't what was asked for.
+                .filter(content -> keys.isEmpty() || keys.contains(content.key().comparable()))
                 .sorted(Comparator.comparing(RecordContent::key))
                 .toList();
-        Set<Key> found =
-                contents.stream().map(content -> content.key().comparable()).collect(Collectors.toSet());
+        Set<Key> found = comparable(contents.stream().map(RecordContent::key).toList());
         List<Key> notFound = selection.keys().stream()
                 .filter(key -> !found.contains(key.comparable()))
                 .toList();
         return new Plan.Roots(contents, notFound, List.of());
+    }
+
+    private static Set<Key> comparable(List<Key> keys) {
+        return keys.stream().map(Key::comparable).collect(Collectors.toSet());
     }
 
     private static List<Object> valuesOf(RecordContent root, List<Column> columns) {
@@ -152,7 +158,7 @@ public final class Planner {
         return values;
     }
 
-    private void refuseUselessParents(SelectedKeys selection) {
+    private void refuseUselessParents(SelectedRecords selection) {
         for (Link link : selection.newParents().keySet()) {
             if (rules.of(link).stream().noneMatch(rule -> rule.rule() == Rule.REASSIGN)) {
                 throw new InvalidRequestException(
@@ -162,7 +168,7 @@ public final class Planner {
         }
     }
 
-    private static void expect(SelectedKeys selection, Plan.Roots roots) {
+    private static void expect(SelectedRecords selection, Plan.Roots roots) {
         long found = roots.contents().size();
         if (selection.expected().isPresent() && selection.expected().getAsLong() != found) {
             String missing = roots.notFound().isEmpty()

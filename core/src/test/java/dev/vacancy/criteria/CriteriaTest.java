@@ -23,7 +23,6 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Random;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -162,7 +161,16 @@ class CriteriaTest {
                 "name is null or name is not null",
                 "hive_id < 3 or (hive_id >= 3 or name = 'x')",
                 "not (hive_id = 1 and hive_id <> 1)",
-                "(kilos > 1 or kilos <= 1) and (hive_id = 1 or not hive_id = 1)"
+                "(kilos > 1 or kilos <= 1) and (hive_id = 1 or not hive_id = 1)",
+                "hive_id is not null",
+                "hive_id <> 1 or hive_id <> 2",
+                "hive_id < 5 or hive_id > 3",
+                "hive_id between 2 and 3 or hive_id < 2 or hive_id > 3",
+                "hive_id not in (1, 2) or hive_id = 1 or hive_id < 3",
+                "kilos is null or kilos < 2 or kilos >= 2.0",
+                "name like '%' or name is null",
+                "active in (true, false) or active is null",
+                "apiary.name = 'Bramble' or apiary.name <> 'Bramble'"
             })
     void whatPicksEverythingIsRefused(String text) {
         Database database = hives(Engine.H2);
@@ -170,6 +178,24 @@ class CriteriaTest {
         assertThatThrownBy(() -> picked(database, "hive", Criteria.parse(text)))
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("picks every record of hive");
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "hive_id > 0",
+                "kilos is not null",
+                "name like '%'",
+                "hive_id < 3 or hive_id > 3",
+                "active = true or active is null",
+                "active = true or active = false",
+                "apiary.apiary_id is not null",
+                "apiary_id is null or apiary.name like 'B%'"
+            })
+    void whatLeavesSomethingOutIsUnderstood(String text) {
+        Database database = hives(Engine.H2);
+
+        assertThat(picked(database, "hive", Criteria.parse(text))).isNotEmpty();
     }
 
     @ParameterizedTest
@@ -191,79 +217,7 @@ class CriteriaTest {
                 .isInstanceOf(InvalidRequestException.class);
     }
 
-    /** Whatever is typed: either it is refused with an error of ours, or it picks from the table and nothing else happens. */
-    @OnEveryEngine
-    void nothingThatAUserTypesCanBecomeSql(Engine engine) {
-        Database database = hives(engine);
-        String[] parts = {
-            "hive_id",
-            "name",
-            "apiary.name",
-            "\"",
-            "'",
-            "''",
-            ";",
-            "--",
-            "/*",
-            "*/",
-            "(",
-            ")",
-            " ",
-            " and ",
-            " or ",
-            " not ",
-            "=",
-            "<>",
-            "<",
-            " in ",
-            " like ",
-            " between ",
-            " is null",
-            "1",
-            "2.5",
-            "'x'",
-            "'%'",
-            "today",
-            " - 90 days",
-            "drop table hive",
-            "delete from hive",
-            "select 1",
-            "union",
-            "\\",
-            "%",
-            "?",
-            "$1",
-            ":a",
-            "::int",
-            "{d '2026-01-01'}",
-            "🐝",
-            "\u202e",
-            "\0",
-            "\n",
-            ","
-        };
-        Random random = new Random(1887);
-        int understood = 0;
-        for (int i = 0; i < 400; i++) {
-            StringBuilder text = new StringBuilder(random.nextInt(3) == 0 ? "hive_id = 1" : "");
-            for (int j = random.nextInt(9); j >= 0; j--) {
-                text.append(parts[random.nextInt(parts.length)]);
-            }
-            try {
-                assertThat(picked(database, "hive", Criteria.parse(text.toString())))
-                        .as(text.toString())
-                        .isSubsetOf(1, 2, 3, 4);
-                understood++;
-            } catch (InvalidRequestException refused) {
-                assertThat(refused.remedy()).isNotBlank();
-            }
-        }
-        assertThat(understood).isPositive();
-        assertThat(database.count("hive")).isEqualTo(4);
-        assertThat(database.count("apiary")).isEqualTo(2);
-    }
-
-    private static Database hives(Engine engine) {
+    static Database hives(Engine engine) {
         return engine.database()
                 .run(
                         "create table keeper (keeper_id int primary key, name varchar(20))",

@@ -1,0 +1,88 @@
+package dev.vacancy.criteria;
+
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalLong;
+
+/**
+ * A selection in terms of the catalog.
+ *
+ * @param table the table
+ * @param picked which of its records
+ * @param expected how many records there must be, if the caller said so
+ * @param newParents the parents that take over children on links whose rule is to reassign them
+ * @param skipBlocked whether records that others forbid to delete are left out, instead of failing the whole
+ * @since 0.1
+ */
+public record SelectedRecords(
+        Table table, Picked picked, OptionalLong expected, Map<Link, Key> newParents, boolean skipBlocked) {
+    /** Keeps its own copy of the map. */
+    public SelectedRecords {
+        newParents = Map.copyOf(newParents);
+    }
+
+    /** What the selected records are picked by. */
+    public sealed interface Picked {
+        /**
+         * Returns what picks the records.
+         *
+         * @return the condition; none if no key was given, which selects nothing
+         */
+        Optional<Condition> condition();
+    }
+
+    /**
+     * Records picked one by one.
+     *
+     * @param keys their keys, each once; whether the records are there isn't known yet
+     */
+    public record ByKey(List<Key> keys) implements Picked {
+        /** Keeps its own copy of the list. */
+        public ByKey {
+            keys = List.copyOf(keys);
+        }
+
+        @Override
+        public Optional<Condition> condition() {
+            return keys.stream()
+                    .findFirst()
+                    .map(key -> Condition.among(
+                            key.columns(), keys.stream().map(Key::values).toList()));
+        }
+    }
+
+    /**
+     * Records picked by what they hold.
+     *
+     * @param criteria what was asked for
+     * @param wanted the same in terms of the catalog, with the moments that it names
+     */
+    public record ByCriteria(Criteria criteria, Condition wanted) implements Picked {
+        @Override
+        public Optional<Condition> condition() {
+            return Optional.of(wanted);
+        }
+    }
+
+    /**
+     * Returns the selected keys.
+     *
+     * @return the keys in the order in which they were given; none if the records are picked by criteria
+     */
+    public List<Key> keys() {
+        return picked instanceof ByKey byKey ? byKey.keys : List.of();
+    }
+
+    /**
+     * Returns the criteria that picks the records.
+     *
+     * @return the criteria; nothing if the records are picked by key
+     */
+    public Optional<Criteria> criteria() {
+        return picked instanceof ByCriteria byCriteria ? Optional.of(byCriteria.criteria) : Optional.empty();
+    }
+}

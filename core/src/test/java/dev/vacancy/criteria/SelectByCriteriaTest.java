@@ -1,0 +1,194 @@
+package dev.vacancy.criteria;
+
+import static dev.vacancy.criteria.Criteria.column;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.UnexpectedCountException;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.run.Outcome;
+import dev.vacancy.run.StalePlanException;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import dev.vacancy.testing.Schemas;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.InstantSource;
+import java.time.ZoneOffset;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.atomic.AtomicReference;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** Records selected by what they hold: the right ones go, nothing else does, and nobody gets everything by accident. */
+class SelectByCriteriaTest {
+    @OnEveryEngine
+    void recordsArePickedByTheirOwnAndTheirParentsColumns(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+
+        assertThat(keys(plan(database, column("note").equalTo("calm")))).containsExactly("1", "3");
+        assertThat(keys(plan(database, Criteria.parse("note = 'calm' and hive.name like 'Fell%'"))))
+                .containsExactly("1");
+        assertThat(keys(plan(database, Criteria.parse("hive.apiary.name = 'Bramble' or inspection_id = 2"))))
+                .containsExactly("2", "3");
+    }
+
+    @OnEveryEngine
+    void exactlyTheMatchingRecordsGoWithTheirChildren(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Vacancy vacancy = Vacancy.over(database.source());
+        Plan plan = vacancy.plan(Selection.of("inspection").where(column("note").equalTo("calm")), By.user("odile"));
+
+        Outcome outcome = vacancy.run(Approval.of(plan));
+
+        assertThat(outcome.counts()).isEqualTo(Map.of("inspection", 2L, "frame_check", 3L));
+        assertThat(database.rows("select inspection_id from inspection")).containsExactly("2");
+        assertThat(database.count("frame_check")).isZero();
+        assertThat(database.count("hive")).isEqualTo(2);
+    }
+
+    @OnEveryEngine
+    void whatMatchesNothingSelectsNothing(Engine engine) {
+        Plan plan = plan(Schemas.threeLevels(engine), column("note").equalTo("cross"));
+
+        assertThat(plan.isEmpty()).isTrue();
+        assertThat(plan.notFound()).isEmpty();
+        assertThat(plan.selection().criteria()).map(Criteria::toString).contains("note = 'cross'");
+    }
+
+    @OnEveryEngine
+    void anotherNumberThanExpectedIsRefused(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Selection calm = Selection.of("inspection").where(column("note").equalTo("calm"));
+        Vacancy vacancy = Vacancy.over(database.source());
+
+        assertThat(vacancy.plan(calm.expecting(2), By.user("odile")).roots()).hasSize(2);
+        assertThatThrownBy(() -> vacancy.plan(calm.expecting(1), By.user("odile")))
+                .isInstanceOf(UnexpectedCountException.class);
+    }
+
+    @OnEveryEngine
+    void aRecordThatComesToMatchMakesThePlanStale(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Vacancy vacancy = Vacancy.over(database.source());
+        Approval approval = Approval.of(
+                vacancy.plan(Selection.of("inspection").where(column("note").equalTo("calm")), By.user("odile")));
+        database.run("update inspection set note = 'calm' where inspection_id = 2");
+
+        assertThatThrownBy(() -> vacancy.run(approval))
+                .isInstanceOf(StalePlanException.class)
+                .hasMessageContaining("1 more of inspection");
+        assertThat(database.count("inspection")).isEqualTo(3);
+    }
+
+    @OnEveryEngine
+    void aRecordThatNoLongerMatchesMakesThePlanStale(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Vacancy vacancy = Vacancy.over(database.source());
+        Approval approval = Approval.of(vacancy.plan(
+                Selection.of("inspection").where(Criteria.parse("hive.apiary.name = 'Fellside'")), By.user("odile")));
+        database.run("update apiary set name = 'Fell' where apiary_id = 1");
+
+        assertThatThrownBy(() -> vacancy.run(approval)).isInstanceOf(StalePlanException.class);
+        assertThat(database.count("inspection")).isEqualTo(3);
+    }
+
+    @OnEveryEngine
+    void todayIsTheDayOnWhichThePlanWasMade(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table treatment (treatment_id int primary key, withhold_until date)",
+                        "insert into treatment values (1, '2026-05-31'), (2, '2026-06-01'), (3, '2026-06-02')");
+        AtomicReference<Instant> now = new AtomicReference<>(Instant.parse("2026-06-01T23:59:00Z"));
+        Clock clock = ((InstantSource) now::get).withZone(ZoneOffset.UTC);
+        Vacancy vacancy = Vacancy.over(database.source(), RuleBook.bySchema(), clock);
+        Selection lapsed = Selection.of("treatment").where(Criteria.parse("withhold_until < today"));
+        Plan plan = vacancy.plan(lapsed, By.user("odile"));
+        now.set(now.get().plus(Duration.ofMinutes(2)));
+
+        vacancy.run(Approval.of(plan));
+
+        assertThat(database.rows("select treatment_id from treatment order by 1"))
+                .containsExactly("2", "3");
+        assertThat(keys(vacancy.plan(lapsed, By.user("odile")))).containsExactly("2");
+    }
+
+    @OnEveryEngine
+    void blockedOnesCanBeLeftOut(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table apiary (apiary_id int primary key, name varchar(40))",
+                        "create table hive (hive_id int primary key, apiary_id int not null references apiary (apiary_id))",
+                        "insert into apiary values (1, 'Fellside'), (2, 'Fell End'), (3, 'Bramble')",
+                        "insert into hive values (1, 2)");
+        Selection fells = Selection.of("apiary").where(column("name").like("Fell%"));
+
+        Plan plan = Vacancy.over(database.source()).plan(fells.skippingBlocked(), By.user("odile"));
+
+        assertThat(keys(plan)).containsExactly("1");
+        assertThat(plan.skipped())
+                .extracting(skipped -> skipped.root().key().text())
+                .containsExactly("2");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"hive_id is not null", "hive_id > 1 or hive_id < 2", "name is null or not name is null"})
+    void aCriteriaThatEveryRecordMeetsIsRefused(String text) {
+        Database database = Schemas.threeLevels(Engine.H2);
+        Selection all = Selection.of("hive").where(Criteria.parse(text));
+
+        assertThatThrownBy(() -> Vacancy.over(database.source()).plan(all, By.user("odile")))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("picks every record of hive");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"", " "})
+    void anEmptyCriteriaNeverMeansAll(String text) {
+        assertThatThrownBy(() -> Selection.of("hive").where(Criteria.parse(text)))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("never means all records");
+        assertThatThrownBy(() -> Selection.of("hive").where(null))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("never means all");
+    }
+
+    @OnEveryEngine
+    void aTableWithoutAKeyCantBeSelectedFrom(Engine engine) {
+        Database database = engine.database().run("create table weight (kilos int)", "insert into weight values (1)");
+        Selection light = Selection.of("weight").where(column("kilos").lessThan(2));
+
+        assertThatThrownBy(() -> Vacancy.over(database.source()).plan(light, By.user("odile")))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("no primary key");
+    }
+
+    @OnEveryEngine
+    void aKeyInAnotherCaseIsAnotherKey(Engine engine) {
+        Database database = engine.database()
+                .run("create table tag (name varchar(20) primary key)", "insert into tag values ('calm'), ('cross')");
+        Vacancy vacancy = Vacancy.over(database.source());
+        Plan plan = vacancy.plan(Selection.of("tag").keys(List.of("CALM", "cross")), By.user("odile"));
+
+        vacancy.run(Approval.of(plan));
+
+        assertThat(plan.notFound()).hasToString("[CALM]");
+        assertThat(database.rows("select name from tag")).containsExactly("calm");
+    }
+
+    private static Plan plan(Database database, Criteria criteria) {
+        return Vacancy.over(database.source()).plan(Selection.of("inspection").where(criteria), By.user("odile"));
+    }
+
+    private static List<String> keys(Plan plan) {
+        return plan.roots().stream().map(root -> root.key().text()).toList();
+    }
+}

@@ -32,6 +32,13 @@ final class DemoWalk {
         step("What is in the database, and what is the rule of each link?", "", "map");
         step("Is anything about schema and rules risky?", "", "check");
         step("What would go with hive 12, its queen and its photos among it? Looking changes nothing.", "", PREVIEW);
+        step(
+                "Records can be picked by what they and their parents hold.",
+                "",
+                "preview",
+                "inspection",
+                "--where",
+                "hive.name = 'Bramble Three' and inspected_on < '2026-08-01'");
         step("Hive 4 gave honey to batches that were sold, so it can't go.", "", "delete", "hive", "--key", "4");
         step("Deleting asks first. Whoever doesn't say yes has said no.", "no", "delete", "hive", "--key", "12");
         step(

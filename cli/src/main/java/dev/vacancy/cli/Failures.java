@@ -21,7 +21,7 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
     @Override
     public int handleParseException(ParameterException wrong, String[] arguments) {
         String command = wrong.getCommandLine().getCommandSpec().qualifiedName();
-        surroundings.err().println(wrong.getMessage());
+        surroundings.err().println(wrong.getMessage().replaceFirst("^Error: ", ""));
         if (!UnmatchedArgumentException.printSuggestions(wrong, surroundings.errWriter())) {
             surroundings.err().println("'" + command + " --help' tells how to call it.");
         }

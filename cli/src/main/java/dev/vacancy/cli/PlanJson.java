@@ -2,6 +2,7 @@ package dev.vacancy.cli;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
@@ -46,6 +47,7 @@ final class PlanJson {
     private static Map<String, Object> plan(Plan plan) {
         Map<String, Object> json = new LinkedHashMap<>();
         json.put("table", plan.table().name());
+        json.put("where", plan.selection().criteria().map(Criteria::toString).orElse(null));
         json.put("by", by(plan.by()));
         json.put("records", plan.roots().stream().map(PlanJson::values).toList());
         json.put("notFound", plan.notFound().stream().map(Key::text).toList());

@@ -2,6 +2,7 @@ package dev.vacancy.cli;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
@@ -87,12 +88,18 @@ final class PlanText {
                         .collect(Collectors.joining(", ", ": ", more));
     }
 
+    private static String picked(Plan plan, Criteria criteria) {
+        int picked = plan.roots().size() + plan.skipped().size();
+        return (picked == 0 ? "No record" : records(picked)) + " of " + plan.table() + " where " + criteria;
+    }
+
     private static List<String> summary(Plan plan) {
         List<String> lines = new ArrayList<>();
         if (!plan.notFound().isEmpty()) {
             String keys = plan.notFound().stream().map(Key::text).collect(Collectors.joining(", "));
             lines.add("Not found in " + plan.table() + ": " + keys);
         }
+        plan.selection().criteria().map(criteria -> picked(plan, criteria)).ifPresent(lines::add);
         addSkipped(plan, lines);
         if (plan.isEmpty()) {
             return lines;

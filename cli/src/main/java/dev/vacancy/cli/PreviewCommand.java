@@ -10,7 +10,7 @@ import picocli.CommandLine.Mixin;
         name = "preview",
         mixinStandardHelpOptions = true,
         description = "Show all that a deletion would do. Nothing is changed.",
-        footer = "%nExit status: 0 if it could be done, 3 if records forbid it, 5 if no key was found.")
+        footer = "%nExit status: 0 if it could be done, 3 if records forbid it, 5 if nothing matched.")
 final class PreviewCommand extends DatabaseCommand {
     @Mixin
     private SelectionOptions selection;

@@ -3,12 +3,15 @@ package dev.vacancy.cli;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -17,17 +20,13 @@ final class SelectionOptions {
     @Parameters(paramLabel = "TABLE", description = "The table that holds the records.")
     private String table;
 
-    @Option(
-            names = "--key",
-            paramLabel = "KEY",
-            required = true,
-            description = "The key of a record; once for each. A composite key is column=value,column=value.")
-    private List<String> keys;
+    @ArgGroup
+    private Picked picked = new Picked();
 
     @Option(
             names = "--expect",
             paramLabel = "N",
-            description = "Refuse unless the keys match exactly this many records.")
+            description = "Refuse unless the selection matches exactly this many records.")
     private Long expected;
 
     @Option(
@@ -48,6 +47,46 @@ final class SelectionOptions {
     @Option(names = "--reason", paramLabel = "TEXT", description = "Why.")
     private String reason;
 
+    /** One way of saying which records, not several. */
+    static final class Picked {
+        @Option(
+                names = "--key",
+                paramLabel = "KEY",
+                description = "The key of a record; once for each. A composite key is column=value,column=value.")
+        private List<String> keys = List.of();
+
+        @Option(
+                names = "--where",
+                paramLabel = "TEXT",
+                description = "What the records have in common, as in SQL: \"name like 'Bramble%%'\","
+                        + " \"inspected_on < today - 90 days\"; hive.name is a parent's column.")
+        private List<String> criteria = List.of();
+
+        private Selection of(Table table) {
+            if (keys.isEmpty() && criteria.isEmpty()) {
+                throw new InvalidRequestException(
+                        "Nothing says which records of " + table.name() + "; that never means all of them.",
+                        "Name them with --key KEY, or say what they have in common with --where TEXT.");
+            }
+            if (!criteria.isEmpty()) {
+                return Selection.of(table.name()).where(Criteria.parse(only(criteria)));
+            }
+            List<Object> given = new ArrayList<>();
+            for (String key : keys) {
+                given.add(table.identity().size() > 1 ? KeyText.composite(table, key) : List.of(key));
+            }
+            return Selection.of(table.name()).keys(given);
+        }
+
+        private static String only(List<String> criteria) {
+            if (criteria.size() > 1) {
+                throw new InvalidRequestException(
+                        "--where was given " + criteria.size() + " times.", "Join the conditions by AND or OR in one.");
+            }
+            return criteria.get(0);
+        }
+    }
+
     private static KeyGiven newParent(Vacancy vacancy, Map.Entry<String, String> given) {
         Table parent = vacancy.catalog().link(given.getKey()).parent();
         return parent.identity().size() > 1
@@ -57,12 +96,7 @@ final class SelectionOptions {
 
     /** Plans what these options ask for. */
     Plan plan(Vacancy vacancy) {
-        Table found = vacancy.catalog().table(table);
-        List<Object> given = new ArrayList<>();
-        for (String key : keys) {
-            given.add(found.identity().size() > 1 ? KeyText.composite(found, key) : List.of(key));
-        }
-        Selection selection = Selection.of(found.name()).keys(given);
+        Selection selection = picked.of(vacancy.catalog().table(table));
         for (Map.Entry<String, String> newParent : newParents.entrySet()) {
             selection = selection.reassigning(newParent.getKey(), newParent(vacancy, newParent));
         }

@@ -153,6 +153,40 @@ class CommandLineTest {
     }
 
     @Test
+    void recordsArePickedByWhatTheyAndTheirParentsHold() throws Exception {
+        String before = " from inspection where hive_id = 12 and inspected_on < date '2026-08-01'";
+        long matching = DemoDatabase.number(folder, "select count(*)" + before);
+        long all = DemoDatabase.number(folder, "select count(*) from inspection");
+
+        Tool.Result delete = Tool.run(
+                folder,
+                "delete",
+                "inspection",
+                "--where",
+                "hive.name = 'Bramble Three' and inspected_on < '2026-08-01'",
+                "--expect",
+                String.valueOf(matching),
+                "--yes");
+
+        assertThat(delete.status()).isZero();
+        assertThat(delete.out())
+                .contains(matching + " records of inspection where hive.name = 'Bramble Three' and inspected_on <"
+                        + " '2026-08-01'\n")
+                .contains("Deleted ", "inspection " + matching + ",");
+        assertThat(DemoDatabase.number(folder, "select count(*)" + before)).isZero();
+        assertThat(DemoDatabase.number(folder, "select count(*) from inspection"))
+                .isEqualTo(all - matching);
+    }
+
+    @Test
+    void aCriteriaThatMatchesNothingIsTold() throws Exception {
+        Tool.Result delete = Tool.run(folder, "delete", "hive", "--where", "hive_id > 1000", "--yes");
+
+        assertThat(delete.status()).isEqualTo(5);
+        assertThat(delete.out().strip()).isEqualTo("No record of hive where hive_id > 1000");
+    }
+
+    @Test
     void aConfigurationElsewhereIsNamed() throws Exception {
         Path elsewhere = Files.createDirectory(folder.resolve("elsewhere"));
 
@@ -182,7 +216,29 @@ class CommandLineTest {
                                 + "Check what is selected, or expect 1.\n"),
                 Arguments.of(
                         "preview hive",
-                        "Missing required option: '--key=KEY'\n'vacancy preview --help' tells how to call it.\n"),
+                        "Nothing says which records of hive; that never means all of them.\nName them with --key KEY, or"
+                                + " say what they have in common with --where TEXT.\n"),
+                Arguments.of(
+                        "preview hive --key 1 --where hive_id=2",
+                        "--key=KEY, --where=TEXT are mutually exclusive (specify only one)\n"
+                                + "'vacancy preview --help' tells how to call it.\n"),
+                Arguments.of(
+                        "delete hive --where hive_id=1 --where hive_id=2 --yes",
+                        "--where was given 2 times.\nJoin the conditions by AND or OR in one.\n"),
+                Arguments.of(
+                        "delete hive --where hive_id>0|or|hive_id<=0 --yes",
+                        "This criteria picks every record of hive.\n"
+                                + "Say what the records have in common that others have not.\n"),
+                Arguments.of(
+                        "delete hive --where colour='red' --yes",
+                        "Table hive has no column 'colour'.\nThere are: hive_id, name, apiary_id, queen_id, wood,"
+                                + " set_up_on.\n"),
+                Arguments.of(
+                        "delete hive --where | --yes",
+                        "The criteria is empty; an empty criteria never means all records.\nAllowed are: column = value,"
+                                + " <>, <, <=, >, >=, IN (…), BETWEEN … AND …, LIKE '…', IS NULL, AND, OR, NOT and"
+                                + " parentheses; values are numbers, 'text', '2026-05-31', true, false, today, now and"
+                                + " today - 90 days.\n"),
                 Arguments.of(
                         "preview hive --key 1 --output xml",
                         "Invalid value for option '--output': expected one of [TEXT, JSON] (case-insensitive) but was"
@@ -197,7 +253,12 @@ class CommandLineTest {
     @ParameterizedTest
     @MethodSource("mistakes")
     void aMistakeIsAnsweredInTwoLines(String arguments, String answer) throws Exception {
-        Tool.Result result = Tool.run(folder, arguments.isEmpty() ? new String[0] : arguments.split(" ", -1));
+        String[] words = Stream.of(arguments.split(" ", -1))
+                .filter(word -> !arguments.isEmpty())
+                .map(word -> word.replace('|', ' '))
+                .toArray(String[]::new);
+
+        Tool.Result result = Tool.run(folder, words);
 
         assertThat(result.status()).isEqualTo(2);
         assertThat(result.out()).isEmpty();

@@ -21,6 +21,7 @@ class DemoTest {
         assertThat(demo.out())
                 .contains("$ vacancy map --config larkmoor")
                 .contains("$ vacancy preview hive --key 12 --config larkmoor")
+                .contains("records of inspection where hive.name = 'Bramble Three'")
                 .contains("a sold batch must stay traceable", "(exit status 3)")
                 .contains("[y/N] no\nNot approved. Nothing was deleted.\n(exit status 4)")
                 .contains("Deleted 617 records", "because: colony lost")

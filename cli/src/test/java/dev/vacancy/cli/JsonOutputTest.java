@@ -44,7 +44,16 @@ class JsonOutputTest {
         assertThat(preview.get("blockers")).isEmpty();
         assertThat(preview.get("notFound").get(0).asString()).isEqualTo("999");
         assertThat(preview.get("records").get(0).get("name").asString()).isEqualTo("Bramble Three");
+        assertThat(preview.get("where").isNull()).isTrue();
         assertThat(preview.has("run")).isFalse();
+    }
+
+    @Test
+    void aCriteriaIsToldAsItWasUnderstood() throws Exception {
+        JsonNode preview = json(0, "preview", "hive", "--where", "NAME like 'Bramble%'  AND not hive_id=12");
+
+        assertThat(preview.get("where").asString()).isEqualTo("NAME like 'Bramble%' and not (hive_id = 12)");
+        assertThat(preview.get("counts").get("hive").asInt()).isEqualTo(6);
     }
 
     @Test

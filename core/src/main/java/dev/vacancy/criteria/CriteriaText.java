@@ -1,6 +1,7 @@
 package dev.vacancy.criteria;
 
 import dev.vacancy.failure.InvalidRequestException;
+import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -213,11 +214,11 @@ final class CriteriaText {
             return moments.containsKey(value) ? moments.get(value) : value;
         }
         if (node instanceof LongValue || node instanceof DoubleValue) {
-            return node.toString();
+            return number(node.toString());
         }
         if (node instanceof SignedExpression signed
                 && (signed.getExpression() instanceof LongValue || signed.getExpression() instanceof DoubleValue)) {
-            return (signed.getSign() == '-' ? "-" : "") + signed.getExpression();
+            return number((signed.getSign() == '-' ? "-" : "") + signed.getExpression());
         }
         if (node instanceof BooleanValue truth) {
             return truth.getValue();
@@ -226,6 +227,12 @@ final class CriteriaText {
             return literal.getValue().replace("'", "").replace(' ', 'T');
         }
         throw refused(node, "stands where a value is expected");
+    }
+
+    /** A number if it is written as one usually is; else the text, for the column's type to judge. */
+    private static Object number(String text) {
+        BigDecimal number = new BigDecimal(text);
+        return number.toString().equals(text) ? number : text;
     }
 
     private InvalidRequestException refused(Expression node, String why) {

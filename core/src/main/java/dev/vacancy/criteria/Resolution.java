@@ -29,7 +29,7 @@ final class Resolution {
         if (Tautology.is(condition)) {
             throw new InvalidRequestException(
                     "This criteria picks every record of " + table.name() + ".",
-                    "Say what the records have in common that others have not; a clause for all children needs none.");
+                    "Say what the records have in common that others have not.");
         }
         return condition;
     }

@@ -164,6 +164,8 @@ public final class Vacancy {
      * @throws StalePlanException when the records changed since, so that the plan would be another one now
      * @throws LockedException when somebody else is changing one of the records
      * @throws DatabaseException when the database refuses a statement
+     * @throws InvalidRequestException when the default of a foreign key, set by ON DELETE SET DEFAULT, names a record that
+     *     goes too
      */
     public Outcome run(Approval approval) {
         return runner.run(approval, transactions);

@@ -37,6 +37,7 @@ final class Judgement {
     private final List<Effect> effects = new ArrayList<>();
     private final List<Blocker> blockers = new ArrayList<>();
     private final List<Step> steps = new ArrayList<>();
+    private Optional<InvalidRequestException> refusal = Optional.empty();
 
     /**
      * Judges nothing yet.
@@ -51,6 +52,11 @@ final class Judgement {
         this.newParents = newParents;
         this.lookup = lookup;
         this.gathering = gathering;
+    }
+
+    /** Why the request can't be planned as it stands, unless it is because of something that is left out yet. */
+    Optional<InvalidRequestException> refusal() {
+        return refusal;
     }
 
     /** Who blocks each of the selected records that can't go. */
@@ -160,8 +166,8 @@ final class Judgement {
             case DETACH -> Optional.of(new Step.Detach(table, rule.link().emptied(), staying, count));
             case RESET -> Optional.of(new Step.Reset(table, columns, staying, count));
             case REASSIGN ->
-                Optional.of(new Step.Reassign(
-                        table, columns, referenceTo(newParent.orElseThrow(), rule.link()), staying, count));
+                referenceTo(newParent.orElseThrow(), rule.link())
+                        .map(reference -> new Step.Reassign(table, columns, reference, staying, count));
             case CASCADE, BLOCK, KEEP -> Optional.empty();
         };
     }
@@ -170,20 +176,21 @@ final class Judgement {
         return Optional.ofNullable(newParents.get(rule.link())).or(rule::newParent);
     }
 
-    /** Reads what children of the new parent hold as their foreign key; it must be there and stay. */
-    private List<Object> referenceTo(Key newParent, Link link) {
+    /** Reads what children of the new parent hold as their foreign key; nothing unless it is there and stays. */
+    private Optional<List<Object>> referenceTo(Key newParent, Link link) {
         Table parent = link.parent();
         List<List<Object>> found = lookup.records(
                 parent, link.parentColumns(), Condition.among(parent.identity(), List.of(newParent.values())));
         boolean goes = gathering.going(parent).members().stream()
                 .anyMatch(member -> member.key().comparable().equals(newParent.comparable()));
         if (found.isEmpty() || goes) {
-            throw new InvalidRequestException(
+            refusal = Optional.of(new InvalidRequestException(
                     parent.name() + " " + newParent + ", who should take over " + link.where()
                             + (goes ? ", would go too." : ", isn't there."),
-                    "Name another one.");
+                    "Name another one."));
+            return Optional.empty();
         }
-        return link.declared() ? found.get(0) : converted(found.get(0), link);
+        return Optional.of(link.declared() ? found.get(0) : converted(found.get(0), link));
     }
 
     private static List<Object> converted(List<Object> values, Link link) {

@@ -102,6 +102,9 @@ public final class Planner {
                     new Judgement(rules.catalog(), selection.newParents(), lookup, gathering, selection.skipBlocked());
             Plan.Consequences consequences = judgement.consequences(selection.table(), skipped);
             if (judgement.blockedRoots().isEmpty()) {
+                judgement.refusal().ifPresent(useless -> {
+                    throw useless;
+                });
                 return new Plan(
                         selection, by, clock.instant(), new Plan.Roots(roots, found.notFound(), skipped), consequences);
             }
@@ -124,6 +127,7 @@ public final class Planner {
                 .filter(root -> blocked.containsKey(root.key()))
                 .map(root -> new Skipped(root, blocked.get(root.key())))
                 .forEach(skipped::add);
+        skipped.sort(Comparator.comparing(left -> left.root().key()));
         roots.removeIf(root -> blocked.containsKey(root.key()));
     }
 

@@ -9,6 +9,7 @@ import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
 import dev.vacancy.dialect.Statements;
 import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.Effect;
@@ -30,6 +31,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /**
  * Carries out what was approved, and nothing else: locks the records, plans again, compares, and only then changes
@@ -103,6 +105,7 @@ public final class Runner {
             }
             for (Step step : now.steps()) {
                 carryOut(step, connection);
+                refuseUselessDefault(step, connection);
             }
             for (Step step : now.steps()) {
                 refuseLeft(step, connection);
@@ -169,17 +172,29 @@ public final class Runner {
 
     /** Where the number of deleted records tells too little, sees to it that none of them is left. */
     private void refuseLeft(Step step, Connection connection) throws SQLException {
-        if (!isTogether(step)) {
-            return;
+        long left = isTogether(step) ? left(step, connection) : 0;
+        if (left > 0) {
+            throw new StalePlanException(List.of(left + " fewer of " + step.table()));
         }
+    }
+
+    /** Not every database notices by itself that a default leads back to a parent that goes. */
+    private void refuseUselessDefault(Step step, Connection connection) throws SQLException {
+        if (step instanceof Step.Reset reset && left(reset, connection) > 0) {
+            String columns = reset.columns().stream().map(Column::name).collect(Collectors.joining(", "));
+            throw new InvalidRequestException(
+                    "The default of " + columns + " in " + reset.table() + " names a record that goes too.",
+                    "Nothing was changed; give that link another rule, or the column another default.");
+        }
+    }
+
+    private long left(Step step, Connection connection) throws SQLException {
         Fragment query =
                 Statements.count(step.table().in(dialect), step.condition().in(dialect, step.table()));
         try (PreparedStatement statement = query.prepare(connection);
                 ResultSet row = statement.executeQuery()) {
             row.next();
-            if (row.getLong(1) > 0) {
-                throw new StalePlanException(List.of(row.getLong(1) + " fewer of " + step.table()));
-            }
+            return row.getLong(1);
         }
     }
 

@@ -1,9 +1,12 @@
 package dev.vacancy.property;
 
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.property.World.Action;
 import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
@@ -22,19 +25,60 @@ final class Cases {
 
     private Cases() {}
 
+    /** How the records are picked. */
+    enum Pick {
+        BY_KEY,
+        BY_OWN_COLUMN,
+        BY_PARENTS_COLUMN
+    }
+
     /**
      * A world and what to delete from it.
      *
-     * @param keys keys of the root table, some of which no record may have
+     * @param keys keys of the root table, some of which no record may have; a criteria goes by the first
+     * @param skipping whether blocked records are left out
      */
-    record Case(World world, int root, List<Integer> keys) {
-        List<Object> selected() {
-            return keys.stream().map(key -> world.keyOf(root, key)).toList();
+    record Case(World world, int root, Pick pick, List<Integer> keys, boolean skipping) {
+        Case in(World other) {
+            return new Case(other, root, pick, keys, skipping);
+        }
+
+        Selection selection() {
+            Selection.From from = Selection.of(world.name(root));
+            Selection selection = parent().isPresent() || pick == Pick.BY_OWN_COLUMN
+                    ? from.where(Criteria.parse(
+                            parent().map(link -> "f" + link.number() + ".id").orElse("id") + " <= " + keys.get(0)))
+                    : from.keys(keys.stream().map(key -> world.keyOf(root, key)).toList());
+            return skipping ? selection.skippingBlocked() : selection;
+        }
+
+        /** The keys of the records that are selected, as far as they are there. */
+        List<Integer> selected() {
+            return world.records().get(root).entrySet().stream()
+                    .filter(row -> parent().isPresent()
+                            ? isOfParent(parent().get(), row.getValue())
+                            : pick == Pick.BY_OWN_COLUMN ? row.getKey() <= keys.get(0) : keys.contains(row.getKey()))
+                    .map(Map.Entry::getKey)
+                    .toList();
+        }
+
+        private boolean isOfParent(World.Link link, List<Integer> values) {
+            Integer parent = values.get(world.linksOf(root).indexOf(link));
+            return parent != null && parent <= keys.get(0);
+        }
+
+        private Optional<World.Link> parent() {
+            return world.linksOf(root).stream()
+                    .filter(link -> pick == Pick.BY_PARENTS_COLUMN && !world.isPair(link))
+                    .findFirst();
         }
     }
 
     /** Numbers that a link is made of. */
     private record LinkNumbers(int child, int parent, int nullable, int onDelete, int declared, int rule, int clause) {}
+
+    /** How records are picked, and which tables stand in another schema. */
+    private record Manner(Pick pick, boolean skipping, List<Boolean> elsewhere) {}
 
     static Arbitrary<Case> all() {
         Arbitrary<Integer> number = Arbitraries.integers().between(0, 1_000);
@@ -51,15 +95,27 @@ final class Cases {
                                 .between(1, MOST_ROWS + 1)
                                 .list()
                                 .ofMinSize(1)
-                                .ofMaxSize(3))
-                .as((tables, composite, links, rows, choices, root, keys) ->
-                        new Case(world(tables, root % tables, composite, links, rows, choices), root % tables, keys));
+                                .ofMaxSize(3),
+                        Combinators.combine(
+                                        Arbitraries.of(Pick.values()),
+                                        Arbitraries.of(false, false, true),
+                                        Arbitraries.of(false, false, false, true)
+                                                .list()
+                                                .ofSize(MOST_TABLES))
+                                .as(Manner::new))
+                .as((tables, composite, links, rows, choices, root, keys, manner) -> new Case(
+                        world(tables, root % tables, composite, manner.elsewhere(), links, rows, choices),
+                        root % tables,
+                        manner.pick(),
+                        keys,
+                        manner.skipping()));
     }
 
     private static World world(
             int tables,
             int root,
             List<Boolean> composite,
+            List<Boolean> elsewhere,
             List<LinkNumbers> numbers,
             List<Integer> rows,
             List<Integer> choices) {
@@ -73,7 +129,7 @@ final class Cases {
                 .filter(table -> links.stream().noneMatch(link -> link.parent() == table))
                 .boxed()
                 .collect(Collectors.toSet());
-        World empty = new World(tables, composite, keyless, links, List.of());
+        World empty = new World(tables, composite, keyless, positions(elsewhere), World.Schemas.NONE, links, List.of());
         Iterator<Integer> choice = Stream.iterate(0, i -> (i + 1) % choices.size())
                 .map(choices::get)
                 .iterator();
@@ -88,6 +144,10 @@ final class Cases {
             records.add(ofTable);
         }
         return empty.with(records);
+    }
+
+    private static Set<Integer> positions(List<Boolean> chosen) {
+        return IntStream.range(0, chosen.size()).filter(chosen::get).boxed().collect(Collectors.toSet());
     }
 
     /** A foreign key that may not be null leads to a table before its own that has records, so that no circle is firm. */

@@ -6,10 +6,11 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BlockedException;
-import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.property.Cases.Case;
+import dev.vacancy.property.World.Schemas;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
@@ -35,30 +36,37 @@ import net.jqwik.api.Provide;
  * a long run.
  */
 class DeletionPropertiesTest {
+    private static final String OTHER = "other";
+
     @Property
     void onH2(@ForAll("cases") Case given) {
-        holdOn(Engine.H2, Engine.H2.database(), given);
+        Database database = Engine.H2.database();
+        database.schema(OTHER);
+        holdOn(Engine.H2, database, new Schemas(database.ownSchema(), OTHER), given);
     }
 
     @Property
     void onPostgres(@ForAll("cases") Case given) {
         Database database = Shared.POSTGRESQL.get();
-        database.run("drop schema public cascade", "create schema public");
-        holdOn(Engine.POSTGRESQL, database, given);
+        database.run("drop schema if exists " + OTHER + " cascade", "drop schema public cascade");
+        database.schema(OTHER);
+        database.schema("public");
+        holdOn(Engine.POSTGRESQL, database, new Schemas("public", OTHER), given);
     }
 
     @Property
     void onMariaDb(@ForAll("cases") Case given) {
         Database database = Shared.MARIADB.get();
-        holdOn(Engine.MARIADB, database, given);
-        database.run(
-                "set foreign_key_checks = 0",
-                "drop table " + String.join(", ", given.world().tableNames()));
+        String other = database.schema(OTHER);
+        Schemas schemas = new Schemas(database.ownSchema(), other);
+        holdOn(Engine.MARIADB, database, schemas, given);
+        String[] tables = given.world().on(Engine.MARIADB, schemas).tableNames();
+        database.run("set foreign_key_checks = 0", "drop table " + String.join(", ", tables), "drop schema " + other);
     }
 
     @Property
     void onSqlite(@ForAll("cases") Case given) {
-        holdOn(Engine.SQLITE, Engine.SQLITE.database(), given);
+        holdOn(Engine.SQLITE, Engine.SQLITE.database(), Schemas.NONE, given);
     }
 
     @Provide
@@ -82,16 +90,19 @@ class DeletionPropertiesTest {
         }
     }
 
-    private static void holdOn(Engine engine, Database database, Case given) {
-        Case plain = new Case(given.world().bySchema(), given.root(), given.keys());
+    private static void holdOn(Engine engine, Database database, Schemas schemas, Case any) {
+        Case given = any.in(any.world().on(engine, schemas));
+        Case plain = given.in(given.world().bySchema());
         boolean declared = given.world().links().stream().allMatch(World.Link::declared);
         given.world().script(engine).forEach(database::run);
         if (declared) {
             // A database may refuse because of a child that another of its links would have taken along later; a plan
             // knows better. Wherever it does delete, what it leaves must be the same.
-            afterNativeDelete(database, plain)
-                    .ifPresent(left ->
-                            assertThat(afterModel(plain).map(World::contents)).hasValue(left));
+            Model.Result expected = Model.delete(plain.world(), plain.root(), plain.selected());
+            afterNativeDelete(database, plain).ifPresent(left -> {
+                assertThat(expected.end()).isEqualTo(Model.End.DONE);
+                assertThat(expected.after().contents()).isEqualTo(left);
+            });
         }
         assertLikeModel(database, given);
     }
@@ -99,23 +110,37 @@ class DeletionPropertiesTest {
     private static void assertLikeModel(Database database, Case given) {
         World world = given.world();
         Vacancy vacancy = Vacancy.over(database.source(), world.rules());
-        Optional<World> expected = afterModel(given);
+        Model.Result expected = given.skipping()
+                ? Model.deleteUnblocked(world, given.root(), given.selected())
+                : Model.delete(world, given.root(), given.selected());
         Optional<Approval> approval = approve(vacancy, given);
         assertThat(database.contents(world.tableNames())).isEqualTo(world.contents());
-        assertThat(approval.isPresent()).isEqualTo(expected.isPresent());
+        assertThat(approval.isPresent()).isEqualTo(expected.end() != Model.End.FORBIDDEN);
         if (approval.isEmpty()) {
             return;
         }
+        assertThat(approval.get().plan().skipped())
+                .extracting(skipped -> skipped.root().values().get("id"))
+                .containsExactlyElementsOf(expected.skipped());
+        if (expected.end() == Model.End.FAILED) {
+            assertThatThrownBy(() -> vacancy.run(approval.get()))
+                    .isInstanceOfAny(DatabaseException.class, InvalidRequestException.class);
+            assertThat(database.contents(world.tableNames())).isEqualTo(world.contents());
+            return;
+        }
+        assertDone(database, vacancy, approval.get(), world, expected.after());
+    }
 
-        Outcome outcome = vacancy.run(approval.get());
+    private static void assertDone(Database database, Vacancy vacancy, Approval approval, World world, World expected) {
+        Outcome outcome = vacancy.run(approval);
 
         List<String> after = database.contents(world.tableNames());
-        assertThat(after).isEqualTo(expected.get().contents());
-        assertThat(outcome.counts()).isEqualTo(gone(world, expected.get()));
-        assertThat(approval.get().plan().counts()).isEqualTo(outcome.counts());
+        assertThat(after).isEqualTo(expected.contents());
+        assertThat(outcome.counts()).isEqualTo(gone(world, expected));
+        assertThat(approval.plan().counts()).isEqualTo(outcome.counts());
         world.orphanQueries().forEach(query -> assertThat(database.rows(query)).containsExactly("0"));
         if (outcome.total() > 0) {
-            assertThatThrownBy(() -> vacancy.run(approval.get())).isInstanceOf(StalePlanException.class);
+            assertThatThrownBy(() -> vacancy.run(approval)).isInstanceOf(StalePlanException.class);
             assertThat(database.contents(world.tableNames())).isEqualTo(after);
         }
     }
@@ -123,8 +148,7 @@ class DeletionPropertiesTest {
     /** Nothing if a child forbids the deletion, or a parent who should take one over isn't there or goes too. */
     private static Optional<Approval> approve(Vacancy vacancy, Case given) {
         try {
-            return Optional.of(Approval.of(
-                    vacancy.plan(Selection.of("t" + given.root()).keys(given.selected()), By.user("odile"))));
+            return Optional.of(Approval.of(vacancy.plan(given.selection(), By.user("odile"))));
         } catch (BlockedException blocked) {
             return Optional.empty();
         } catch (InvalidRequestException refused) {
@@ -133,30 +157,30 @@ class DeletionPropertiesTest {
         }
     }
 
-    private static Optional<World> afterModel(Case given) {
-        return Model.delete(given.world(), given.root(), given.keys());
-    }
-
     private static Map<String, Long> gone(World before, World after) {
         Map<String, Long> gone = new LinkedHashMap<>();
         for (int table = 0; table < before.tables(); table++) {
             int count = before.records().get(table).size()
                     - after.records().get(table).size();
             if (count > 0) {
-                gone.put("t" + table, (long) count);
+                gone.put(before.name(table), (long) count);
             }
         }
         return gone;
     }
 
-    /** What the database leaves when it is told to delete by itself, or nothing if it refuses. */
+    /** What the database leaves when it is told to delete by itself; nothing if it refuses, or has nothing to do. */
     private static Optional<List<String>> afterNativeDelete(Database database, Case given) {
-        String keys = given.keys().stream().map(String::valueOf).collect(Collectors.joining(", "));
+        String keys = given.selected().stream().map(String::valueOf).collect(Collectors.joining(", "));
+        if (keys.isEmpty()) {
+            return Optional.empty();
+        }
         try (Connection connection = database.connect();
                 Statement statement = connection.createStatement()) {
             connection.setAutoCommit(false);
             try {
-                statement.executeUpdate("delete from t" + given.root() + " where id in (" + keys + ")");
+                statement.executeUpdate(
+                        "delete from " + given.world().name(given.root()) + " where id in (" + keys + ")");
                 return Optional.of(Database.contents(connection, given.world().tableNames()));
             } catch (SQLException refused) {
                 return Optional.empty();

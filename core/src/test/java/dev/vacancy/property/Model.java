@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
@@ -13,32 +12,85 @@ import java.util.TreeSet;
 final class Model {
     private Model() {}
 
-    /** The world afterwards, or nothing if a child forbids the deletion. */
-    static Optional<World> delete(World world, int root, Collection<Integer> keys) {
-        List<Set<Integer>> going = new ArrayList<>();
-        for (int table = 0; table < world.tables(); table++) {
-            going.add(new TreeSet<>());
-        }
-        keys.stream().filter(world.records().get(root)::containsKey).forEach(going.get(root)::add);
-        while (growOnce(world, going)) {
-            // until nothing more goes
-        }
+    /** What comes of it. */
+    enum End {
+        /** It can be done. */
+        DONE,
+        /** A child forbids it, or there is nobody to take one over. */
+        FORBIDDEN,
+        /** A child's default names nobody who stays, which only the database finds out. */
+        FAILED
+    }
+
+    /**
+     * What a deletion comes to.
+     *
+     * @param skipped the selected records that are left out
+     * @param after the world afterwards, the same as before unless it is done
+     */
+    record Result(End end, Set<Integer> skipped, World after) {}
+
+    /** Deletes all of the selected records or none. */
+    static Result delete(World world, int root, Collection<Integer> keys) {
+        List<Set<Integer>> going = going(world, root, keys);
+        End end = End.DONE;
         List<TreeMap<Integer, List<Integer>>> left = new ArrayList<>();
         for (int table = 0; table < world.tables(); table++) {
             TreeMap<Integer, List<Integer>> rows = new TreeMap<>();
             for (Map.Entry<Integer, List<Integer>> row :
                     world.records().get(table).entrySet()) {
                 if (!going.get(table).contains(row.getKey())) {
-                    Optional<List<Integer>> staying = staying(world, going, table, row.getKey(), row.getValue());
-                    if (staying.isEmpty()) {
-                        return Optional.empty();
+                    List<Integer> values = new ArrayList<>(row.getValue());
+                    for (World.Link link : world.linksOf(table)) {
+                        End ofLink = change(world, going, link, row.getKey(), values);
+                        end = end == End.FORBIDDEN || ofLink == End.DONE ? end : ofLink;
                     }
-                    rows.put(row.getKey(), staying.get());
+                    rows.put(row.getKey(), values);
                 }
             }
             left.add(rows);
         }
-        return Optional.of(world.with(left));
+        return new Result(end, Set.of(), end == End.DONE ? world.with(left) : world);
+    }
+
+    /** Deletes those of the selected records from which no child that blocks can be reached. */
+    static Result deleteUnblocked(World world, int root, Collection<Integer> keys) {
+        Set<Integer> remaining = new TreeSet<>(keys);
+        Set<Integer> skipped = new TreeSet<>();
+        while (true) {
+            List<Set<Integer>> going = going(world, root, remaining);
+            Set<Integer> blocked = new TreeSet<>(remaining);
+            blocked.removeIf(key -> !reachesBlocker(world, going(world, root, Set.of(key)), going));
+            if (blocked.isEmpty()) {
+                Result rest = delete(world, root, remaining);
+                return new Result(rest.end(), skipped, rest.after());
+            }
+            remaining.removeAll(blocked);
+            skipped.addAll(blocked);
+        }
+    }
+
+    private static boolean reachesBlocker(World world, List<Set<Integer>> reached, List<Set<Integer>> going) {
+        return world.links().stream()
+                .anyMatch(link -> world.records().get(link.child()).entrySet().stream()
+                        .filter(row -> !going.get(link.child()).contains(row.getKey()))
+                        .filter(row -> link.caseOf(row.getKey()).action() == World.Action.BLOCK)
+                        .map(row ->
+                                row.getValue().get(world.linksOf(link.child()).indexOf(link)))
+                        .anyMatch(parent ->
+                                parent != null && reached.get(link.parent()).contains(parent)));
+    }
+
+    private static List<Set<Integer>> going(World world, int root, Collection<Integer> keys) {
+        List<Set<Integer>> going = new ArrayList<>();
+        for (int table = 0; table < world.tables(); table++) {
+            going.add(new TreeSet<>());
+        }
+        going.get(root).addAll(keys);
+        while (growOnce(world, going)) {
+            // until nothing more goes
+        }
+        return going;
     }
 
     private static boolean growOnce(World world, List<Set<Integer>> going) {
@@ -58,34 +110,38 @@ final class Model {
         return grown;
     }
 
-    private static Optional<List<Integer>> staying(
-            World world, List<Set<Integer>> going, int table, int id, List<Integer> values) {
-        List<Integer> staying = new ArrayList<>(values);
-        List<World.Link> links = world.linksOf(table);
-        for (int i = 0; i < links.size(); i++) {
-            World.Link link = links.get(i);
-            Set<Integer> gone = going.get(link.parent());
-            if (values.get(i) != null && gone.contains(values.get(i))) {
-                World.Case rule = link.caseOf(id);
-                boolean hasNewParent = world.records().get(link.parent()).containsKey(rule.newParent())
-                        && !gone.contains(rule.newParent());
-                switch (rule.action()) {
-                    case DETACH -> staying.set(i, null);
-                    case KEEP -> {
-                        // it points at nobody then, as the rule wants it
-                    }
-                    case REASSIGN -> {
-                        if (!hasNewParent) {
-                            return Optional.empty();
-                        }
-                        staying.set(i, rule.newParent());
-                    }
-                    default -> {
-                        return Optional.empty();
-                    }
-                }
+    /** Changes the foreign key of a child that stays, where its parent goes. */
+    private static End change(World world, List<Set<Integer>> going, World.Link link, int id, List<Integer> values) {
+        int position = world.linksOf(link.child()).indexOf(link);
+        Integer parent = values.get(position);
+        if (parent == null || !going.get(link.parent()).contains(parent)) {
+            return End.DONE;
+        }
+        World.Case rule = link.caseOf(id);
+        switch (rule.action()) {
+            case DETACH -> values.set(position, null);
+            case REASSIGN -> {
+                values.set(position, rule.newParent());
+                return stays(world, going, link, rule.newParent()) ? End.DONE : End.FORBIDDEN;
+            }
+            case RESET -> {
+                values.set(position, link.hasDefault() ? 1 : null);
+                return link.hasDefault()
+                        ? stays(world, going, link, 1) ? End.DONE : End.FAILED
+                        : link.nullable() ? End.DONE : End.FAILED;
+            }
+            case KEEP -> {
+                // it points at nobody then, as the rule wants it
+            }
+            default -> {
+                return End.FORBIDDEN;
             }
         }
-        return Optional.of(staying);
+        return End.DONE;
+    }
+
+    private static boolean stays(World world, List<Set<Integer>> going, World.Link link, int parent) {
+        return world.records().get(link.parent()).containsKey(parent)
+                && !going.get(link.parent()).contains(parent);
     }
 }

@@ -15,10 +15,13 @@ import java.util.stream.Collectors;
  * A small made-up database, as values: tables {@code t0}, {@code t1}, … with a key {@code id}, which in some tables has
  * a second column {@code pair} that is always ten times the first, and one or two columns for each link. Where a link
  * points to a unique key that is not the primary key, that is a column {@code code}, always a hundred times the key.
+ * Where a foreign key has a default, it names the first parent.
  *
  * @param tables how many tables there are
  * @param composite the tables whose key has two columns
  * @param keyless the tables without a primary key, to which nothing links
+ * @param elsewhere the tables that stand in the other schema
+ * @param schemas what the schemas are called
  * @param links the foreign keys
  * @param records for each table its records, by key; each has a value for each link of the table, in the links' order
  */
@@ -26,12 +29,25 @@ record World(
         int tables,
         List<Boolean> composite,
         Set<Integer> keyless,
+        Set<Integer> elsewhere,
+        Schemas schemas,
         List<Link> links,
         List<TreeMap<Integer, List<Integer>>> records) {
+    /**
+     * What the schemas are called.
+     *
+     * @param own the schema that a name without one means
+     * @param other the other one; both are empty where a database has none
+     */
+    record Schemas(String own, String other) {
+        static final Schemas NONE = new Schemas("", "");
+    }
+
     /** What the schema says of the children. */
     enum OnDelete {
         CASCADE,
         SET_NULL,
+        SET_DEFAULT,
         NO_ACTION
     }
 
@@ -40,6 +56,7 @@ record World(
         CASCADE,
         BLOCK,
         DETACH,
+        RESET,
         REASSIGN,
         KEEP
     }
@@ -80,14 +97,38 @@ record World(
             Action action = switch (onDelete) {
                 case CASCADE -> Action.CASCADE;
                 case SET_NULL -> nullable ? Action.DETACH : Action.BLOCK;
+                case SET_DEFAULT -> Action.RESET;
                 case NO_ACTION -> Action.BLOCK;
             };
             return new Case(Optional.empty(), action, 0);
         }
+
+        boolean hasDefault() {
+            return onDelete == OnDelete.SET_DEFAULT && number % 3 > 0;
+        }
+
+        private Link on(OnDelete other) {
+            return new Link(number, child, parent, nullable, other, declared, cases);
+        }
     }
 
     World with(List<TreeMap<Integer, List<Integer>>> others) {
-        return new World(tables, composite, keyless, links, others);
+        return new World(tables, composite, keyless, elsewhere, schemas, links, others);
+    }
+
+    /** The same as far as a database can have it. */
+    World on(Engine engine, Schemas names) {
+        List<Link> possible = links.stream()
+                .map(link -> engine == Engine.MARIADB ? link.on(inMariaDb(link)) : link)
+                .toList();
+        return new World(tables, composite, keyless, elsewhere, names, possible, records);
+    }
+
+    /** MariaDB has no SET DEFAULT, and no SET NULL for columns that may not be null. */
+    private static OnDelete inMariaDb(Link link) {
+        boolean impossible =
+                link.onDelete == OnDelete.SET_DEFAULT || (link.onDelete == OnDelete.SET_NULL && !link.nullable);
+        return impossible ? OnDelete.NO_ACTION : link.onDelete;
     }
 
     /** The same with the schema's own rules only. */
@@ -96,7 +137,7 @@ record World(
                 .map(link ->
                         new Link(link.number, link.child, link.parent, link.nullable, link.onDelete, true, List.of()))
                 .toList();
-        return new World(tables, composite, keyless, plain, records);
+        return new World(tables, composite, keyless, elsewhere, schemas, plain, records);
     }
 
     List<Link> linksOf(int child) {
@@ -107,8 +148,8 @@ record World(
     RuleBook rules() {
         RuleBook book = RuleBook.bySchema();
         for (Link link : links) {
-            String where = "t" + link.child + "." + (isPair(link) ? "(" + columns(link) + ")" : columns(link));
-            book = link.declared ? book : book.link(where, "t" + link.parent + (isToCode(link) ? ".code" : ""));
+            String where = name(link.child) + "." + (isPair(link) ? "(" + columns(link) + ")" : columns(link));
+            book = link.declared ? book : book.link(where, name(link.parent) + (isToCode(link) ? ".code" : ""));
             Clause[] clauses =
                     link.cases.stream().map(rule -> clause(link, rule)).toArray(Clause[]::new);
             book = clauses.length == 0 ? book : book.on(where, clauses);
@@ -122,6 +163,7 @@ record World(
             case BLOCK -> Clause.block("it says so");
             case DETACH -> Clause.detach();
             case KEEP -> Clause.keep();
+            case RESET -> throw new IllegalStateException("only a schema says so");
             case REASSIGN ->
                 isPair(link) ? Clause.reassign(rule.newParent, rule.newParent * 10) : Clause.reassign(rule.newParent);
         };
@@ -135,26 +177,22 @@ record World(
             StringBuilder columns = new StringBuilder(composite.get(table) ? "id int, pair int" : "id int");
             columns.append(hasCode(table) ? ", code int not null unique" : "");
             for (Link link : linksOf(table)) {
-                for (String column : columns(link).split(", ", -1)) {
-                    columns.append(", ").append(column).append(" int").append(link.nullable() ? "" : " not null");
-                }
+                columns.append(definition(link));
             }
             String key = keyless.contains(table) ? "" : ", primary key (" + key(table) + ")";
-            script.add("create table t" + table + " (" + columns + key + ")");
+            script.add("create table " + name(table) + " (" + columns + key + ")");
         }
         for (int table = 0; table < tables; table++) {
             for (Map.Entry<Integer, List<Integer>> row : records.get(table).entrySet()) {
-                script.add("insert into t" + table + " values (" + String.join(", ", values(table, row)) + ")");
+                script.add("insert into " + name(table) + " values (" + String.join(", ", values(table, row)) + ")");
             }
         }
         for (Link link : links) {
             if (link.declared) {
-                // MariaDB refuses SET NULL for columns that may not be null; either way the child forbids the deletion.
-                boolean impossible = engine == Engine.MARIADB && link.onDelete == OnDelete.SET_NULL && !link.nullable;
-                OnDelete action = impossible ? OnDelete.NO_ACTION : link.onDelete;
-                script.add("alter table t" + link.child() + " add foreign key (" + columns(link) + ") references t"
-                        + link.parent() + " (" + (isToCode(link) ? "code" : key(link.parent())) + ") on delete "
-                        + action.name().replace('_', ' ')
+                script.add("alter table " + name(link.child()) + " add foreign key (" + columns(link) + ") references "
+                        + wholeName(link.parent()) + " (" + (isToCode(link) ? "code" : key(link.parent()))
+                        + ") on delete "
+                        + link.onDelete.name().replace('_', ' ')
                         + (engine == Engine.POSTGRESQL && link.number % 3 == 0 ? " deferrable" : ""));
             }
         }
@@ -165,8 +203,8 @@ record World(
     List<String> orphanQueries() {
         return links.stream()
                 .filter(link -> link.cases.stream().noneMatch(rule -> rule.action == Action.KEEP))
-                .map(link -> "select count(*) from t" + link.child + " c where c.f" + link.number
-                        + " is not null and not exists (select 1 from t" + link.parent + " p where p."
+                .map(link -> "select count(*) from " + name(link.child) + " c where c.f" + link.number
+                        + " is not null and not exists (select 1 from " + name(link.parent) + " p where p."
                         + (isToCode(link) ? "code" : "id") + " = c.f" + link.number + ")")
                 .toList();
     }
@@ -180,7 +218,7 @@ record World(
                     .map(row -> String.join("|", values(number, row)))
                     .sorted()
                     .toList();
-            contents.add("t" + table + ": " + rows);
+            contents.add(name(table) + ": " + rows);
         }
         return contents;
     }
@@ -188,9 +226,22 @@ record World(
     String[] tableNames() {
         String[] names = new String[tables];
         for (int table = 0; table < tables; table++) {
-            names[table] = "t" + table;
+            names[table] = name(table);
         }
         return names;
+    }
+
+    /** What a table is called, with its schema in front where that is the other one. */
+    String name(int table) {
+        return isElsewhere(table) ? schemas.other() + ".t" + table : "t" + table;
+    }
+
+    private String wholeName(int table) {
+        return isElsewhere(table) || schemas.own().isEmpty() ? name(table) : schemas.own() + ".t" + table;
+    }
+
+    private boolean isElsewhere(int table) {
+        return elsewhere.contains(table) && !schemas.other().isEmpty();
     }
 
     /** A key as a selection takes it. */
@@ -218,7 +269,25 @@ record World(
         return values;
     }
 
-    private boolean isPair(Link link) {
+    private String definition(Link link) {
+        List<Integer> defaults = isToCode(link) ? List.of(100) : List.of(1, 10);
+        String[] names = columns(link).split(", ", -1);
+        StringBuilder definition = new StringBuilder();
+        for (int i = 0; i < names.length; i++) {
+            definition
+                    .append(", ")
+                    .append(names[i])
+                    .append(" int")
+                    .append(
+                            link.onDelete() == OnDelete.SET_DEFAULT
+                                    ? " default " + (link.hasDefault() ? defaults.get(i) : "null")
+                                    : "")
+                    .append(link.nullable() ? "" : " not null");
+        }
+        return definition.toString();
+    }
+
+    boolean isPair(Link link) {
         return composite.get(link.parent());
     }
 

@@ -7,9 +7,11 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.rule.LinkRule;
+import dev.vacancy.rule.Rules;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** Writes the catalog for programs. {@code docs/output.schema.json} describes the result. */
 final class CatalogJson {
@@ -19,7 +21,9 @@ final class CatalogJson {
         Map<String, Object> json = new LinkedHashMap<>();
         json.put(
                 "tables",
-                vacancy.catalog().tables().stream().map(CatalogJson::table).toList());
+                vacancy.catalog().tables().stream()
+                        .map(table -> table(table, vacancy.rules().active(table)))
+                        .toList());
         json.put(
                 "links",
                 vacancy.catalog().links().stream()
@@ -28,13 +32,14 @@ final class CatalogJson {
         return JsonValues.write(json);
     }
 
-    private static Map<String, Object> table(Table table) {
+    private static Map<String, Object> table(Table table, Optional<Rules.Active> active) {
         Map<String, Object> json = new LinkedHashMap<>();
         json.put("table", table.name());
         json.put("primaryKey", names(table.primaryKey()));
         json.put(
                 "uniqueKeys",
                 table.uniqueKeys().stream().map(CatalogJson::names).toList());
+        json.put("active", active.map(which -> which.criteria().toString()).orElse(null));
         json.put("columns", table.columns().stream().map(CatalogJson::column).toList());
         return json;
     }

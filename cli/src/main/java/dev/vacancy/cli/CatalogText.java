@@ -33,7 +33,10 @@ final class CatalogText {
     }
 
     private void add(Table table, List<Link> links) {
-        lines.add(List.of(table.name(), key(table), ""));
+        String marker = rules.active(table)
+                .map(active -> "active are those with " + active.criteria())
+                .orElse("");
+        lines.add(List.of(table.name(), key(table), marker));
         for (int i = 0; i < links.size(); i++) {
             add(links.get(i), i == links.size() - 1);
         }

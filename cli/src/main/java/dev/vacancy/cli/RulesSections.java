@@ -14,7 +14,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
-/** Reads the sections {@code links}, {@code rules} and {@code labels} of the configuration. */
+/** Reads the sections {@code links}, {@code rules}, {@code labels} and {@code markers} of the configuration. */
 final class RulesSections {
     private static final String WHEN = "when";
     private static final List<String> RULES = List.of("cascade", "block", "detach", "reassign", "keep");
@@ -47,7 +47,7 @@ final class RulesSections {
                 problems.add(template.line(), "the label of '" + table + "' must be a text, such as '{name} ({mark})'");
             }
         });
-        return new RuleBook(links, rules, labels);
+        return new RuleBook(links, rules, labels, new MarkersSection(problems).read(entries(whole, "markers")));
     }
 
     private Map<String, YamlNode> entries(YamlNode.Mapping whole, String section) {
@@ -61,7 +61,7 @@ final class RulesSections {
         problems.add(
                 node.get().line(),
                 "'" + section + "' must be a mapping of "
-                        + (section.equals("labels")
+                        + (section.equals("labels") || section.equals("markers")
                                 ? "tables, such as hive"
                                 : "foreign keys, such as inspection.hive_id"));
         return Map.of();

@@ -32,6 +32,7 @@ class CommandLineTest {
         assertThat(map.err()).isEmpty();
         assertThat(map.out())
                 .startsWith("13 tables, 17 links.")
+                .containsPattern("keeper +key keeper_id +active are those with left_at is null")
                 .containsPattern(
                         "batch_hive\\.hive_id +forbids it +if honey_batch\\.sold_on is not null: a sold batch must stay traceable")
                 .containsPattern("photo\\.hive_no +goes too +the rule says cascade; not declared in the database");
@@ -124,11 +125,17 @@ class CommandLineTest {
         long of7 = DemoDatabase.number(folder, "select count(*) from inspection where keeper_id = 7");
 
         Tool.Result unnamed = Tool.run(folder, "delete", "keeper", "--key", "3", "--yes");
+        Tool.Result gone =
+                Tool.run(folder, "delete", "keeper", "--key", "3", "--yes", "--reassign", "inspection.keeper_id=12");
         Tool.Result named =
                 Tool.run(folder, "delete", "keeper", "--key", "3", "--yes", "--reassign", "inspection.keeper_id=7");
 
         assertThat(unnamed.status()).isEqualTo(3);
         assertThat(unnamed.out()).contains("nobody is named to take them over");
+        assertThat(gone.status()).isEqualTo(2);
+        assertThat(gone.err())
+                .isEqualTo("keeper 12, who should take over inspection.keeper_id, isn't active, which takes"
+                        + " 'left_at is null'.\nName another one.\n");
         assertThat(named.status()).isZero();
         assertThat(named.out()).contains("inspection.keeper_id is set to 7");
         assertThat(DemoDatabase.number(folder, "select count(*) from inspection where keeper_id = 7"))

@@ -8,9 +8,11 @@ import com.networknt.schema.Schema;
 import com.networknt.schema.SchemaRegistry;
 import com.networknt.schema.SpecificationVersion;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.LocalDate;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -127,6 +129,48 @@ class ConfigurationTest {
     }
 
     @Test
+    void markersAreReadWithTheirLines() throws Exception {
+        RuleBook rules = read("""
+                        database:
+                          url: jdbc:h2:mem:x
+                        markers:
+                          keeper: {instant: left_at}
+                          placement:
+                            end-date: until_date
+                            never: 2999-12-31
+                          apiary: {flag: status, active: open}
+                        """).rules();
+
+        assertThat(rules.markers())
+                .containsExactly(
+                        new RuleBook.MarkerOfTable(at(4), "keeper", Marker.instant("left_at")),
+                        new RuleBook.MarkerOfTable(
+                                at(6), "placement", new Marker.EndDate("until_date", LocalDate.of(2999, 12, 31))),
+                        new RuleBook.MarkerOfTable(at(8), "apiary", Marker.flag("status", "open")));
+    }
+
+    @Test
+    void mistakesInMarkersAreToldAtOnceWithTheirLines() {
+        assertThatThrownBy(() -> read("""
+                                database:
+                                  url: jdbc:h2:mem:x
+                                markers:
+                                  keeper: left_at
+                                  hive: {instnt: gone_at}
+                                  apiary: {flag: status}
+                                  queen: {instant: died_at, active: 1}
+                                  placement: {end-date: until_date, never: tomorrow}
+                                  photo: {instant: [a], flag: b, active: c}
+                                """))
+                .hasMessageContaining("line 4: the marker of 'keeper' has exactly one of instant, end-date, flag")
+                .hasMessageContaining("line 5: 'instnt' is not a word here; did you mean 'instant'?")
+                .hasMessageContaining("line 6: a flag needs 'active', the value of active records")
+                .hasMessageContaining("line 7: 'active' goes with flag only")
+                .hasMessageContaining("line 8: 'never' must be a date as in ISO 8601, such as 9999-12-31")
+                .hasMessageContaining("line 9: the marker of 'photo' has exactly one of instant, end-date, flag");
+    }
+
+    @Test
     void theDemosConfigurationIsAsTheSchemaForEditorsSays() throws Exception {
         Schema schema = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
                 .getSchema(Files.readString(Path.of("../docs/vacancy.schema.json")), InputFormat.JSON);
@@ -134,6 +178,8 @@ class ConfigurationTest {
 
         assertThat(schema.validate(demo, InputFormat.YAML)).isEmpty();
         assertThat(schema.validate(demo.replace("- cascade", "- kaskade"), InputFormat.YAML))
+                .isNotEmpty();
+        assertThat(schema.validate(demo.replace("{instant: left_at}", "{flag: left_at}"), InputFormat.YAML))
                 .isNotEmpty();
     }
 

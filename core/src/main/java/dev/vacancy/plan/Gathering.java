@@ -97,6 +97,13 @@ final class Gathering {
         return keyed.get(table);
     }
 
+    /** Whether a record goes, of a table whose keys were read. */
+    boolean goes(Table table, Key key) {
+        Key wanted = key.comparable();
+        return keyed.get(table).members().stream()
+                .anyMatch(member -> member.key().comparable().equals(wanted));
+    }
+
     boolean isLeaf(Table table) {
         return leaves.containsKey(table);
     }

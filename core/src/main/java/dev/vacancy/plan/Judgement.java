@@ -10,6 +10,7 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.LinkCase;
 import dev.vacancy.rule.LinkRule;
 import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.Rules;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -25,6 +26,7 @@ final class Judgement {
     private static final int SAMPLES = 3;
     private static final int BLOCKERS_NAMED = 5;
 
+    private final Rules rules;
     private final Catalog catalog;
     private final Map<Link, Key> newParents;
     private final Lookup lookup;
@@ -44,11 +46,12 @@ final class Judgement {
      *
      * @param tracing whether it matters which of the selected records each blocker belongs to
      */
-    Judgement(Catalog catalog, Map<Link, Key> newParents, Lookup lookup, Gathering gathering, boolean tracing) {
+    Judgement(Rules rules, Map<Link, Key> newParents, Lookup lookup, Gathering gathering, boolean tracing) {
+        this.rules = rules;
+        this.catalog = rules.catalog();
         this.records = new Records(catalog);
         this.tracing = tracing;
         this.blockedRoots = new BlockedRoots(gathering, lookup, records);
-        this.catalog = catalog;
         this.newParents = newParents;
         this.lookup = lookup;
         this.gathering = gathering;
@@ -176,21 +179,32 @@ final class Judgement {
         return Optional.ofNullable(newParents.get(rule.link())).or(rule::newParent);
     }
 
-    /** Reads what children of the new parent hold as their foreign key; nothing unless it is there and stays. */
+    /** Reads what children of the new parent hold as their foreign key; nothing unless it is there, active and stays. */
     private Optional<List<Object>> referenceTo(Key newParent, Link link) {
         Table parent = link.parent();
-        List<List<Object>> found = lookup.records(
-                parent, link.parentColumns(), Condition.among(parent.identity(), List.of(newParent.values())));
-        boolean goes = gathering.going(parent).members().stream()
-                .anyMatch(member -> member.key().comparable().equals(newParent.comparable()));
-        if (found.isEmpty() || goes) {
+        Condition wanted = Condition.among(parent.identity(), List.of(newParent.values()));
+        List<List<Object>> found = lookup.records(parent, link.parentColumns(), wanted);
+        Optional<String> useless = found.isEmpty()
+                ? Optional.of("isn't there")
+                : gathering.goes(parent, newParent)
+                        ? Optional.of("would go too")
+                        : rules.active(parent)
+                                .filter(active -> !meets(parent, wanted, active.condition()))
+                                .map(active -> "isn't active, which takes '" + active.criteria() + "'");
+        if (useless.isPresent()) {
             refusal = Optional.of(new InvalidRequestException(
-                    parent.name() + " " + newParent + ", who should take over " + link.where()
-                            + (goes ? ", would go too." : ", isn't there."),
+                    parent.name() + " " + newParent + ", who should take over " + link.where() + ", " + useless.get()
+                            + ".",
                     "Name another one."));
             return Optional.empty();
         }
         return Optional.of(link.declared() ? found.get(0) : converted(found.get(0), link));
+    }
+
+    private boolean meets(Table table, Condition wanted, Condition condition) {
+        return lookup.tally(table, new Condition.AllOf(List.of(wanted, condition)))
+                        .count()
+                > 0;
     }
 
     private static List<Object> converted(List<Object> values, Link link) {

@@ -99,7 +99,7 @@ public final class Planner {
         while (true) {
             Gathering gathering = gather(lookup, selection.table(), roots);
             Judgement judgement =
-                    new Judgement(rules.catalog(), selection.newParents(), lookup, gathering, selection.skipBlocked());
+                    new Judgement(rules, selection.newParents(), lookup, gathering, selection.skipBlocked());
             Plan.Consequences consequences = judgement.consequences(selection.table(), skipped);
             if (judgement.blockedRoots().isEmpty()) {
                 judgement.refusal().ifPresent(useless -> {

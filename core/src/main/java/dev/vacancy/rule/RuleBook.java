@@ -14,14 +14,17 @@ import java.util.List;
  *     .on("treatment.hive_id",
  *         Clause.block("its withholding period runs").when("withhold_until >= today"),
  *         Clause.cascade())
+ *     .marker("keeper", Marker.instant("left_at"))                  // whoever has left is not active
  * }</pre>
  *
  * @param links the links that the database doesn't declare
  * @param rules the rules on links
  * @param labels what people recognise records by
+ * @param markers how tables mark soft-deleted records
  * @since 0.1
  */
-public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules, List<LabelOfTable> labels) {
+public record RuleBook(
+        List<UndeclaredLink> links, List<RuleOnLink> rules, List<LabelOfTable> labels, List<MarkerOfTable> markers) {
     private static final String PROGRAM = "The rules";
 
     /** Keeps its own copies of the lists. */
@@ -29,7 +32,17 @@ public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules, List<
         links = List.copyOf(links);
         rules = List.copyOf(rules);
         labels = List.copyOf(labels);
+        markers = List.copyOf(markers);
     }
+
+    /**
+     * How a table marks its soft-deleted records.
+     *
+     * @param origin where that is said, for messages, such as {@code vacancy.yaml, line 12}
+     * @param table the table
+     * @param marker the marker
+     */
+    public record MarkerOfTable(String origin, String table, Marker marker) {}
 
     /**
      * What people recognise a table's records by.
@@ -69,7 +82,7 @@ public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules, List<
      * @return a book without any rule of its own
      */
     public static RuleBook bySchema() {
-        return new RuleBook(List.of(), List.of(), List.of());
+        return new RuleBook(List.of(), List.of(), List.of(), List.of());
     }
 
     /**
@@ -82,7 +95,7 @@ public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules, List<
     public RuleBook link(String foreignKey, String parent) {
         List<UndeclaredLink> all = new ArrayList<>(links);
         all.add(new UndeclaredLink(PROGRAM, foreignKey, parent));
-        return new RuleBook(all, rules, labels);
+        return new RuleBook(all, rules, labels, markers);
     }
 
     /**
@@ -95,7 +108,7 @@ public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules, List<
     public RuleBook on(String link, Clause... clauses) {
         List<RuleOnLink> all = new ArrayList<>(rules);
         all.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses)));
-        return new RuleBook(links, all, labels);
+        return new RuleBook(links, all, labels, markers);
     }
 
     /**
@@ -108,6 +121,20 @@ public record RuleBook(List<UndeclaredLink> links, List<RuleOnLink> rules, List<
     public RuleBook label(String table, String template) {
         List<LabelOfTable> all = new ArrayList<>(labels);
         all.add(new LabelOfTable(PROGRAM, table, template));
-        return new RuleBook(links, rules, all);
+        return new RuleBook(links, rules, all, markers);
+    }
+
+    /**
+     * Says how a table marks its soft-deleted records. A record that isn't active can't take over the children of
+     * another.
+     *
+     * @param table the table
+     * @param marker the marker
+     * @return the larger book
+     */
+    public RuleBook marker(String table, Marker marker) {
+        List<MarkerOfTable> all = new ArrayList<>(markers);
+        all.add(new MarkerOfTable(PROGRAM, table, marker));
+        return new RuleBook(links, rules, labels, all);
     }
 }

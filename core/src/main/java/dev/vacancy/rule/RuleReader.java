@@ -8,8 +8,10 @@ import dev.vacancy.catalog.Label;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.RuleBook.LabelOfTable;
+import dev.vacancy.rule.RuleBook.MarkerOfTable;
 import dev.vacancy.rule.RuleBook.RuleOnLink;
 import dev.vacancy.rule.RuleBook.UndeclaredLink;
 import java.time.Clock;
@@ -32,6 +34,7 @@ final class RuleReader {
     private final List<RuleProblem> problems = new ArrayList<>();
     private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
     private final Map<Link, String> origins = new LinkedHashMap<>();
+    private final Map<Table, Rules.Active> active = new LinkedHashMap<>();
 
     RuleReader(RuleBook book, Catalog declared, Clock clock) {
         this.clock = clock;
@@ -53,6 +56,9 @@ final class RuleReader {
             });
         }
         this.catalog = declared.with(undeclared).labelled(labels);
+        for (MarkerOfTable marker : book.markers()) {
+            attempt(marker.origin(), () -> read(marker));
+        }
         for (RuleOnLink rule : book.rules()) {
             attempt(rule.origin(), () -> {
                 Link link = catalog.link(rule.link());
@@ -61,6 +67,19 @@ final class RuleReader {
                 }
             });
         }
+    }
+
+    private void read(MarkerOfTable given) {
+        Table table = catalog.table(given.table());
+        Criteria criteria = given.marker().active(table);
+        if (active.put(table, new Rules.Active(criteria, criteria.on(table, catalog, clock))) != null) {
+            problem(given.origin(), "there are two markers of " + table.name() + ".", "Leave one of them out.");
+        }
+    }
+
+    /** Which records of a marked table are active. */
+    Map<Table, Rules.Active> active() {
+        return active;
     }
 
     Catalog catalog() {

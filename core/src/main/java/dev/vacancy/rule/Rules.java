@@ -2,7 +2,9 @@ package dev.vacancy.rule;
 
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
+import dev.vacancy.criteria.Criteria;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -18,11 +20,21 @@ import java.util.Optional;
 public final class Rules {
     private final Catalog catalog;
     private final Map<Link, List<LinkRule>> byLink;
+    private final Map<Table, Active> active;
 
-    private Rules(Catalog catalog, Map<Link, List<LinkRule>> byLink) {
+    private Rules(Catalog catalog, Map<Link, List<LinkRule>> byLink, Map<Table, Active> active) {
         this.catalog = catalog;
         this.byLink = byLink;
+        this.active = active;
     }
+
+    /**
+     * Which records of a table are active.
+     *
+     * @param criteria what picks them, by names
+     * @param condition the same in terms of the catalog
+     */
+    public record Active(Criteria criteria, Condition condition) {}
 
     /**
      * Takes the rules of a book, and for all else those that the schema itself states: ON DELETE CASCADE cascades, SET
@@ -41,7 +53,7 @@ public final class Rules {
         if (!reader.problems().isEmpty()) {
             throw new RulesException(reader.problems());
         }
-        return new Rules(reader.catalog(), byLink);
+        return new Rules(reader.catalog(), byLink, reader.active());
     }
 
     /**
@@ -117,6 +129,16 @@ public final class Rules {
             cases.add(new LinkCase(rule, parts.isEmpty() ? Optional.empty() : Optional.of(new Condition.AllOf(parts))));
         }
         return cases;
+    }
+
+    /**
+     * Tells which records of a table are active.
+     *
+     * @param table a table of {@link #catalog()}
+     * @return what picks them; nothing if the table has no marker, so that all of them are
+     */
+    public Optional<Active> active(Table table) {
+        return Optional.ofNullable(active.get(table));
     }
 
     /**

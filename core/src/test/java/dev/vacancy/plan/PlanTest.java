@@ -8,6 +8,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BlockedException;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -160,6 +161,23 @@ class PlanTest {
 
         assertThat(plan.effects()).singleElement().extracting(Effect::rule).isEqualTo(Rule.RESET);
         assertThat(database.rows("select * from inspection order by 1")).containsExactly("1|2", "2|2");
+    }
+
+    @OnEveryEngineButMariaDb
+    void aDefaultThatNamesARecordThatGoesIsRefusedAndNothingChanges(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table keeper (keeper_id int primary key)",
+                        "create table inspection (inspection_id int primary key,"
+                                + " keeper_id int default 1 references keeper (keeper_id) on delete set default)",
+                        "insert into keeper values (1), (2)",
+                        "insert into inspection values (1, 1), (2, 2)");
+
+        assertThatThrownBy(() -> run(database, Selection.of("keeper").keys(List.of(1, 2))))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("The default of keeper_id in inspection names a record that goes too.");
+        assertThat(database.rows("select * from inspection order by 1")).containsExactly("1|1", "2|2");
+        assertThat(database.count("keeper")).isEqualTo(2);
     }
 
     @OnEveryEngine

@@ -7,6 +7,8 @@ import static org.assertj.core.api.Assertions.entry;
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
@@ -70,6 +72,48 @@ class SkipBlockedTest {
                 .extracting(skipped -> skipped.root().key().text())
                 .containsExactly("1", "2");
         assertThat(plan.roots()).extracting(root -> root.key().text()).containsExactly("3");
+    }
+
+    @OnEveryEngine
+    void theyAreListedByKeyInWhicheverRoundTheyWereFound(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table keeper (keeper_id int primary key, mentor_id int,"
+                                + " foreign key (mentor_id) references keeper (keeper_id))",
+                        "create table jar (jar_id int primary key, keeper_id int,"
+                                + " foreign key (keeper_id) references keeper (keeper_id))",
+                        "insert into keeper values (1, null), (2, 1), (3, 2)",
+                        "insert into jar values (1, 3)");
+
+        Plan plan = Vacancy.over(database.source())
+                .plan(Selection.of("keeper").keys(List.of(1, 2, 3)).skippingBlocked(), ODILE);
+
+        // Keeper 3 stays because of the jar, so 2, the mentor of 3, stays, and so does 1, the mentor of 2.
+        assertThat(plan.skipped())
+                .extracting(skipped -> skipped.root().key().text())
+                .containsExactly("1", "2", "3");
+    }
+
+    @OnEveryEngine
+    void aNewParentThatIsLeftOutItselfCanTakeOver(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table keeper (keeper_id int primary key)",
+                        "create table inspection (inspection_id int primary key, keeper_id int not null,"
+                                + " foreign key (keeper_id) references keeper (keeper_id))",
+                        "create table jar (jar_id int primary key, keeper_id int not null,"
+                                + " foreign key (keeper_id) references keeper (keeper_id))",
+                        "insert into keeper values (1), (2)",
+                        "insert into inspection values (1, 1)",
+                        "insert into jar values (1, 2)");
+        RuleBook rules = RuleBook.bySchema().on("inspection.keeper_id", Clause.reassign(2));
+        Vacancy vacancy = Vacancy.over(database.source(), rules);
+
+        vacancy.run(Approval.of(
+                vacancy.plan(Selection.of("keeper").keys(List.of(1, 2)).skippingBlocked(), ODILE)));
+
+        assertThat(database.rows("select keeper_id from keeper")).containsExactly("2");
+        assertThat(database.rows("select keeper_id from inspection")).containsExactly("2");
     }
 
     @OnEveryEngine

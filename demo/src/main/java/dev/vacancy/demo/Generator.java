@@ -4,12 +4,14 @@ import java.math.BigDecimal;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.LocalDate;
+import java.time.LocalDateTime;
 import java.util.Locale;
 import java.util.Random;
 
 /** Fills the tables. Every choice comes from a seeded generator whose algorithm the Java platform fixes. */
 final class Generator {
     private static final LocalDate SEASON = LocalDate.of(2026, 3, 1);
+    private static final LocalDateTime LEFT = LocalDateTime.of(2026, 10, 31, 18, 0);
     private static final int KEEPERS = 12;
     private static final int APIARIES = 6;
     private static final int HIVES = 40;
@@ -47,7 +49,7 @@ final class Generator {
             for (int i = 1; i <= KEEPERS * scale; i++) {
                 String name = repeated(Words.KEEPERS, i);
                 String email = name.toLowerCase(Locale.ROOT).replace(' ', '.') + "@larkmoor.example";
-                rows.add(i, name, email, SEASON.minusDays(200L + random.nextInt(3000)), null);
+                rows.add(i, name, email, SEASON.minusDays(200L + random.nextInt(3000)), i == KEEPERS ? LEFT : null);
             }
         }
     }

@@ -1,0 +1,98 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook.MarkerOfTable;
+import java.time.LocalDate;
+import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Reads the section {@code markers} of the configuration: how tables mark their soft-deleted records. */
+final class MarkersSection {
+    private static final String INSTANT = "instant";
+    private static final String END_DATE = "end-date";
+    private static final String NEVER = "never";
+    private static final String FLAG = "flag";
+    private static final String ACTIVE = "active";
+    private static final List<String> KINDS = List.of(INSTANT, END_DATE, FLAG);
+    private static final List<String> WORDS = List.of(INSTANT, END_DATE, NEVER, FLAG, ACTIVE);
+
+    private final Problems problems;
+
+    MarkersSection(Problems problems) {
+        this.problems = problems;
+    }
+
+    List<MarkerOfTable> read(Map<String, YamlNode> entries) {
+        List<MarkerOfTable> markers = new ArrayList<>();
+        entries.forEach((table, node) -> marker(table, node)
+                .ifPresent(marker -> markers.add(new MarkerOfTable(problems.at(node.line()), table, marker))));
+        return markers;
+    }
+
+    private Optional<Marker> marker(String table, YamlNode node) {
+        Map<String, YamlNode> entries = node instanceof YamlNode.Mapping mapping ? mapping.entries() : Map.of();
+        entries.forEach((word, value) -> {
+            if (!WORDS.contains(word)) {
+                problems.unknown(value.line(), word, WORDS);
+            }
+        });
+        List<String> kinds = KINDS.stream().filter(entries::containsKey).toList();
+        if (kinds.size() != 1) {
+            problems.add(
+                    node.line(),
+                    "the marker of '" + table + "' has exactly one of " + String.join(", ", KINDS)
+                            + ", such as {instant: left_at}");
+            return Optional.empty();
+        }
+        String kind = kinds.get(0);
+        refuseUseless(kind, entries);
+        String column = text(entries.get(kind), kind).orElse("");
+        return switch (kind) {
+            case INSTANT -> Optional.of(Marker.instant(column));
+            case END_DATE -> endDate(column, entries);
+            default -> flag(column, node, entries);
+        };
+    }
+
+    private void refuseUseless(String kind, Map<String, YamlNode> entries) {
+        if (entries.containsKey(NEVER) && !kind.equals(END_DATE)) {
+            problems.add(entries.get(NEVER).line(), "'" + NEVER + "' goes with " + END_DATE + " only");
+        }
+        if (entries.containsKey(ACTIVE) && !kind.equals(FLAG)) {
+            problems.add(entries.get(ACTIVE).line(), "'" + ACTIVE + "' goes with " + FLAG + " only");
+        }
+    }
+
+    private Optional<Marker> endDate(String column, Map<String, YamlNode> entries) {
+        if (!entries.containsKey(NEVER)) {
+            return Optional.of(Marker.endDate(column));
+        }
+        String never = text(entries.get(NEVER), NEVER).orElse("");
+        try {
+            return Optional.of(new Marker.EndDate(column, LocalDate.parse(never)));
+        } catch (DateTimeParseException wrong) {
+            problems.add(
+                    entries.get(NEVER).line(), "'" + NEVER + "' must be a date as in ISO 8601, such as 9999-12-31");
+            return Optional.empty();
+        }
+    }
+
+    private Optional<Marker> flag(String column, YamlNode node, Map<String, YamlNode> entries) {
+        if (!entries.containsKey(ACTIVE)) {
+            problems.add(node.line(), "a flag needs '" + ACTIVE + "', the value of active records");
+            return Optional.empty();
+        }
+        return text(entries.get(ACTIVE), ACTIVE).map(active -> Marker.flag(column, active));
+    }
+
+    private Optional<String> text(YamlNode node, String word) {
+        if (node instanceof YamlNode.Scalar scalar) {
+            return Optional.of(scalar.text());
+        }
+        problems.add(node.line(), "'" + word + "' must be a text");
+        return Optional.empty();
+    }
+}

@@ -1,0 +1,127 @@
+package dev.vacancy.rule;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.failure.InvalidRequestException;
+import java.sql.Types;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.Set;
+
+/**
+ * How a table marks its soft-deleted records: those that are still there, but not active any more.
+ *
+ * <pre>{@code
+ * RuleBook.bySchema()
+ *     .marker("keeper", Marker.instant("left_at"))
+ *     .marker("placement", Marker.endDate("until_date"))
+ *     .marker("apiary", Marker.flag("status", "open"))
+ * }</pre>
+ *
+ * @since 0.1
+ */
+public sealed interface Marker {
+    /**
+     * A date or time that is null while a record is active, and then says since when it isn't.
+     *
+     * @param column the column
+     */
+    record Instant(String column) implements Marker {
+        @Override
+        public Criteria active(Table table) {
+            Column found = timeOf(table, column);
+            if (!found.nullable()) {
+                throw new InvalidRequestException(
+                        table + "." + found + " may not be null, so no record of " + table + " would be active.",
+                        "Name a column that may, or mark by an end date.");
+            }
+            return Criteria.column(found.name()).isNull();
+        }
+    }
+
+    /**
+     * A date or time that is null or far in the future while a record is active.
+     *
+     * @param column the column
+     * @param never from when on a date means that there is no end
+     */
+    record EndDate(String column, LocalDate never) implements Marker {
+        @Override
+        public Criteria active(Table table) {
+            Column found = timeOf(table, column);
+            Criteria open = Criteria.column(found.name()).atLeast(from(found));
+            return found.nullable() ? Criteria.column(found.name()).isNull().or(open) : open;
+        }
+
+        private Object from(Column found) {
+            if (found.jdbcType() == Types.DATE) {
+                return never;
+            }
+            return found.isZoned() ? never.atStartOfDay().atOffset(ZoneOffset.UTC) : never.atStartOfDay();
+        }
+    }
+
+    /**
+     * A column that has one certain value while a record is active: a truth value, a number, a letter or a word.
+     *
+     * @param column the column
+     * @param active that value
+     */
+    record Flag(String column, Object active) implements Marker {
+        @Override
+        public Criteria active(Table table) {
+            return Criteria.column(table.column(column).name()).equalTo(active);
+        }
+    }
+
+    /**
+     * Marks by a date or time that is null while a record is active. It also says when that ended.
+     *
+     * @param column the column
+     * @return the marker
+     */
+    static Marker instant(String column) {
+        return new Instant(column);
+    }
+
+    /**
+     * Marks by a date or time that is null, or 9999-12-31, while a record is active.
+     *
+     * @param column the column
+     * @return the marker
+     */
+    static Marker endDate(String column) {
+        return new EndDate(column, LocalDate.of(9999, 12, 31));
+    }
+
+    /**
+     * Marks by a column that has one certain value while a record is active.
+     *
+     * @param column the column
+     * @param active that value, of the column's type or as text
+     * @return the marker
+     */
+    static Marker flag(String column, Object active) {
+        return new Flag(column, active);
+    }
+
+    /**
+     * Returns what picks the active records.
+     *
+     * @param table the table that is marked so
+     * @return the criteria
+     * @throws InvalidRequestException when the column is unknown or can't mark
+     */
+    Criteria active(Table table);
+
+    private static Column timeOf(Table table, String name) {
+        Column column = table.column(name);
+        if (!Set.of(Types.DATE, Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE).contains(column.jdbcType())) {
+            throw new InvalidRequestException(
+                    table + "." + column + " is " + column.type() + ", which is no date or time.",
+                    "Name a column that says when, or mark by a flag.");
+        }
+        return column;
+    }
+}

@@ -34,7 +34,7 @@ final class CatalogText {
 
     private void add(Table table, List<Link> links) {
         String marker = rules.active(table)
-                .map(active -> "active are those with " + active.criteria())
+                .map(active -> "active where " + active.criteria())
                 .orElse("");
         lines.add(List.of(table.name(), key(table), marker));
         for (int i = 0; i < links.size(); i++) {

@@ -32,7 +32,7 @@ class CommandLineTest {
         assertThat(map.err()).isEmpty();
         assertThat(map.out())
                 .startsWith("13 tables, 17 links.")
-                .containsPattern("keeper +key keeper_id +active are those with left_at is null")
+                .containsPattern("keeper +key keeper_id +active where left_at is null")
                 .containsPattern(
                         "batch_hive\\.hive_id +forbids it +if honey_batch\\.sold_on is not null: a sold batch must stay traceable")
                 .containsPattern("photo\\.hive_no +goes too +the rule says cascade; not declared in the database");

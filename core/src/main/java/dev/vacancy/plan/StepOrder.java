@@ -3,17 +3,20 @@ package dev.vacancy.plan;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import org.jgrapht.Graph;
 import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
 import org.jgrapht.alg.cycle.CycleDetector;
+import org.jgrapht.graph.AsSubgraph;
 import org.jgrapht.graph.DirectedPseudograph;
 import org.jgrapht.traverse.TopologicalOrderIterator;
 
@@ -54,15 +57,17 @@ final class StepOrder {
      */
     List<Step> steps() {
         List<Step> steps = new ArrayList<>();
-        for (Set<Table> circle : groups()) {
-            List<Link> inside = inside(circle);
-            inside.stream().filter(this::goesInOneStatement).forEach(this::takeTogether);
+        List<Set<Table>> circles = childrenFirst(links);
+        for (Set<Table> circle : circles) {
+            inside(circle).stream().filter(this::goesInOneStatement).forEach(link -> takeTogether(link, circle));
             if (hasCircle(circle, inside(circle))) {
                 open(circle, steps);
             }
         }
-        new TopologicalOrderIterator<>(new KosarajuStrongConnectivityInspector<>(links).getCondensation())
-                .forEachRemaining(group -> addDeletions(group.vertexSet(), steps));
+        // What points into a circle goes before all of it, as a part of it that goes may cascade to another.
+        for (Set<Table> circle : circles) {
+            childrenFirst(new AsSubgraph<>(links, circle)).forEach(group -> addDeletions(group, steps));
+        }
         return steps;
     }
 
@@ -71,8 +76,12 @@ final class StepOrder {
         return deferring;
     }
 
-    private List<Set<Table>> groups() {
-        return new KosarajuStrongConnectivityInspector<>(links).stronglyConnectedSets();
+    /** The tables in an order that the links allow, those that go in a circle as one. */
+    private static List<Set<Table>> childrenFirst(Graph<Table, Link> links) {
+        List<Set<Table>> groups = new ArrayList<>();
+        new TopologicalOrderIterator<>(new KosarajuStrongConnectivityInspector<>(links).getCondensation())
+                .forEachRemaining(group -> groups.add(new LinkedHashSet<>(group.vertexSet())));
+        return groups;
     }
 
     private List<Link> inside(Set<Table> circle) {
@@ -100,9 +109,10 @@ final class StepOrder {
     }
 
     private void open(Set<Table> circle, List<Step> steps) {
+        boolean harmless = inside(circle).stream().allMatch(this::standsACascade);
         for (Link link : inside(circle)) {
-            if (link.deferrable() && lookup.canDefer() && mayLagBehind(link)) {
-                takeTogether(link);
+            if (isDeferred(link) && mayLagBehind(link) && (harmless || link.onDelete() == OnDelete.NO_ACTION)) {
+                takeTogether(link, circle);
                 deferring = true;
             }
         }
@@ -112,10 +122,24 @@ final class StepOrder {
         }
     }
 
-    private void takeTogether(Link link) {
+    private boolean isDeferred(Link link) {
+        return link.deferrable() && lookup.canDefer();
+    }
+
+    /** Whether nothing fails when the parent on a link goes before its turn, taken along by another link's cascade. */
+    private boolean standsACascade(Link link) {
+        return switch (link.onDelete()) {
+            case CASCADE -> true;
+            case NO_ACTION -> isDeferred(link);
+            case SET_NULL -> link.nullable();
+            case SET_DEFAULT, RESTRICT -> false;
+        };
+    }
+
+    /** Lets a parent go before its child; where that cascades, all of the circle may be gone before its turn. */
+    private void takeTogether(Link link, Set<Table> circle) {
         links.removeEdge(link);
-        together.add(link.child());
-        together.add(link.parent());
+        together.addAll(link.onDelete() == OnDelete.CASCADE ? circle : List.of(link.child(), link.parent()));
     }
 
     /** Empties the foreign key of all records that go; what those point at that stay doesn't matter, as they go anyway. */

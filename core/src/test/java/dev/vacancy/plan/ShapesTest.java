@@ -8,6 +8,9 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.run.Outcome;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -105,6 +108,40 @@ class ShapesTest {
         assertThat(plan.steps()).hasOnlyElementsOfType(Step.Delete.class);
         assertThat(run(database, Selection.of("hive").key(1))).containsOnly(entry("hive", 1L), entry("queen", 1L));
         assertThat(database.count("hive")).isZero();
+    }
+
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"POSTGRESQL", "SQLITE"})
+    void whatACascadeTakesBeforeItsTurnIsCountedAndNothingIsInItsWay(Engine engine) {
+        String later = "on delete cascade" + (engine == Engine.POSTGRESQL ? " deferrable" : "");
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id int primary key, keeper_id int)",
+                        "create table apiary (apiary_id int primary key, hive_id int,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                        "create table keeper (keeper_id int primary key, apiary_id int not null,"
+                                + " foreign key (apiary_id) references apiary (apiary_id) " + later + ")",
+                        "create table visit (visit_id int primary key, keeper_id int not null,"
+                                + " foreign key (keeper_id) references keeper (keeper_id) on delete restrict)",
+                        "alter table hive add foreign key (keeper_id) references keeper (keeper_id) on delete cascade",
+                        "insert into hive values (1, null), (2, null), (3, null)",
+                        "insert into apiary values (1, 1)",
+                        "insert into keeper values (1, 1)",
+                        "insert into visit values (1, 1)",
+                        "update hive set keeper_id = 1 where hive_id < 3");
+        Vacancy vacancy = Vacancy.over(database.source(), RuleBook.bySchema().on("visit.keeper_id", Clause.cascade()));
+        Plan plan = vacancy.plan(Selection.of("hive").key(1), ODILE);
+
+        Outcome outcome = vacancy.run(Approval.of(plan));
+
+        assertThat(plan.isDeferring()).isTrue();
+        assertThat(outcome.counts())
+                .containsOnly(entry("hive", 2L), entry("apiary", 1L), entry("keeper", 1L), entry("visit", 1L));
+        assertThat(database.rows("select hive_id from hive")).containsExactly("3");
+        assertThat(database.count("visit") + database.count("keeper") + database.count("apiary"))
+                .isZero();
     }
 
     @OnEveryEngine

@@ -6,21 +6,18 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.LinkCase;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 import org.jgrapht.Graph;
 import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
 import org.jgrapht.graph.DefaultEdge;
@@ -41,8 +38,7 @@ final class Gathering {
     private final Lookup lookup;
     private final Map<Table, Going> keyed = new LinkedHashMap<>();
     private final Map<Table, Set<LinkCase>> leaves = new LinkedHashMap<>();
-    private final Map<LinkCase, Set<Going.Member>> reached = new LinkedHashMap<>();
-    private final Map<LinkCase, Set<Going.Member>> explored = new LinkedHashMap<>();
+    private final Descent descent;
     private final Map<Link, List<LinkCase>> cases = new LinkedHashMap<>();
 
     Gathering(Rules rules, Clock clock, Lookup lookup) {
@@ -50,18 +46,17 @@ final class Gathering {
         this.rules = rules;
         this.clock = clock;
         this.lookup = lookup;
+        this.descent = new Descent(catalog, lookup, keyed);
     }
 
     /** Takes a selected record; what is given are the values of the columns that {@link #columnsRead} names. */
     void select(Table root, List<Object> values) {
-        keyed.computeIfAbsent(root, this::start).select(values);
+        descent.going(root).select(values);
     }
 
     /** What has to be known of each record of a table: its identity, and whatever its children refer to. */
     List<Column> columnsRead(Table table) {
-        Set<Column> columns = new LinkedHashSet<>(table.identity());
-        catalog.linksTo(table).forEach(link -> columns.addAll(link.parentColumns()));
-        return List.copyOf(columns);
+        return descent.columnsRead(table);
     }
 
     /** Follows the cascading links from the selected records on. */
@@ -134,7 +129,7 @@ final class Gathering {
 
     /** How many children were reached over a cascading clause to a table whose keys were read. */
     long reachedOver(LinkCase way) {
-        return reached.getOrDefault(way, Set.of()).size();
+        return descent.reachedOver(way);
     }
 
     /** The record whose child on a link holds this foreign key, if it goes. */
@@ -171,116 +166,10 @@ final class Gathering {
             leaves.computeIfAbsent(child, missing -> new LinkedHashSet<>()).add(way);
             return;
         }
-        List<Going.Member> found = readChildren(way, members);
+        List<Going.Member> found = descent.children(way, members);
         if (circle.contains(child) && !found.isEmpty()) {
             next.merge(child, found, Gathering::joined);
         }
-    }
-
-    private List<Going.Member> readChildren(LinkCase way, Collection<Going.Member> parents) {
-        return way.rule().link().isToItself() ? readDescendants(way, parents) : readNextGeneration(way, parents);
-    }
-
-    private List<Going.Member> readNextGeneration(LinkCase way, Collection<Going.Member> parents) {
-        Link link = way.rule().link();
-        Going home = keyed.get(link.parent());
-        List<List<Object>> rows =
-                lookup.records(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link)));
-        return rows.isEmpty() ? List.of() : add(way, rows, home.byReference(parents, link));
-    }
-
-    /**
-     * Reads the generations below some records of one table at once, as many as the database goes down in one query. For
-     * a run they are read again to be locked, and once more for what was added meanwhile.
-     */
-    private List<Going.Member> readDescendants(LinkCase way, Collection<Going.Member> parents) {
-        Link link = way.rule().link();
-        Going home = keyed.get(link.parent());
-        Set<Going.Member> known = explored.computeIfAbsent(way, missing -> new HashSet<>());
-        List<Going.Member> open =
-                parents.stream().filter(member -> !known.contains(member)).toList();
-        if (open.isEmpty()) {
-            return List.of();
-        }
-        List<List<Object>> rows =
-                lookup.descendants(link, columnsRead(link), way.among(home.childrenOf(open, link)), way.only());
-        known.addAll(open);
-        List<List<Going.Member>> generations = addInGenerations(way, rows, home.byReference(open, link));
-        List<Going.Member> found =
-                generations.stream().flatMap(List::stream).collect(Collectors.toCollection(ArrayList::new));
-        boolean complete = generations.size() < lookup.deepestRecursion();
-        known.addAll(
-                complete
-                        ? found
-                        : found.subList(0, found.size() - last(generations).size()));
-        if (lookup.locking() && !found.isEmpty()) {
-            lookup.records(link.child(), link.child().identity(), Going.condition(link.child(), found));
-            found.addAll(readNextGeneration(way, List.copyOf(found)));
-        }
-        return found;
-    }
-
-    private static List<Going.Member> last(List<List<Going.Member>> generations) {
-        return generations.get(generations.size() - 1);
-    }
-
-    /** Adds records in any order so that each finds the one it hangs on; returns the new ones by generation. */
-    private List<List<Going.Member>> addInGenerations(
-            LinkCase way, List<List<Object>> rows, Map<Key, Going.Member> firstParents) {
-        Link link = way.rule().link();
-        Going home = keyed.get(link.child());
-        Map<Key, List<List<Object>>> waiting = new LinkedHashMap<>();
-        rows.forEach(row -> waiting.computeIfAbsent(foreignKey(link, row), missing -> new ArrayList<>())
-                .add(row));
-        List<List<Going.Member>> generations = new ArrayList<>();
-        Map<Key, Going.Member> parents = firstParents;
-        while (!parents.isEmpty()) {
-            List<List<Object>> generation = new ArrayList<>();
-            parents.keySet()
-                    .forEach(key -> Optional.ofNullable(waiting.remove(key)).ifPresent(generation::addAll));
-            List<Going.Member> found = add(way, generation, parents);
-            if (!found.isEmpty()) {
-                generations.add(found);
-            }
-            parents = home.byReference(found, link);
-        }
-        return generations;
-    }
-
-    private List<Going.Member> add(LinkCase way, List<List<Object>> rows, Map<Key, Going.Member> parents) {
-        Link link = way.rule().link();
-        int width = columnsRead(link.child()).size();
-        Going children = keyed.computeIfAbsent(link.child(), this::start);
-        Set<Going.Member> onThisWay = reached.computeIfAbsent(way, missing -> new HashSet<>());
-        List<Going.Member> found = new ArrayList<>();
-        for (List<Object> row : rows) {
-            Optional<Going.Member> because = Optional.ofNullable(parents.get(foreignKey(link, row)));
-            children.add(row.subList(0, width), because).ifPresent(found::add);
-            onThisWay.add(children.member(row.subList(0, link.child().identity().size())));
-        }
-        return found;
-    }
-
-    /** What has to be known of the children on a link: what is known of any record, and the foreign key behind it. */
-    private List<Column> columnsRead(Link link) {
-        List<Column> columns = new ArrayList<>(columnsRead(link.child()));
-        columns.addAll(link.childColumns());
-        return columns;
-    }
-
-    private static Key foreignKey(Link link, List<Object> row) {
-        List<Column> columns = link.childColumns();
-        return new Key(columns, row.subList(row.size() - columns.size(), row.size())).comparable();
-    }
-
-    private Going start(Table table) {
-        if (table.identity().isEmpty()) {
-            throw new InvalidRequestException(
-                    "Records of " + table.name() + " would go and other tables link to it, but it has neither a primary"
-                            + " key nor a unique key without nulls.",
-                    "Give " + table.name() + " a primary key.");
-        }
-        return new Going(table, columnsRead(table));
     }
 
     /** The groups of tables that cascade into each other in a circle, most of them single tables, parents first. */

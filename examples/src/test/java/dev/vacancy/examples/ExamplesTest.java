@@ -37,6 +37,16 @@ class ExamplesTest {
                         "After the rollback keeper 3 is there: true", "After the commit keeper 3 is there: false");
     }
 
+    @Test
+    void ofThosePickedByCriteriaTheBlockedAreLeftOutAndTheRestGoes() throws Exception {
+        assertThat(output(PickedByCriteria::main).lines())
+                .containsExactly(
+                        "apiary.name = 'Fellside' and set_up_on < '2024-06-01' (by API too)",
+                        "Left out: hive 6 'Fellside Six': 3 records of batch_hive forbid it by batch_hive.hive_id: a sold"
+                                + " batch must stay traceable",
+                        "Deleted {hive=4, inspection=39, frame_check=291, reading=2000, treatment=4, photo=10}");
+    }
+
     private static String output(Program program) throws Exception {
         PrintStream before = System.out;
         ByteArrayOutputStream output = new ByteArrayOutputStream();

@@ -49,6 +49,9 @@ final class ColumnValues {
         if (value instanceof Long || value instanceof Integer || value instanceof Short || value instanceof Byte) {
             return ((Number) value).longValue();
         }
+        if (value instanceof Float single) {
+            return single.doubleValue();
+        }
         if (value instanceof OffsetDateTime time) {
             return time.toInstant();
         }

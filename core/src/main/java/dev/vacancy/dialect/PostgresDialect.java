@@ -8,11 +8,13 @@ import java.sql.SQLException;
 import java.time.Duration;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /** PostgreSQL, version 13 and later. */
 final class PostgresDialect implements Dialect {
@@ -134,8 +136,11 @@ final class PostgresDialect implements Dialect {
         return SERIAL_TYPES.getOrDefault(type, type);
     }
 
+    /** The driver takes binary values only in an array of their own type. */
     private static Binding array(String type, Object[] values) {
+        boolean binary = values.length > 0 && Stream.of(values).allMatch(byte[].class::isInstance);
+        Object[] typed = binary ? Arrays.copyOf(values, values.length, byte[][].class) : values;
         return (statement, index) ->
-                statement.setArray(index, statement.getConnection().createArrayOf(type, values));
+                statement.setArray(index, statement.getConnection().createArrayOf(type, typed));
     }
 }

@@ -40,7 +40,9 @@ final class PlanTree {
                 .limit(ROOTS_SHOWN)
                 .map(root -> Sample.of(root).toString())
                 .collect(Collectors.joining(", "));
-        String more = roots.size() > ROOTS_SHOWN ? " and " + (roots.size() - ROOTS_SHOWN) + " more" : "";
+        String more = roots.size() > ROOTS_SHOWN
+                ? String.format(Locale.ROOT, " and %,d more", roots.size() - ROOTS_SHOWN)
+                : "";
         return plan.table() + " " + shown + more;
     }
 

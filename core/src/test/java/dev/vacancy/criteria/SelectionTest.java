@@ -137,6 +137,10 @@ class SelectionTest {
         assertFound(engine, "date", "'2026-05-31'", "2026-05-31");
         assertFound(engine, "timestamp", "'2026-05-31 14:30:00'", "2026-05-31T14:30:00");
         assertFound(engine, "boolean", "true", "true");
+        assertFound(engine, "double precision", "0.1", "0.1");
+        assertFound(engine, "real", "0.5", "0.5");
+        assertFound(engine, "time", "'14:30:05'", "14:30:05");
+        assertFound(engine, engine == Engine.POSTGRESQL ? "bytea" : "varbinary(4)", binary(engine), "00ff10");
     }
 
     @ParameterizedTest
@@ -149,6 +153,10 @@ class SelectionTest {
                 "timestamp with time zone",
                 "timestamp with time zone '2026-05-31 14:30:00+02:00'",
                 "2026-05-31T12:30:00Z");
+    }
+
+    private static String binary(Engine engine) {
+        return engine == Engine.POSTGRESQL ? "'\\x00ff10'" : "x'00ff10'";
     }
 
     private static void assertFound(Engine engine, String type, String literal, Object given) {

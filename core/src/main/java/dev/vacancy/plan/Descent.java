@@ -122,6 +122,11 @@ final class Descent {
             }
             parents = home.byReference(found, link);
         }
+        if (!waiting.isEmpty()) {
+            // The database takes these for children too, by a collation that Java doesn't know.
+            generations.add(
+                    add(way, waiting.values().stream().flatMap(List::stream).toList(), Map.of()));
+        }
         return generations;
     }
 

@@ -183,7 +183,16 @@ final class Judgement {
     private Optional<List<Object>> referenceTo(Key newParent, Link link) {
         Table parent = link.parent();
         Condition wanted = Condition.among(parent.identity(), List.of(newParent.values()));
-        List<List<Object>> found = lookup.records(parent, link.parentColumns(), wanted);
+        List<Column> columns = new ArrayList<>(parent.identity());
+        columns.addAll(link.parentColumns());
+        List<List<Object>> found = lookup.records(parent, columns, wanted).stream()
+                .filter(row -> new Key(
+                                parent.identity(),
+                                row.subList(0, parent.identity().size()))
+                        .comparable()
+                        .equals(newParent.comparable()))
+                .map(row -> row.subList(parent.identity().size(), row.size()))
+                .toList();
         Optional<String> useless = found.isEmpty()
                 ? Optional.of("isn't there")
                 : gathering.goes(parent, newParent)

@@ -66,6 +66,25 @@ class ShapesTest {
         assertThat(run(database, Selection.of("queen").key(1))).containsOnly(entry("queen", 3L));
     }
 
+    /** Its usual collations take letters of either case for the same, in foreign keys too. */
+    @Test
+    void onMariaDbForeignKeysInAnotherCaseAreFollowed() {
+        Database database = Engine.MARIADB
+                .database()
+                .run(
+                        "create table queen (name varchar(20) primary key, mother varchar(20),"
+                                + " foreign key (mother) references queen (name) on delete cascade)",
+                        "create table hive (hive_id int primary key, queen varchar(20),"
+                                + " foreign key (queen) references queen (name) on delete cascade)",
+                        "insert into queen values ('Viola', null), ('Elowen', 'VIOLA'), ('Tansy', 'elowen'), ('Isolde', null)",
+                        "insert into hive values (1, 'TANSY'), (2, 'isolde')");
+
+        assertThat(run(database, Selection.of("queen").key("Viola")))
+                .containsOnly(entry("queen", 3L), entry("hive", 1L));
+        assertThat(database.rows("select name from queen")).containsExactly("Isolde");
+        assertThat(database.rows("select hive_id from hive")).containsExactly("2");
+    }
+
     @OnEveryEngine
     void twoTablesWhoseForeignKeysMayNotBeNullGoLevelByLevel(Engine engine) {
         Database database = circleOfTwo(engine, "on delete cascade")

@@ -143,6 +143,23 @@ class RulesTest {
     }
 
     @OnEveryEngine
+    void theNewParentsKeyInAnotherCaseIsAnotherKey(Engine engine) {
+        RuleBook rules = RuleBook.bySchema().on("inspection.keeper", Clause.reassign());
+        Database database = engine.database()
+                .run(
+                        "create table keeper (name varchar(20) primary key)",
+                        "create table inspection (inspection_id int primary key, keeper varchar(20),"
+                                + " foreign key (keeper) references keeper (name))",
+                        "insert into keeper values ('Tam'), ('Odile')",
+                        "insert into inspection values (1, 'Tam')");
+
+        assertThatThrownBy(() -> plan(
+                        database, rules, Selection.of("keeper").key("Tam").reassigning("inspection.keeper", "TAM")))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("keeper TAM, who should take over inspection.keeper, isn't there");
+    }
+
+    @OnEveryEngine
     void linksThatTheDatabaseDoesntDeclareAreFollowedWhateverTheirNamesAndTypes(Engine engine) {
         RuleBook rules = RuleBook.bySchema()
                 .link("photo.KeeperId", "keeper")

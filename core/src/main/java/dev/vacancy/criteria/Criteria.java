@@ -47,7 +47,7 @@ public sealed interface Criteria {
             if (values.isEmpty() || values.contains(null)) {
                 throw new InvalidRequestException(
                         "The list of values for " + column + " is empty or has a null in it.",
-                        "Give at least one value, and isNull() for null.");
+                        "Give at least one value; null is asked for by IS NULL.");
             }
             values = List.copyOf(values);
         }
@@ -130,8 +130,9 @@ public sealed interface Criteria {
     /**
      * Starts with a column.
      *
-     * @param name a column of the table, or of a parent: the parent table's name (or the name of the foreign-key column
-     *     where several links lead to that table), a full stop, and the column's name; more than one link may be followed
+     * @param name a column of the table, or of a parent: the parent table's name (or the name of the foreign-key column,
+     *     where several links lead to that table or the parent is of the same one), a full stop, and the column's name;
+     *     more than one link may be followed. The table's own name in front means the table itself.
      * @return what takes the comparison
      */
     static ColumnCriteria column(String name) {

@@ -6,6 +6,8 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.regex.MatchResult;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -54,6 +56,7 @@ final class CriteriaText {
 
     private static final Pattern TOKEN = Pattern.compile("\\w+|\\S");
     private static final Pattern POSITION = Pattern.compile("column (\\d+)");
+    private static final Pattern UNDERSTOOD = Pattern.compile("(?s)could only parse partial expression (.*)");
 
     private final String text;
     private final Map<String, Moment> moments = new LinkedHashMap<>();
@@ -100,15 +103,37 @@ final class CriteriaText {
         StringBuilder readable = new StringBuilder();
         while (found.find()) {
             String part = found.group();
-            if (part.startsWith("'") || part.startsWith("\"")) {
+            if (isQuoted(part)) {
                 found.appendReplacement(readable, Matcher.quoteReplacement(part));
             } else {
-                String mark = "\u0001" + moments.size();
+                String mark = mark(moments.size());
                 moments.put(mark, Moment.parse(part));
                 found.appendReplacement(readable, "'" + mark + "'");
             }
         }
         return found.appendTail(readable).toString();
+    }
+
+    private static boolean isQuoted(String part) {
+        return part.startsWith("'") || part.startsWith("\"");
+    }
+
+    private static String mark(int number) {
+        return "\u0001" + number;
+    }
+
+    /** Turns a position in the text with marks into one in the text as it was typed. */
+    private int typed(int position) {
+        int shift = 0;
+        int number = 0;
+        Matcher found = QUOTED_OR_MOMENT.matcher(text);
+        while (found.find() && found.start() + 1 - shift < position) {
+            if (!isQuoted(found.group())) {
+                shift += found.group().length() - mark(number).length() - 2;
+                number++;
+            }
+        }
+        return position + shift;
     }
 
     private void refuseWhatTheParserWouldPassOver(String readable) {
@@ -122,12 +147,12 @@ final class CriteriaText {
             }
             depth += next == '(' ? 1 : next == ')' ? -1 : 0;
             if (depth > DEEPEST_NESTING) {
-                throw refused(i + 1, "parentheses are nested more than " + DEEPEST_NESTING + " deep");
+                throw refused(typed(i + 1), "parentheses are nested more than " + DEEPEST_NESTING + " deep");
             }
             if (";`[]{}\\?:@#$&|^~".indexOf(next) >= 0
                     || readable.startsWith("--", i)
                     || readable.startsWith("/*", i)) {
-                throw refused(i + 1, "'" + next + "' has no meaning here");
+                throw refused(typed(i + 1), "'" + next + "' has no meaning here");
             }
         }
     }
@@ -202,13 +227,19 @@ final class CriteriaText {
 
     private String column(Expression node) {
         if (node instanceof Column column && column.getArrayConstructor() == null) {
-            String name = column.getFullyQualifiedName();
-            return name.replace("\"", "");
+            return bare(column);
         }
         throw refused(node, "stands where a column's name is expected");
     }
 
+    private static String bare(Column column) {
+        return column.getFullyQualifiedName().replace("\"", "");
+    }
+
     private Object value(Expression node) {
+        if (node instanceof Column name) {
+            throw refused(node, "is a column's name where a value is expected; text is '" + bare(name) + "'");
+        }
         if (node instanceof StringValue string && string.getPrefix() == null) {
             String value = string.getNotExcapedValue();
             return moments.containsKey(value) ? moments.get(value) : value;
@@ -236,14 +267,17 @@ final class CriteriaText {
     }
 
     private InvalidRequestException refused(Expression node, String why) {
-        String part = node.toString();
+        return place(node.toString())
+                .map(place -> refused(place.start() + 1, "'" + place.group() + "' " + why))
+                .orElseGet(() -> refused(1, "'" + node + "' " + why));
+    }
+
+    private Optional<MatchResult> place(String parsed) {
+        String part = parsed;
         for (Map.Entry<String, Moment> moment : moments.entrySet()) {
             part = part.replace("'" + moment.getKey() + "'", moment.getValue().toString());
         }
-        Matcher place = asTyped(part).matcher(text);
-        return place.find()
-                ? refused(place.start() + 1, "'" + place.group() + "' " + why)
-                : refused(1, "'" + part + "' " + why);
+        return asTyped(part).matcher(text).results().findFirst();
     }
 
     /** Finds a part of the parsed tree in the text again: the tree forgets blanks and the case of words. */
@@ -260,8 +294,14 @@ final class CriteriaText {
                 "The criteria can't be used from character " + position + " on: " + why + ".", ALLOWED);
     }
 
-    private static int position(JSQLParserException wrong) {
-        Matcher position = POSITION.matcher(String.valueOf(wrong.getMessage()));
-        return position.find() ? Integer.parseInt(position.group(1)) : 1;
+    private int position(JSQLParserException wrong) {
+        String message = String.valueOf(wrong.getMessage());
+        Matcher understood = UNDERSTOOD.matcher(message);
+        if (understood.matches()) {
+            int end = place(understood.group(1)).map(MatchResult::end).orElse(0);
+            return 1 + text.length() - text.substring(end).stripLeading().length();
+        }
+        Matcher position = POSITION.matcher(message);
+        return position.find() ? typed(Integer.parseInt(position.group(1))) : 1;
     }
 }

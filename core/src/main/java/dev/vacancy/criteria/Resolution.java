@@ -84,6 +84,9 @@ final class Resolution {
     }
 
     private Condition atColumn(Table table, List<String> path, boolean contrary, AtColumn leaf) {
+        if (path.size() > 1 && isItself(table, path.get(0))) {
+            return atColumn(table, path.subList(1, path.size()), contrary, leaf);
+        }
         if (path.size() > 1) {
             Link link = link(table, path.get(0));
             return new Condition.OfParent(link, atColumn(link.parent(), path.subList(1, path.size()), contrary, leaf));
@@ -92,13 +95,22 @@ final class Resolution {
         return contrary ? condition.contrary() : condition;
     }
 
+    /** The table's own name never means a parent of the same table, whose columns are others. */
+    private boolean isItself(Table table, String name) {
+        return table.name().equalsIgnoreCase(name)
+                && catalog.linksFrom(table).stream().noneMatch(link -> isByColumn(link, name));
+    }
+
+    private static boolean isByColumn(Link link, String name) {
+        return link.childColumns().size() == 1
+                && link.childColumns().get(0).name().equalsIgnoreCase(name);
+    }
+
     /** A link by the name of its foreign-key column, or of the table it leads to if only one does. */
     private Link link(Table table, String name) {
         List<Link> links = catalog.linksFrom(table);
-        List<Link> byColumn = links.stream()
-                .filter(link -> link.childColumns().size() == 1)
-                .filter(link -> link.childColumns().get(0).name().equalsIgnoreCase(name))
-                .toList();
+        List<Link> byColumn =
+                links.stream().filter(link -> isByColumn(link, name)).toList();
         List<Link> found = byColumn.isEmpty()
                 ? links.stream()
                         .filter(link -> link.parent().name().equalsIgnoreCase(name))

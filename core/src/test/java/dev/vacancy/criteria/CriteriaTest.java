@@ -73,7 +73,24 @@ class CriteriaTest {
                 column("apiary_id.keeper.name").like("O%").and(column("kilos").greaterThan(-1)),
                 1,
                 2);
+        assertPicks(database, "hive.name like 'Fell%'", column("HIVE.name").like("Fell%"), 1, 2);
         assertPicks(database, "\"Group By\" = 'it''s; --'", column("Group By").equalTo("it's; --"), 3);
+    }
+
+    @OnEveryEngine
+    void theTablesOwnNameNeverMeansAParentOfTheSameTable(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table queen (queen_id int primary key, name varchar(20), mother_id int,"
+                                + " foreign key (mother_id) references queen (queen_id))",
+                        "insert into queen values (1, 'Viola', null), (2, 'Tansy', 1)");
+
+        assertThat(picked(database, "queen", Criteria.parse("queen.name = 'Viola'")))
+                .containsExactly(1);
+        assertThat(picked(database, "queen", Criteria.parse("mother_id.name = 'Viola'")))
+                .containsExactly(2);
+        assertThat(picked(database, "queen", Criteria.parse("queen.mother_id.queen.name = 'Viola'")))
+                .containsExactly(2);
     }
 
     @OnEveryEngine
@@ -152,6 +169,14 @@ class CriteriaTest {
                 .hasMessageContaining("from character 17 on: 'lower(name)'");
         assertThatThrownBy(() -> Criteria.parse("hive_id = 1 or name ~ 'x'"))
                 .hasMessageContaining("from character 21 on");
+        assertThatThrownBy(() -> Criteria.parse("set_up_on < today - 3 fortnights"))
+                .hasMessageContaining("from character 23 on");
+        assertThatThrownBy(() -> Criteria.parse("set_up_on < now and weighed_at > now - 2 hours and name == 'x'"))
+                .hasMessageContaining("from character 58 on");
+        assertThatThrownBy(() -> Criteria.parse("set_up_on < today - 90 days and name = Fellside"))
+                .hasMessageContaining(
+                        "from character 40 on: 'Fellside' is a column's name where a value is expected; text is"
+                                + " 'Fellside'.");
     }
 
     @ParameterizedTest

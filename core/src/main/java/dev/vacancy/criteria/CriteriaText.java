@@ -3,14 +3,10 @@ package dev.vacancy.criteria;
 import dev.vacancy.failure.InvalidRequestException;
 import java.math.BigDecimal;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
-import java.util.Optional;
 import java.util.regex.MatchResult;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import java.util.stream.Collectors;
 import net.sf.jsqlparser.JSQLParserException;
 import net.sf.jsqlparser.expression.BooleanValue;
 import net.sf.jsqlparser.expression.DateTimeLiteralExpression;
@@ -49,20 +45,15 @@ final class CriteriaText {
             + " '…', IS NULL, AND, OR, NOT and parentheses; values are numbers, 'text', '2026-05-31', true, false, today,"
             + " now and today - 90 days.";
 
-    /** A text in quotes, or a moment outside of quotes. */
-    private static final Pattern QUOTED_OR_MOMENT = Pattern.compile(
-            "'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\""
-                    + "|(?i:(?<![\\w.\"])(?:today|now)(?![\\w(.\"])(?:\\s*[+-]\\s*[0-9]{1,6}\\s*(?:hour|day|week|month|year)s?\\b)?)");
-
-    private static final Pattern TOKEN = Pattern.compile("\\w+|\\S");
     private static final Pattern POSITION = Pattern.compile("column (\\d+)");
     private static final Pattern UNDERSTOOD = Pattern.compile("(?s)could only parse partial expression (.*)");
 
     private final String text;
-    private final Map<String, Moment> moments = new LinkedHashMap<>();
+    private final MarkedText marked;
 
     private CriteriaText(String text) {
         this.text = text;
+        this.marked = new MarkedText(text);
     }
 
     static Criteria parse(String text) {
@@ -82,11 +73,10 @@ final class CriteriaText {
             throw new InvalidRequestException(
                     "The criteria has " + text.length() + " characters.", "Make it " + LONGEST_TEXT + " at most.");
         }
-        String readable = withoutMoments();
-        refuseWhatTheParserWouldPassOver(readable);
+        refuseWhatTheParserWouldPassOver(marked.readable());
         try {
             return criteria(CCJSqlParserUtil.parseCondExpression(
-                    readable, false, parser -> parser.withTimeOut(LONGEST_PARSING_MILLIS)));
+                    marked.readable(), false, parser -> parser.withTimeOut(LONGEST_PARSING_MILLIS)));
         } catch (JSQLParserException wrong) {
             throw refused(position(wrong), "it is not understood");
         } catch (RuntimeException wrong) {
@@ -95,45 +85,6 @@ final class CriteriaText {
             }
             throw refused(1, "it is not understood");
         }
-    }
-
-    /** Puts a marked text in the place of each moment, since SQL has no such words. No user can type the mark. */
-    private String withoutMoments() {
-        Matcher found = QUOTED_OR_MOMENT.matcher(text);
-        StringBuilder readable = new StringBuilder();
-        while (found.find()) {
-            String part = found.group();
-            if (isQuoted(part)) {
-                found.appendReplacement(readable, Matcher.quoteReplacement(part));
-            } else {
-                String mark = mark(moments.size());
-                moments.put(mark, Moment.parse(part));
-                found.appendReplacement(readable, "'" + mark + "'");
-            }
-        }
-        return found.appendTail(readable).toString();
-    }
-
-    private static boolean isQuoted(String part) {
-        return part.startsWith("'") || part.startsWith("\"");
-    }
-
-    private static String mark(int number) {
-        return "\u0001" + number;
-    }
-
-    /** Turns a position in the text with marks into one in the text as it was typed. */
-    private int typed(int position) {
-        int shift = 0;
-        int number = 0;
-        Matcher found = QUOTED_OR_MOMENT.matcher(text);
-        while (found.find() && found.start() + 1 - shift < position) {
-            if (!isQuoted(found.group())) {
-                shift += found.group().length() - mark(number).length() - 2;
-                number++;
-            }
-        }
-        return position + shift;
     }
 
     private void refuseWhatTheParserWouldPassOver(String readable) {
@@ -147,12 +98,12 @@ final class CriteriaText {
             }
             depth += next == '(' ? 1 : next == ')' ? -1 : 0;
             if (depth > DEEPEST_NESTING) {
-                throw refused(typed(i + 1), "parentheses are nested more than " + DEEPEST_NESTING + " deep");
+                throw refused(marked.typed(i + 1), "parentheses are nested more than " + DEEPEST_NESTING + " deep");
             }
             if (";`[]{}\\?:@#$&|^~".indexOf(next) >= 0
                     || readable.startsWith("--", i)
                     || readable.startsWith("/*", i)) {
-                throw refused(typed(i + 1), "'" + next + "' has no meaning here");
+                throw refused(marked.typed(i + 1), "'" + next + "' has no meaning here");
             }
         }
     }
@@ -242,7 +193,7 @@ final class CriteriaText {
         }
         if (node instanceof StringValue string && string.getPrefix() == null) {
             String value = string.getNotExcapedValue();
-            return moments.containsKey(value) ? moments.get(value) : value;
+            return marked.moment(value).<Object>map(moment -> moment).orElse(value);
         }
         if (node instanceof LongValue || node instanceof DoubleValue) {
             return number(node.toString());
@@ -267,26 +218,9 @@ final class CriteriaText {
     }
 
     private InvalidRequestException refused(Expression node, String why) {
-        return place(node.toString())
+        return marked.place(node.toString())
                 .map(place -> refused(place.start() + 1, "'" + place.group() + "' " + why))
                 .orElseGet(() -> refused(1, "'" + node + "' " + why));
-    }
-
-    private Optional<MatchResult> place(String parsed) {
-        String part = parsed;
-        for (Map.Entry<String, Moment> moment : moments.entrySet()) {
-            part = part.replace("'" + moment.getKey() + "'", moment.getValue().toString());
-        }
-        return asTyped(part).matcher(text).results().findFirst();
-    }
-
-    /** Finds a part of the parsed tree in the text again: the tree forgets blanks and the case of words. */
-    private static Pattern asTyped(String part) {
-        String words = TOKEN.matcher(part)
-                .results()
-                .map(token -> Pattern.quote(token.group()))
-                .collect(Collectors.joining("\\s*"));
-        return Pattern.compile(words, Pattern.CASE_INSENSITIVE | Pattern.UNICODE_CASE);
     }
 
     private InvalidRequestException refused(int position, String why) {
@@ -298,10 +232,10 @@ final class CriteriaText {
         String message = String.valueOf(wrong.getMessage());
         Matcher understood = UNDERSTOOD.matcher(message);
         if (understood.matches()) {
-            int end = place(understood.group(1)).map(MatchResult::end).orElse(0);
+            int end = marked.place(understood.group(1)).map(MatchResult::end).orElse(0);
             return 1 + text.length() - text.substring(end).stripLeading().length();
         }
         Matcher position = POSITION.matcher(message);
-        return position.find() ? typed(Integer.parseInt(position.group(1))) : 1;
+        return position.find() ? marked.typed(Integer.parseInt(position.group(1))) : 1;
     }
 }

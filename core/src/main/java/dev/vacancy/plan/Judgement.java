@@ -26,9 +26,8 @@ final class Judgement {
     private static final int SAMPLES = 3;
     private static final int BLOCKERS_NAMED = 5;
 
-    private final Rules rules;
     private final Catalog catalog;
-    private final Map<Link, Key> newParents;
+    private final NewParents newParents;
     private final Lookup lookup;
     private final Gathering gathering;
     private final Records records;
@@ -39,27 +38,26 @@ final class Judgement {
     private final List<Effect> effects = new ArrayList<>();
     private final List<Blocker> blockers = new ArrayList<>();
     private final List<Step> steps = new ArrayList<>();
-    private Optional<InvalidRequestException> refusal = Optional.empty();
 
     /**
      * Judges nothing yet.
      *
+     * @param requested the parents that the request names to take over children
      * @param tracing whether it matters which of the selected records each blocker belongs to
      */
-    Judgement(Rules rules, Map<Link, Key> newParents, Lookup lookup, Gathering gathering, boolean tracing) {
-        this.rules = rules;
+    Judgement(Rules rules, Map<Link, Key> requested, Lookup lookup, Gathering gathering, boolean tracing) {
         this.catalog = rules.catalog();
         this.records = new Records(catalog);
         this.tracing = tracing;
         this.blockedRoots = new BlockedRoots(gathering, lookup, records);
-        this.newParents = newParents;
         this.lookup = lookup;
         this.gathering = gathering;
+        this.newParents = new NewParents(rules, requested, lookup, gathering);
     }
 
     /** Why the request can't be planned as it stands, unless it is because of something that is left out yet. */
     Optional<InvalidRequestException> refusal() {
-        return refusal;
+        return newParents.refusal();
     }
 
     /** Who blocks each of the selected records that can't go. */
@@ -143,7 +141,7 @@ final class Judgement {
         if (tally.count() == 0) {
             return;
         }
-        Optional<Key> newParent = rule.rule() == Rule.REASSIGN ? newParent(rule) : Optional.empty();
+        Optional<Key> newParent = rule.rule() == Rule.REASSIGN ? newParents.of(rule) : Optional.empty();
         fingerprint.add(rule.rule(), link.where(), newParent.map(Key::text).orElse(""));
         addToFingerprint(tally);
         if (rule.rule() == Rule.BLOCK || (rule.rule() == Rule.REASSIGN && newParent.isEmpty())) {
@@ -169,59 +167,11 @@ final class Judgement {
             case DETACH -> Optional.of(new Step.Detach(table, rule.link().emptied(), staying, count));
             case RESET -> Optional.of(new Step.Reset(table, columns, staying, count));
             case REASSIGN ->
-                referenceTo(newParent.orElseThrow(), rule.link())
+                newParents
+                        .reference(newParent.orElseThrow(), rule.link())
                         .map(reference -> new Step.Reassign(table, columns, reference, staying, count));
             case CASCADE, BLOCK, KEEP -> Optional.empty();
         };
-    }
-
-    private Optional<Key> newParent(LinkRule rule) {
-        return Optional.ofNullable(newParents.get(rule.link())).or(rule::newParent);
-    }
-
-    /** Reads what children of the new parent hold as their foreign key; nothing unless it is there, active and stays. */
-    private Optional<List<Object>> referenceTo(Key newParent, Link link) {
-        Table parent = link.parent();
-        Condition wanted = Condition.among(parent.identity(), List.of(newParent.values()));
-        List<Column> columns = new ArrayList<>(parent.identity());
-        columns.addAll(link.parentColumns());
-        List<List<Object>> found = lookup.records(parent, columns, wanted).stream()
-                .filter(row -> new Key(
-                                parent.identity(),
-                                row.subList(0, parent.identity().size()))
-                        .comparable()
-                        .equals(newParent.comparable()))
-                .map(row -> row.subList(parent.identity().size(), row.size()))
-                .toList();
-        Optional<String> useless = found.isEmpty()
-                ? Optional.of("isn't there")
-                : gathering.goes(parent, newParent)
-                        ? Optional.of("would go too")
-                        : rules.active(parent)
-                                .filter(active -> !meets(parent, wanted, active.condition()))
-                                .map(active -> "isn't active, which takes '" + active.criteria() + "'");
-        if (useless.isPresent()) {
-            refusal = Optional.of(new InvalidRequestException(
-                    parent.name() + " " + newParent + ", who should take over " + link.where() + ", " + useless.get()
-                            + ".",
-                    "Name another one."));
-            return Optional.empty();
-        }
-        return Optional.of(link.declared() ? found.get(0) : converted(found.get(0), link));
-    }
-
-    private boolean meets(Table table, Condition wanted, Condition condition) {
-        return lookup.tally(table, new Condition.AllOf(List.of(wanted, condition)))
-                        .count()
-                > 0;
-    }
-
-    private static List<Object> converted(List<Object> values, Link link) {
-        List<Object> converted = new ArrayList<>();
-        for (int i = 0; i < values.size(); i++) {
-            converted.add(link.child().convert(link.childColumns().get(i), values.get(i)));
-        }
-        return converted;
     }
 
     private void addCascade(LinkCase way, Condition children) {

@@ -126,9 +126,8 @@ final class Model {
             }
             case RESET -> {
                 values.set(position, link.hasDefault() ? 1 : null);
-                return link.hasDefault()
-                        ? stays(world, going, link, 1) ? End.DONE : End.FAILED
-                        : link.nullable() ? End.DONE : End.FAILED;
+                boolean possible = link.hasDefault() ? stays(world, going, link, 1) : link.nullable();
+                return possible ? End.DONE : End.FAILED;
             }
             case KEEP -> {
                 // it points at nobody then, as the rule wants it

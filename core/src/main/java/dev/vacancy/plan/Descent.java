@@ -86,7 +86,8 @@ final class Descent {
         List<List<Going.Member>> generations = addInGenerations(way, rows, home.byReference(open, link));
         List<Going.Member> found =
                 generations.stream().flatMap(List::stream).collect(Collectors.toCollection(ArrayList::new));
-        boolean complete = generations.size() < lookup.deepestRecursion();
+        boolean traced = found.stream().noneMatch(member -> member.because().isEmpty());
+        boolean complete = traced && generations.size() < lookup.deepestRecursion();
         known.addAll(
                 complete
                         ? found

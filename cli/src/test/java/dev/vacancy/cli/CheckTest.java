@@ -4,20 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 
 /** What the verb check says of a configuration and its database. */
-class CheckTest {
-    @TempDir
-    private Path folder;
-
-    @BeforeEach
-    void copyTheDemo() throws Exception {
-        DemoDatabase.copyTo(folder);
-    }
-
+class CheckTest extends OnTheDemo {
     @Test
     void findingsSayWhereWhyAndWhatToDo() throws Exception {
         Tool.Result check = Tool.run(folder, "check");

@@ -5,24 +5,14 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.stream.Stream;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.MethodSource;
 
 /** The verbs, as a script without a terminal calls them. */
-class CommandLineTest {
+class CommandLineTest extends OnTheDemo {
     private static final String COUNT_HIVES = "select count(*) from hive";
-
-    @TempDir
-    private Path folder;
-
-    @BeforeEach
-    void copyTheDemo() throws Exception {
-        DemoDatabase.copyTo(folder);
-    }
 
     @Test
     void mapShowsTablesLinksAndRules() throws Exception {

@@ -10,22 +10,12 @@ import com.networknt.schema.SpecificationVersion;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** What programs read: one JSON object each, as the published schema describes it. */
-class JsonOutputTest {
-    @TempDir
-    private Path folder;
-
-    @BeforeEach
-    void copyTheDemo() throws Exception {
-        DemoDatabase.copyTo(folder);
-    }
-
+class JsonOutputTest extends OnTheDemo {
     @Test
     void mapIsAsTheSchemaSays() throws Exception {
         JsonNode map = json(0, "map");

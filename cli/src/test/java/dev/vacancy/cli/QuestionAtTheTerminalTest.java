@@ -7,27 +7,16 @@ import com.pty4j.PtyProcessBuilder;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Path;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** The question as a person at a real terminal meets it. */
-class QuestionAtTheTerminalTest {
+class QuestionAtTheTerminalTest extends OnTheDemo {
     private static final String QUESTION = "records that depend on it? [y/N] ";
     private static final String END_OF_INPUT = "\u0004";
-
-    @TempDir
-    private Path folder;
-
-    @BeforeEach
-    void copyTheDemo() throws Exception {
-        DemoDatabase.copyTo(folder);
-    }
 
     @ParameterizedTest
     @ValueSource(strings = {"yes\n", "y\n"})

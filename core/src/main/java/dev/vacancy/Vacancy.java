@@ -8,6 +8,7 @@ import dev.vacancy.criteria.SelectedRecords;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.plan.By;
@@ -29,6 +30,8 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import javax.sql.DataSource;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Deletes records of a database: works out all that a deletion touches, lets somebody agree to exactly that, and carries
@@ -46,14 +49,19 @@ import javax.sql.DataSource;
  * @since 0.1
  */
 public final class Vacancy {
+    private static final Logger LOG = LoggerFactory.getLogger(Vacancy.class);
+
     private final Rules rules;
+    private final Dialect dialect;
     private final Planner planner;
     private final Runner runner;
     private final Transactions transactions;
     private final Clock clock;
 
-    private Vacancy(Rules rules, Planner planner, Runner runner, Transactions transactions, Clock clock) {
+    private Vacancy(
+            Rules rules, Dialect dialect, Planner planner, Runner runner, Transactions transactions, Clock clock) {
         this.rules = rules;
+        this.dialect = dialect;
         this.planner = planner;
         this.runner = runner;
         this.transactions = transactions;
@@ -101,10 +109,18 @@ public final class Vacancy {
         OwnTransactions transactions = OwnTransactions.over(dataSource);
         Dialect dialect = transactions.dialect();
         return transactions.reading(connection -> {
-            Rules known = Rules.of(rules, Catalog.read(connection, dialect), clock);
+            Rules known = Rules.of(rules, Catalog.read(connection, dialect, rules.schemas()), clock);
+            known.catalog().requireTables();
+            warn(known.catalog());
             Planner planner = new Planner(known, dialect, clock);
-            return new Vacancy(known, planner, new Runner(planner, dialect, clock), transactions, clock);
+            return new Vacancy(known, dialect, planner, new Runner(planner, dialect, clock), transactions, clock);
         });
+    }
+
+    /** What a plan can't see is told before the first one is made. */
+    private static void warn(Catalog catalog) {
+        Check.blindSpots(catalog)
+                .forEach(finding -> LOG.warn("{}: {}. {}.", finding.where(), finding.why(), finding.remedy()));
     }
 
     /**
@@ -137,7 +153,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when the connection commits each statement by itself
      */
     public Vacancy joining(Connection connection) {
-        return new Vacancy(rules, planner, runner, new JoinedTransaction(connection), clock);
+        return new Vacancy(rules, dialect, planner, runner, new JoinedTransaction(connection, dialect), clock);
     }
 
     /**
@@ -152,6 +168,12 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public Plan plan(Selection selection, By by) {
+        if (by == null) {
+            throw new InvalidRequestException(
+                    FailureCode.NO_ACTOR,
+                    "A deletion needs somebody who asks for it.",
+                    "Say who: By.user(name) for a person, By.program(name) for a program.");
+        }
         SelectedRecords selected = selection.in(catalog(), clock);
         return transactions.reading(connection -> planner.look(connection, selected, by));
     }

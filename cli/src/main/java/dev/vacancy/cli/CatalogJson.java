@@ -1,6 +1,5 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
@@ -17,17 +16,17 @@ import java.util.Optional;
 final class CatalogJson {
     private CatalogJson() {}
 
-    static String of(Vacancy vacancy) {
+    static String of(Rules rules) {
         Map<String, Object> json = new LinkedHashMap<>();
         json.put(
                 "tables",
-                vacancy.catalog().tables().stream()
-                        .map(table -> table(table, vacancy.rules().active(table)))
+                rules.catalog().tables().stream()
+                        .map(table -> table(table, rules.active(table)))
                         .toList());
         json.put(
                 "links",
-                vacancy.catalog().links().stream()
-                        .map(link -> link(link, vacancy.rules().of(link)))
+                rules.catalog().links().stream()
+                        .map(link -> link(link, rules.of(link)))
                         .toList());
         return JsonValues.write(json);
     }
@@ -47,7 +46,7 @@ final class CatalogJson {
     private static Map<String, Object> column(Column column) {
         Map<String, Object> json = new LinkedHashMap<>();
         json.put("column", column.name());
-        json.put("type", column.type());
+        json.put("type", column.type().name());
         json.put("nullable", column.nullable());
         return json;
     }

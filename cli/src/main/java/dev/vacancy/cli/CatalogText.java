@@ -1,6 +1,5 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
@@ -21,9 +20,9 @@ final class CatalogText {
         this.rules = rules;
     }
 
-    static String of(Vacancy vacancy) {
-        Catalog catalog = vacancy.catalog();
-        CatalogText text = new CatalogText(vacancy.rules());
+    static String of(Rules rules) {
+        Catalog catalog = rules.catalog();
+        CatalogText text = new CatalogText(rules);
         for (Table table : catalog.tables()) {
             text.add(table, catalog.linksTo(table));
         }

@@ -1,9 +1,10 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.Vacancy;
 import dev.vacancy.cli.picture.MapPicture;
+import dev.vacancy.rule.Rules;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Parameters;
 
 /** Shows tables, links and rules as the tool sees them. */
 @Command(
@@ -11,6 +12,12 @@ import picocli.CommandLine.Mixin;
         mixinStandardHelpOptions = true,
         description = "Show tables, links and rules as the tool sees them.")
 final class MapCommand extends DatabaseCommand {
+    @Parameters(
+            arity = "0..1",
+            paramLabel = "TABLE",
+            description = "Only what a deletion from this table can reach, and what it hangs on.")
+    private String table;
+
     @Mixin
     private PictureOption picture;
 
@@ -20,9 +27,10 @@ final class MapCommand extends DatabaseCommand {
 
     @Override
     int on(Session session) {
-        Vacancy vacancy = session.vacancy();
-        picture.draw(() -> MapPicture.of(vacancy.rules()));
-        print(json() ? CatalogJson.of(vacancy) : CatalogText.of(vacancy));
+        Rules whole = session.vacancy().rules();
+        Rules shown = table == null ? whole : whole.around(whole.catalog().table(table));
+        picture.draw(() -> MapPicture.of(shown));
+        print(json() ? CatalogJson.of(shown) : CatalogText.of(shown));
         return ExitStatus.DONE;
     }
 }

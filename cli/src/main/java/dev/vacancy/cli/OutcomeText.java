@@ -26,7 +26,7 @@ final class OutcomeText {
         String run = String.format(
                 Locale.ROOT,
                 "Run %s by %s%s, took %.2f s",
-                outcome.run(),
+                outcome.runId(),
                 outcome.by().actor(),
                 reason,
                 seconds(outcome));

@@ -34,7 +34,7 @@ final class PlanJson {
     /** A deletion that was done. */
     static String of(Plan plan, Outcome outcome) {
         Map<String, Object> json = plan(plan);
-        json.put("run", outcome.run().toString());
+        json.put("run", outcome.runId().toString());
         json.put("status", "done");
         json.put("counts", outcome.counts());
         json.put("changed", outcome.changed());

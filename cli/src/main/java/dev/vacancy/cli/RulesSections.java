@@ -5,6 +5,7 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.RuleBook.DriftingPlace;
 import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.RuleOnLink;
 import dev.vacancy.rule.RuleBook.UndeclaredLink;
@@ -47,7 +48,32 @@ final class RulesSections {
                 problems.add(template.line(), "the label of '" + table + "' must be a text, such as '{name} ({mark})'");
             }
         });
-        return new RuleBook(links, rules, labels, new MarkersSection(problems).read(entries(whole, "markers")));
+        List<DriftingPlace> drifting = new ArrayList<>();
+        scalars(whole, "drifting", "tables and columns, such as hive.last_reading_at")
+                .forEach(place -> drifting.add(new DriftingPlace(problems.at(place.line()), place.text())));
+        List<String> schemas = scalars(whole, "schemas", "schemas, such as archive").stream()
+                .map(YamlNode.Scalar::text)
+                .toList();
+        return new RuleBook(
+                links, rules, labels, new MarkersSection(problems).read(entries(whole, "markers")), drifting, schemas);
+    }
+
+    private List<YamlNode.Scalar> scalars(YamlNode.Mapping whole, String section, String what) {
+        Optional<YamlNode> node = whole.get(section);
+        if (node.isEmpty()) {
+            return List.of();
+        }
+        List<YamlNode> items =
+                node.get() instanceof YamlNode.Sequence sequence ? sequence.items() : List.of(node.get());
+        List<YamlNode.Scalar> scalars = new ArrayList<>();
+        for (YamlNode item : items) {
+            if (item instanceof YamlNode.Scalar scalar && !scalar.text().isBlank()) {
+                scalars.add(scalar);
+            } else {
+                problems.add(item.line(), "'" + section + "' must be a list of " + what);
+            }
+        }
+        return scalars;
     }
 
     private Map<String, YamlNode> entries(YamlNode.Mapping whole, String section) {

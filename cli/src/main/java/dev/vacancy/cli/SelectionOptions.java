@@ -5,6 +5,7 @@ import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
@@ -65,6 +66,7 @@ final class SelectionOptions {
         private Selection of(Table table) {
             if (keys.isEmpty() && criteria.isEmpty()) {
                 throw new InvalidRequestException(
+                        FailureCode.CRITERIA_MISSING,
                         "Nothing says which records of " + table.name() + "; that never means all of them.",
                         "Name them with --key KEY, or say what they have in common with --where TEXT.");
             }
@@ -81,7 +83,9 @@ final class SelectionOptions {
         private static String only(List<String> criteria) {
             if (criteria.size() > 1) {
                 throw new InvalidRequestException(
-                        "--where was given " + criteria.size() + " times.", "Join the conditions by AND or OR in one.");
+                        FailureCode.CRITERIA_SYNTAX,
+                        "--where was given " + criteria.size() + " times.",
+                        "Join the conditions by AND or OR in one.");
             }
             return criteria.get(0);
         }

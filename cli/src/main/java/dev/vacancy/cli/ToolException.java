@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.VacancyException;
 
 /** Something that the tool itself refuses, with the exit status to end with. */
@@ -9,7 +10,7 @@ final class ToolException extends VacancyException {
     private final int exitStatus;
 
     ToolException(int exitStatus, String problem, String remedy, Throwable cause) {
-        super(problem, remedy, cause);
+        super(FailureCode.USAGE, problem, remedy, cause);
         this.exitStatus = exitStatus;
     }
 

@@ -1,13 +1,20 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.dialect.Access;
 import dev.vacancy.dialect.Dialect;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Collections;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * What the database holds: its tables and the links between them.
@@ -18,16 +25,22 @@ public final class Catalog {
     private final List<Table> tables;
     private final List<Link> links;
     private final Map<Table, Label> labels;
+    private final Map<Table, Access> access;
+    private final Map<Table, List<Link>> byParent;
+    private final Map<Table, List<Link>> byChild;
 
-    Catalog(List<Table> tables, List<Link> links, Map<Table, Label> labels) {
+    Catalog(List<Table> tables, List<Link> links, Map<Table, Label> labels, Map<Table, Access> access) {
+        this.access = Map.copyOf(access);
         this.tables = List.copyOf(tables);
         this.links = List.copyOf(links);
         this.labels = Map.copyOf(labels);
+        this.byParent = this.links.stream().collect(Collectors.groupingBy(Link::parent));
+        this.byChild = this.links.stream().collect(Collectors.groupingBy(Link::child));
     }
 
     /**
-     * Reads the catalog from the database's metadata: every table that the connection's user can see, in all schemas
-     * but the database's own.
+     * Reads the catalog from the database's metadata: the tables of the connection's own schema, and those of others that
+     * links connect with them.
      *
      * @param connection an open connection
      * @param dialect the dialect of its database
@@ -35,7 +48,20 @@ public final class Catalog {
      * @throws SQLException when the database doesn't answer
      */
     public static Catalog read(Connection connection, Dialect dialect) throws SQLException {
-        return new CatalogReader(connection, dialect).read();
+        return read(connection, dialect, List.of());
+    }
+
+    /**
+     * Reads the catalog with the tables of further schemas.
+     *
+     * @param connection an open connection
+     * @param dialect the dialect of its database
+     * @param schemas the further schemas, as the database stores their names
+     * @return the catalog as it is now
+     * @throws SQLException when the database doesn't answer
+     */
+    public static Catalog read(Connection connection, Dialect dialect, Collection<String> schemas) throws SQLException {
+        return new CatalogReader(connection, dialect, schemas).read();
     }
 
     /**
@@ -47,7 +73,23 @@ public final class Catalog {
     public Catalog with(List<Link> undeclared) {
         List<Link> all = new ArrayList<>(links);
         all.addAll(undeclared);
-        return new Catalog(tables, all, labels);
+        return new Catalog(tables, all, labels, access);
+    }
+
+    /**
+     * Returns a part of this catalog.
+     *
+     * @param table a table of it
+     * @param near the links to keep
+     * @return the catalog of that table and of those at both ends of the links
+     */
+    public Catalog only(Table table, List<Link> near) {
+        Set<Table> kept = new HashSet<>(Set.of(table));
+        near.forEach(link -> {
+            kept.add(link.child());
+            kept.add(link.parent());
+        });
+        return new Catalog(tables.stream().filter(kept::contains).toList(), near, labels, access);
     }
 
     /**
@@ -59,7 +101,7 @@ public final class Catalog {
     public Catalog labelled(Map<Table, Label> given) {
         Map<Table, Label> all = new HashMap<>(labels);
         all.putAll(given);
-        return new Catalog(tables, links, all);
+        return new Catalog(tables, links, all, access);
     }
 
     /**
@@ -70,6 +112,16 @@ public final class Catalog {
      */
     public Label label(Table table) {
         return labels.getOrDefault(table, Label.usual(table));
+    }
+
+    /**
+     * Returns what the database's user may do with a table.
+     *
+     * @param table a table of this catalog
+     * @return the limits, as far as the database tells them
+     */
+    public Access access(Table table) {
+        return access.getOrDefault(table, Access.FULL);
     }
 
     /**
@@ -97,7 +149,7 @@ public final class Catalog {
      * @return its children's foreign keys
      */
     public List<Link> linksTo(Table parent) {
-        return links.stream().filter(link -> link.parent().equals(parent)).toList();
+        return Collections.unmodifiableList(byParent.getOrDefault(parent, List.of()));
     }
 
     /**
@@ -107,7 +159,21 @@ public final class Catalog {
      * @return its foreign keys
      */
     public List<Link> linksFrom(Table child) {
-        return links.stream().filter(link -> link.child().equals(child)).toList();
+        return Collections.unmodifiableList(byChild.getOrDefault(child, List.of()));
+    }
+
+    /**
+     * Refuses an empty catalog: it was read before the schema was there, or by a user who can't see it.
+     *
+     * @throws InvalidRequestException when there is no table
+     */
+    public void requireTables() {
+        if (tables.isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.EMPTY_CATALOG,
+                    "The database has no table that this connection's user can see in its schema.",
+                    "Make the schema first, or check the connection's address, its schema and the user's rights.");
+        }
     }
 
     /**
@@ -134,8 +200,11 @@ public final class Catalog {
     public Link link(String where) {
         return Names.find(where, links, Link::where, Link::where)
                 .orElseThrow(() -> new InvalidRequestException(
-                        "There is no link '" + where + "'.",
-                        Names.suggestion(where, links.stream().map(Link::where).toList())));
+                                FailureCode.UNKNOWN_LINK,
+                                "There is no link '" + where + "'.",
+                                Names.suggestion(
+                                        where, links.stream().map(Link::where).toList()))
+                        .about("link", where));
     }
 
     private InvalidRequestException unknown(String given) {
@@ -145,9 +214,15 @@ public final class Catalog {
                 .toList();
         return same.size() > 1
                 ? new InvalidRequestException(
-                        "There are several tables '" + given + "'.", "Say which: " + String.join(", ", same) + ".")
+                                FailureCode.AMBIGUOUS_NAME,
+                                "There are several tables '" + given + "'.",
+                                "Say which: " + String.join(", ", same) + ".")
+                        .about("table", given)
                 : new InvalidRequestException(
-                        "There is no table '" + given + "'.",
-                        Names.suggestion(given, tables.stream().map(Table::name).toList()));
+                                FailureCode.UNKNOWN_TABLE,
+                                "There is no table '" + given + "'.",
+                                Names.suggestion(
+                                        given, tables.stream().map(Table::name).toList()))
+                        .about("table", given);
     }
 }

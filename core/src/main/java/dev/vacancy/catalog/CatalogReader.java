@@ -1,5 +1,8 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.dialect.Access;
+import dev.vacancy.dialect.ColumnType;
+import dev.vacancy.dialect.ColumnTypes;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.ForeignKey;
 import dev.vacancy.dialect.Namespace;
@@ -8,29 +11,35 @@ import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 
 /** Reads a catalog from JDBC metadata. */
 final class CatalogReader {
     private static final String[] TABLE_TYPES = {"TABLE", "BASE TABLE", "PARTITIONED TABLE"};
 
     private final Connection connection;
+    private final Collection<String> schemas;
     private final DatabaseMetaData metadata;
     private final Dialect dialect;
     private final Namespace namespace;
     private final String ownSchema;
     private final boolean foldsToUpper;
 
-    CatalogReader(Connection connection, Dialect dialect) throws SQLException {
+    CatalogReader(Connection connection, Dialect dialect, Collection<String> schemas) throws SQLException {
+        this.schemas = schemas;
         this.connection = connection;
         this.metadata = connection.getMetaData();
         this.dialect = dialect;
         this.namespace = dialect.namespace();
-        this.ownSchema = namespace.own(connection);
+        this.ownSchema = String.valueOf(namespace.own(connection));
         this.foldsToUpper = metadata.storesUpperCaseIdentifiers();
     }
 
@@ -39,14 +48,35 @@ final class CatalogReader {
 
         Map<Place, List<Column>> columns = readColumns();
         List<Place> places = readPlaces();
+        Map<Place, Long> lookingTheSame = places.stream()
+                .collect(Collectors.groupingBy(
+                        place -> new Place(place.schema, Names.shown(place.name, foldsToUpper)),
+                        Collectors.counting()));
         for (Place place : places) {
-            tables.put(place, table(place, places, columns.getOrDefault(place, List.of()), readIndexes(place)));
+            tables.put(place, table(place, lookingTheSame, columns.getOrDefault(place, List.of()), readIndexes(place)));
         }
         List<Link> links = new ArrayList<>();
         for (Place place : places) {
             links.addAll(readLinks(place, tables));
         }
-        return new Catalog(List.copyOf(tables.values()), links, Map.of());
+        Map<Table, Table> wholes = new LinkedHashMap<>();
+        dialect.partsOfTables(connection).forEach((part, whole) -> {
+            Table partTable = tables.get(new Place(part.get(0), part.get(1)));
+            Table wholeTable = tables.get(new Place(whole.get(0), whole.get(1)));
+            if (partTable != null && wholeTable != null) {
+                wholes.put(partTable, wholeTable);
+            }
+        });
+        Belonging.Kept whole = new Belonging(wholes).withoutParts(List.copyOf(tables.values()), links);
+        Set<String> meant = new LinkedHashSet<>(schemas);
+        meant.add(ownSchema);
+        Belonging.Kept kept = Belonging.around(meant, whole.tables(), whole.links());
+        Map<List<String>, Access> known = dialect.access(connection);
+        Map<Table, Access> access = new LinkedHashMap<>();
+        kept.tables()
+                .forEach(table -> Optional.ofNullable(known.get(List.of(table.schema(), table.storedName())))
+                        .ifPresent(limits -> access.put(table, limits)));
+        return new Catalog(kept.tables(), kept.links(), Map.of(), access);
     }
 
     private List<Place> readPlaces() throws SQLException {
@@ -64,26 +94,32 @@ final class CatalogReader {
     }
 
     private Map<Place, List<Column>> readColumns() throws SQLException {
+        ColumnTypes types = dialect.columnTypes(connection);
         Map<Place, List<Column>> columns = new LinkedHashMap<>();
         try (ResultSet rows = metadata.getColumns(catalog(null), null, "%", "%")) {
             while (rows.next()) {
                 Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
                 String stored = rows.getString("COLUMN_NAME");
-                String type = rows.getString("TYPE_NAME");
+                ColumnType told = ColumnType.of(
+                        rows.getString("TYPE_NAME"),
+                        rows.getInt("DATA_TYPE"),
+                        rows.getInt("COLUMN_SIZE"),
+                        rows.getInt("DECIMAL_DIGITS"));
                 columns.computeIfAbsent(place, missing -> new ArrayList<>())
                         .add(new Column(
                                 Names.shown(stored, foldsToUpper),
                                 stored,
-                                type,
-                                dialect.jdbcType(type, rows.getInt("DATA_TYPE")),
+                                types.of(place.schema, place.name, stored, told),
                                 rows.getInt("NULLABLE") != DatabaseMetaData.columnNoNulls,
-                                Optional.ofNullable(rows.getString("COLUMN_DEF"))));
+                                Optional.ofNullable(rows.getString("COLUMN_DEF")),
+                                "YES".equals(rows.getString("IS_GENERATEDCOLUMN"))));
             }
         }
         return columns;
     }
 
-    private Table table(Place place, List<Place> all, List<Column> columns, Indexes indexes) throws SQLException {
+    private Table table(Place place, Map<Place, Long> lookingTheSame, List<Column> columns, Indexes indexes)
+            throws SQLException {
         List<Column> distinct = withDistinctNames(columns);
         Map<Integer, Column> primaryKey = new TreeMap<>();
         try (ResultSet rows =
@@ -97,16 +133,19 @@ final class CatalogReader {
                 .filter(unique -> !unique.equals(key))
                 .toList();
         return new Table(
-                shown(place, all), place.schema, place.name, distinct, key, uniqueKeys, known(indexes.all, distinct));
+                shown(place, lookingTheSame),
+                place.schema,
+                place.name,
+                distinct,
+                key,
+                uniqueKeys,
+                known(indexes.all, distinct));
     }
 
     /** Writes the schema in front unless it is the connection's own, and quotes where two tables would look the same. */
-    private String shown(Place place, List<Place> all) {
+    private String shown(Place place, Map<Place, Long> lookingTheSame) {
         String name = Names.shown(place.name, foldsToUpper);
-        boolean ambiguous = all.stream()
-                .anyMatch(other -> other.schema.equals(place.schema)
-                        && !other.equals(place)
-                        && Names.shown(other.name, foldsToUpper).equals(name));
+        boolean ambiguous = lookingTheSame.get(new Place(place.schema, name)) > 1;
         String distinct = ambiguous && name.equals(place.name) ? dialect.quote(name) : name;
         return place.schema.equals(ownSchema) ? distinct : Names.shown(place.schema, foldsToUpper) + "." + distinct;
     }
@@ -121,9 +160,9 @@ final class CatalogReader {
                                 dialect.quote(column.storedName()),
                                 column.storedName(),
                                 column.type(),
-                                column.jdbcType(),
                                 column.nullable(),
-                                column.declaredDefault())
+                                column.declaredDefault(),
+                                column.generated())
                         : column)
                 .toList();
     }

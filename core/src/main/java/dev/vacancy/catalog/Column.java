@@ -1,7 +1,7 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.dialect.ColumnType;
 import dev.vacancy.dialect.Dialect;
-import java.sql.Types;
 import java.util.List;
 import java.util.Optional;
 
@@ -10,24 +10,35 @@ import java.util.Optional;
  *
  * @param name the name as people write it
  * @param storedName the name as the database stores it
- * @param type the database's own name of the type, such as {@code INTEGER} or {@code int4}
- * @param jdbcType the type as one of {@link java.sql.Types}
+ * @param type the type
  * @param nullable whether it may be null
  * @param declaredDefault its default as the schema declares it, empty without one
+ * @param generated whether the database computes it, so that it can't be written
  * @since 0.1
  */
 public record Column(
-        String name, String storedName, String type, int jdbcType, boolean nullable, Optional<String> declaredDefault) {
+        String name,
+        String storedName,
+        ColumnType type,
+        boolean nullable,
+        Optional<String> declaredDefault,
+        boolean generated) {
+    /**
+     * Returns the type as JDBC numbers it.
+     *
+     * @return one of {@link java.sql.Types}
+     */
+    public int jdbcType() {
+        return type.jdbcType();
+    }
+
     /**
      * Tells whether the column holds text that a person could read as a label.
      *
      * @return true for character types, large objects not among them
      */
     public boolean isText() {
-        return switch (jdbcType) {
-            case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR, Types.LONGNVARCHAR -> true;
-            default -> false;
-        };
+        return type.isText() || type.isEnumeration();
     }
 
     /**
@@ -36,7 +47,28 @@ public record Column(
      * @return true for a timestamp with time zone
      */
     public boolean isZoned() {
-        return jdbcType == Types.TIMESTAMP_WITH_TIMEZONE || type.equalsIgnoreCase("timestamptz");
+        return type.isZoned();
+    }
+
+    /**
+     * Tells whether this column holds a value of its type exactly, without rounding or cutting it.
+     *
+     * @param value what {@link Table#convert} made of a value
+     * @return false if no record can hold it
+     */
+    public boolean holds(Object value) {
+        return ColumnValues.holds(type, value);
+    }
+
+    /**
+     * Says this column in a database's own words.
+     *
+     * @param dialect the dialect of the database
+     * @param alias what its table is called
+     * @return its name, quoted, behind the alias
+     */
+    public String in(Dialect dialect, String alias) {
+        return alias + "." + dialect.quote(storedName);
     }
 
     /**
@@ -48,6 +80,18 @@ public record Column(
      */
     public static List<String> in(Dialect dialect, List<Column> columns) {
         return columns.stream().map(column -> dialect.quote(column.storedName)).toList();
+    }
+
+    /**
+     * Says columns in a database's own words.
+     *
+     * @param dialect the dialect of the database
+     * @param alias what their table is called
+     * @param columns the columns
+     * @return their names, quoted, each behind the alias
+     */
+    public static List<String> in(Dialect dialect, String alias, List<Column> columns) {
+        return columns.stream().map(column -> column.in(dialect, alias)).toList();
     }
 
     @Override

@@ -1,11 +1,11 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.dialect.ColumnType;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
-import java.nio.CharBuffer;
-import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.sql.Types;
 import java.time.DateTimeException;
@@ -13,129 +13,315 @@ import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
+import java.time.temporal.ChronoField;
+import java.time.temporal.Temporal;
+import java.util.Arrays;
+import java.util.Collection;
+import java.util.Collections;
 import java.util.HexFormat;
 import java.util.Locale;
+import java.util.Map;
 import java.util.UUID;
 import java.util.regex.Pattern;
 
 /** Turns what a caller gives into a value of a column's type, or says why it can't be one. */
 final class ColumnValues {
-    private static final Pattern WHOLE_NUMBER = Pattern.compile("-?(0|[1-9][0-9]{0,18})");
-    private static final Pattern DECIMAL = Pattern.compile("-?[0-9]{1,100}(\\.[0-9]{1,100})?");
+    private static final Pattern WHOLE_NUMBER = Pattern.compile("-?(0|[1-9][0-9]{0,19})");
+    private static final Pattern DECIMAL = Pattern.compile("-?[0-9]{1,1000}(\\.[0-9]{1,1000})?");
+    private static final Pattern FLOATING = Pattern.compile(DECIMAL.pattern() + "([eE][+-]?[0-9]{1,4})?");
+    private static final int MOST_DIGITS = 20_000;
     private static final int LONGEST_QUOTE = 40;
+    private static final Map<Integer, Integer> BITS = Map.of(
+            Types.TINYINT, Byte.SIZE, Types.SMALLINT, Short.SIZE, Types.INTEGER, Integer.SIZE, Types.BIGINT, Long.SIZE);
 
     private ColumnValues() {}
 
     static Object convert(Table table, Column column, Object given) {
         if (given == null) {
             throw new InvalidRequestException(
-                    table.name() + "." + column.name() + " is given no value.",
-                    "Give a value; null never stands for a record.");
+                            FailureCode.MISSING_VALUE,
+                            table.name() + "." + column.name() + " is given no value.",
+                            "Give a value; null never stands for a record.")
+                    .about("table", table.name())
+                    .about("column", column.name());
         }
+        Object modern = GivenValues.modern(given);
         try {
-            return convert(column, given);
+            return spelled(column.type(), modern, convert(column.type(), modern));
         } catch (IllegalArgumentException | ArithmeticException | DateTimeException wrong) {
+            if (isOwnForm(column.type(), modern)) {
+                return modern instanceof Number || modern instanceof ByteBuffer ? modern : modern.toString();
+            }
             throw new InvalidRequestException(
-                    table.name() + "." + column.name() + " is " + column.type() + ", which '" + quoted(given.toString())
-                            + "' is not.",
-                    "Give " + expected(column) + ".");
+                            FailureCode.VALUE_TYPE,
+                            table.name() + "." + column.name() + " is " + column.type() + ", which '"
+                                    + quoted(GivenValues.text(given)) + "' is not.",
+                            "Give " + expected(column.type()) + ".")
+                    .about("table", table.name())
+                    .about("column", column.name())
+                    .about("type", column.type())
+                    .about("value", quoted(GivenValues.text(given)));
         }
     }
 
-    static Object comparable(Column column, Object value) {
+    private static boolean isOwnForm(ColumnType type, Object given) {
+        return given instanceof ByteBuffer
+                ? type.keepsSpelling()
+                : type.isOwnForm(given.toString()) && isEncodable(given.toString());
+    }
+
+    /** Where times are kept as text, another spelling is another value: there a text stands for itself. */
+    private static Object spelled(ColumnType type, Object given, Object value) {
+        boolean other = type.keepsSpelling()
+                && given instanceof String
+                && !ColumnType.spelling(value).equals(given);
+        return other && (value instanceof Temporal || value instanceof UUID) ? given : value;
+    }
+
+    private static Object convert(ColumnType type, Object given) {
+        if (given instanceof Number && type.name().isEmpty()) {
+            return given;
+        }
+        if (given instanceof ByteBuffer && !type.isBinary()) {
+            throw new IllegalArgumentException("bytes");
+        }
+        String text = given instanceof ByteBuffer ? "" : given.toString();
+        if (type.isUuid()) {
+            return uuid(text);
+        }
+        return switch (type.jdbcType()) {
+            case Types.TINYINT, Types.SMALLINT, Types.INTEGER, Types.BIGINT -> whole(type, number(given, WHOLE_NUMBER));
+            case Types.DECIMAL, Types.NUMERIC ->
+                number(given, type.name().equalsIgnoreCase("DECFLOAT") ? FLOATING : DECIMAL);
+            case Types.REAL, Types.FLOAT, Types.DOUBLE -> floating(type, number(given, FLOATING));
+            case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR -> encodable(text);
+            case Types.DATE -> LocalDate.parse(text);
+            case Types.TIME -> LocalTime.parse(text);
+            case Types.TIMESTAMP -> type.isZoned() ? zoned(type, text) : LocalDateTime.parse(iso(text));
+            case Types.TIMESTAMP_WITH_TIMEZONE -> zoned(type, text);
+            case Types.BOOLEAN -> truth(text);
+            case Types.BIT -> type.size() > 1 ? whole(type, number(given, WHOLE_NUMBER)) : bit(text);
+            case Types.BINARY, Types.VARBINARY, Types.LONGVARBINARY, Types.BLOB -> binary(given, text);
+            case Types.ARRAY -> list(given);
+            default -> other(given, text);
+        };
+    }
+
+    private static Object binary(Object given, String text) {
+        if (given instanceof ByteBuffer) {
+            return given;
+        }
+        if (!(given instanceof CharSequence)) {
+            throw new IllegalArgumentException(text);
+        }
+        return ByteBuffer.wrap(HexFormat.of().parseHex(text)).asReadOnlyBuffer();
+    }
+
+    private static Object list(Object given) {
+        if (given instanceof Object[] elements) {
+            return Collections.unmodifiableList(Arrays.asList(elements));
+        }
+        if (!(given instanceof Collection<?>)) {
+            throw new IllegalArgumentException(given.toString());
+        }
+        return given;
+    }
+
+    private static Object bit(String text) {
+        return truth(text) ? BigInteger.ONE : BigInteger.ZERO;
+    }
+
+    private static Object other(Object given, String text) {
+        return given instanceof Object[] || given instanceof Collection<?> ? list(given) : encodable(text);
+    }
+
+    /**
+     * Tells whether a column can hold exactly this value. A cast to the column's type would round or cut another one to its
+     * neighbour.
+     */
+    static boolean holds(ColumnType type, Object value) {
+        if (value instanceof BigDecimal number && !type.isFloating()) {
+            BigDecimal shortest = number.stripTrailingZeros();
+            boolean limited = type.size() > 0
+                    && type.jdbcType() != Types.FLOAT
+                    && !type.name().equalsIgnoreCase("DECFLOAT");
+            return !limited
+                    || (shortest.scale() <= type.scale()
+                            && shortest.precision() - shortest.scale() <= type.size() - type.scale());
+        }
+        if (value instanceof Double && type.jdbcType() == Types.REAL) {
+            return false;
+        }
+        if (value instanceof String text && type.isText()) {
+            String held = type.isPadded() ? text.stripTrailing() : text;
+            return type.size() == 0 || held.codePointCount(0, held.length()) <= type.size();
+        }
+        if (value instanceof ByteBuffer bytes) {
+            return type.size() == 0 || bytes.remaining() <= type.size();
+        }
+        return fractionDigits(value) <= type.scale();
+    }
+
+    /** How many digits behind the second a time needs; 0 of whatever else. */
+    static int fractionDigits(Object value) {
+        boolean timed = value instanceof Temporal time && time.isSupported(ChronoField.NANO_OF_SECOND);
+        int nanos = timed ? ((Temporal) value).get(ChronoField.NANO_OF_SECOND) : 0;
+        return nanos == 0
+                ? 0
+                : Math.max(0, BigDecimal.valueOf(nanos, 9).stripTrailingZeros().scale());
+    }
+
+    /** The form in which two spellings of one value are equal, as far as Java knows them for the same. */
+    static Object comparable(ColumnType type, Object value) {
         if (value instanceof BigDecimal decimal) {
-            return decimal.stripTrailingZeros();
+            return plain(decimal);
         }
         if (value instanceof Long || value instanceof Integer || value instanceof Short || value instanceof Byte) {
-            return ((Number) value).longValue();
+            return new BigDecimal(((Number) value).longValue());
         }
-        if (value instanceof Float single) {
-            return single.doubleValue();
+        if (value instanceof BigInteger number) {
+            return new BigDecimal(number);
+        }
+        if (value instanceof Float || value instanceof Double) {
+            double number = ((Number) value).doubleValue();
+            // Some databases tell the two zeros apart, so Java doesn't decide that they are one.
+            boolean negativeZero = Double.doubleToRawLongBits(number) == Double.doubleToRawLongBits(-0.0);
+            return Double.isFinite(number) && !negativeZero ? plain(new BigDecimal(value.toString())) : value;
         }
         if (value instanceof OffsetDateTime time) {
             return time.toInstant();
         }
         if (value instanceof String text) {
-            String unpadded = column.jdbcType() == Types.CHAR ? text.stripTrailing() : text;
-            return ignoresCase(column) ? unpadded.toLowerCase(Locale.ROOT) : unpadded;
+            String unpadded = type.isPadded() ? text.stripTrailing() : text;
+            return ignoresCase(type) ? unpadded.toLowerCase(Locale.ROOT) : unpadded;
         }
         return value;
     }
 
-    private static Object convert(Column column, Object given) {
-        String text = given.toString();
-        if (isUuid(column)) {
-            return uuid(text);
-        }
-        return switch (column.jdbcType()) {
-            case Types.TINYINT, Types.SMALLINT ->
-                Short.valueOf(exact(whole(text)).shortValueExact());
-            case Types.INTEGER -> exact(whole(text)).intValueExact();
-            case Types.BIGINT -> exact(whole(text)).longValueExact();
-            case Types.DECIMAL, Types.NUMERIC -> new BigDecimal(matching(DECIMAL, text));
-            case Types.REAL, Types.FLOAT, Types.DOUBLE -> Double.valueOf(matching(DECIMAL, text));
-            case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR -> encodable(text);
-            case Types.DATE -> LocalDate.parse(text);
-            case Types.TIME -> LocalTime.parse(text);
-            case Types.TIMESTAMP -> column.isZoned() ? OffsetDateTime.parse(text) : LocalDateTime.parse(text);
-            case Types.TIMESTAMP_WITH_TIMEZONE -> OffsetDateTime.parse(text);
-            case Types.BOOLEAN, Types.BIT -> truth(text);
-            case Types.BINARY, Types.VARBINARY ->
-                given instanceof String
-                        ? ByteBuffer.wrap(HexFormat.of().parseHex(text)).asReadOnlyBuffer()
-                        : given;
-            default -> given;
-        };
+    private static BigDecimal plain(BigDecimal number) {
+        BigDecimal shortest = number.stripTrailingZeros();
+        return shortest.scale() < 0 ? shortest.setScale(0) : shortest;
     }
 
-    private static String expected(Column column) {
-        if (isUuid(column)) {
+    /** Whether two values of this type are the same exactly if Java says so; else only the database knows. */
+    static boolean isComparedInJava(ColumnType type) {
+        return type.isInteger()
+                || type.isText()
+                || type.isBinary()
+                || type.jdbcType() == Types.DECIMAL
+                || type.jdbcType() == Types.NUMERIC;
+    }
+
+    private static String expected(ColumnType type) {
+        if (type.isUuid()) {
             return "a UUID as in RFC 9562, such as 018f6d2a-7f0e-7b1c-9d52-3c0c3f3a5b10";
         }
-        return switch (column.jdbcType()) {
-            case Types.TINYINT, Types.SMALLINT -> "a whole number from -32768 to 32767, such as 12";
-            case Types.INTEGER -> "a whole number from -2147483648 to 2147483647, such as 12";
-            case Types.BIGINT -> "a whole number of at most 19 digits, such as 12";
+        if (type.isInteger()) {
+            return "a whole number from " + lowest(type) + " to " + highest(type) + ", such as 12";
+        }
+        return switch (type.jdbcType()) {
             case Types.DECIMAL, Types.NUMERIC, Types.REAL, Types.FLOAT, Types.DOUBLE -> "a number, such as 12 or 12.5";
             case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.NCHAR, Types.NVARCHAR ->
                 "text without NUL characters and with whole Unicode characters only";
             case Types.DATE -> "a date as in ISO 8601, such as 2026-05-31";
             case Types.TIME -> "a time as in ISO 8601, such as 14:30:00";
             case Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE ->
-                column.isZoned()
+                type.isZoned()
                         ? "a time with its offset as in ISO 8601, such as 2026-05-31T14:30:00+02:00"
                         : "a date and time as in ISO 8601, such as 2026-05-31T14:30:00";
-            case Types.BOOLEAN, Types.BIT -> "true or false";
-            case Types.BINARY, Types.VARBINARY -> "hexadecimal digits, two for each byte";
+            case Types.BOOLEAN -> "true or false";
+            case Types.BIT -> type.size() > 1 ? "a whole number, such as 12" : "true or false";
+            case Types.BINARY, Types.VARBINARY, Types.LONGVARBINARY, Types.BLOB ->
+                "hexadecimal digits, two for each byte";
+            case Types.ARRAY -> "a list of values";
             default -> "a value of that type";
         };
     }
 
-    private static BigInteger exact(String digits) {
-        return new BigInteger(digits);
+    private static BigInteger lowest(ColumnType type) {
+        return type.isUnsigned()
+                ? BigInteger.ZERO
+                : BigInteger.ONE.shiftLeft(BITS.get(type.jdbcType()) - 1).negate();
     }
 
-    private static String whole(String text) {
-        return matching(WHOLE_NUMBER, text);
+    private static BigInteger highest(ColumnType type) {
+        int bits = BITS.get(type.jdbcType()) - (type.isUnsigned() ? 0 : 1);
+        return BigInteger.ONE.shiftLeft(bits).subtract(BigInteger.ONE);
     }
 
-    private static String matching(Pattern pattern, String text) {
-        if (!pattern.matcher(text).matches()) {
+    /** Text must be written plainly; of a number only the value counts, so that 1.0E7 is ten million. */
+    private static BigDecimal number(Object given, Pattern plain) {
+        String text = given.toString();
+        if (!(given instanceof Number) && !plain.matcher(text).matches()) {
             throw new IllegalArgumentException(text);
         }
-        return text;
+        BigDecimal number = new BigDecimal(text);
+        if (Math.abs((long) number.scale()) > MOST_DIGITS) {
+            throw new IllegalArgumentException(text);
+        }
+        return number.scale() < 0 ? number.setScale(0) : number;
+    }
+
+    private static Number whole(ColumnType type, BigDecimal number) {
+        BigInteger whole = number.toBigIntegerExact();
+        if (type.jdbcType() == Types.BIT) {
+            return whole;
+        }
+        if (whole.compareTo(lowest(type)) < 0 || whole.compareTo(highest(type)) > 0) {
+            throw new ArithmeticException("out of range");
+        }
+        int bits = whole.bitLength();
+        if (type.jdbcType() == Types.BIGINT) {
+            return bits < Long.SIZE ? (Number) whole.longValueExact() : whole;
+        }
+        return bits < Integer.SIZE ? (Number) whole.intValueExact() : (Number) whole.longValueExact();
+    }
+
+    /** A number of single precision where it is one, so that it isn't rounded to one on the way. */
+    private static Number floating(ColumnType type, BigDecimal number) {
+        if (type.jdbcType() == Types.REAL) {
+            float single = number.floatValue();
+            boolean exact = Float.isFinite(single)
+                    && (new BigDecimal(Float.toString(single)).compareTo(number) == 0
+                            || new BigDecimal(single).compareTo(number) == 0);
+            if (exact) {
+                return single;
+            }
+        }
+        double number64 = number.doubleValue();
+        if (!Double.isFinite(number64)) {
+            throw new ArithmeticException("out of range");
+        }
+        return number64;
+    }
+
+    /** MariaDB shows its points in time without their offset; a text without one is taken the way it shows them. */
+    private static Object zoned(ColumnType type, String text) {
+        boolean shownByTheClock = type.name().equalsIgnoreCase("timestamp");
+        try {
+            return OffsetDateTime.parse(iso(text));
+        } catch (DateTimeException withoutOffset) {
+            if (shownByTheClock) {
+                return LocalDateTime.parse(iso(text));
+            }
+            throw withoutOffset;
+        }
+    }
+
+    /** SQL has a blank where ISO 8601 has a T. */
+    private static String iso(String text) {
+        return text.length() > 10 && text.charAt(10) == ' ' ? text.substring(0, 10) + 'T' + text.substring(11) : text;
     }
 
     private static String encodable(String text) {
-        try {
-            StandardCharsets.UTF_8.newEncoder().encode(CharBuffer.wrap(text));
-        } catch (CharacterCodingException halfCharacter) {
-            throw new IllegalArgumentException(text, halfCharacter);
-        }
-        if (text.indexOf('\0') >= 0) {
+        if (!isEncodable(text)) {
             throw new IllegalArgumentException(text);
         }
         return text;
+    }
+
+    private static boolean isEncodable(String text) {
+        return StandardCharsets.UTF_8.newEncoder().canEncode(text) && text.indexOf('\0') < 0;
     }
 
     private static Boolean truth(String text) {
@@ -154,13 +340,9 @@ final class ColumnValues {
         return UUID.fromString(text);
     }
 
-    private static boolean isUuid(Column column) {
-        return column.type().equalsIgnoreCase("uuid");
-    }
-
-    private static boolean ignoresCase(Column column) {
-        String type = column.type().toLowerCase(Locale.ROOT);
-        return type.contains("ignorecase") || type.equals("citext");
+    private static boolean ignoresCase(ColumnType type) {
+        String name = type.name().toLowerCase(Locale.ROOT);
+        return name.contains("ignorecase") || name.equals("citext");
     }
 
     /** Shows what was given on one line of bearable length, control characters made visible. */

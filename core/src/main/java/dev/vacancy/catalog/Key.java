@@ -1,6 +1,11 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.dialect.ColumnType;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import java.nio.ByteBuffer;
 import java.util.List;
+import java.util.Objects;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -15,6 +20,14 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
     /** Keeps its own copies of the lists. */
     public Key {
         columns = List.copyOf(columns);
+        if (values.stream().anyMatch(Objects::isNull)) {
+            throw new InvalidRequestException(
+                    FailureCode.KEY_WITHOUT_VALUE,
+                    "A record has no value in a column of its key ("
+                            + columns.stream().map(Column::name).collect(Collectors.joining(", "))
+                            + "), so it can't be told from others.",
+                    "Give it a value there; where the database allows none, declare the columns NOT NULL.");
+        }
         values = List.copyOf(values);
     }
 
@@ -25,10 +38,17 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
      */
     public String text() {
         return values.size() == 1
-                ? String.valueOf(values.get(0))
+                ? text(0)
                 : IntStream.range(0, values.size())
-                        .mapToObj(i -> columns.get(i).name() + "=" + values.get(i))
+                        .mapToObj(i -> columns.get(i).name() + "=" + text(i))
                         .collect(Collectors.joining(","));
+    }
+
+    private String text(int position) {
+        Object value = values.get(position);
+        return columns.get(position).type().keepsSpelling() && !(value instanceof ByteBuffer)
+                ? ColumnType.spelling(value)
+                : GivenValues.text(value);
     }
 
     /**
@@ -41,8 +61,27 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
         return new Key(
                 columns,
                 IntStream.range(0, values.size())
-                        .mapToObj(i -> ColumnValues.comparable(columns.get(i), values.get(i)))
+                        .mapToObj(i -> ColumnValues.comparable(columns.get(i).type(), values.get(i)))
                         .toList());
+    }
+
+    /**
+     * Tells whether a record can have this key: whether each column holds its value without rounding or cutting it.
+     *
+     * @return false if no record can
+     */
+    public boolean isPossible() {
+        return IntStream.range(0, values.size())
+                .allMatch(i -> ColumnValues.holds(columns.get(i).type(), values.get(i)));
+    }
+
+    /**
+     * Tells whether only the database knows which spellings of this key mean the same record.
+     *
+     * @return true if one of the columns is neither a number, nor text, nor binary
+     */
+    public boolean isComparedByDatabase() {
+        return columns.stream().anyMatch(column -> !ColumnValues.isComparedInJava(column.type()));
     }
 
     /** Orders keys of one table value by value, as the values' Java type does; text by its Unicode code units. */
@@ -62,6 +101,17 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
         return one instanceof Comparable<?> comparable && one.getClass() == other.getClass()
                 ? ((Comparable<Object>) comparable).compareTo(other)
                 : one.toString().compareTo(other.toString());
+    }
+
+    /** The columns are the same wherever keys are compared; to hash them too would take longer than all else. */
+    @Override
+    public int hashCode() {
+        return values.hashCode();
+    }
+
+    @Override
+    public boolean equals(Object other) {
+        return other instanceof Key key && values.equals(key.values) && columns.equals(key.columns);
     }
 
     @Override

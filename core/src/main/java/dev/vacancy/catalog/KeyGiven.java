@@ -1,5 +1,6 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -79,6 +80,7 @@ public sealed interface KeyGiven {
                 table.identity().stream().map(column -> column.name() + "=…").collect(Collectors.joining(","));
         String columns = table.identity().stream().map(Column::name).collect(Collectors.joining(", "));
         return new InvalidRequestException(
+                FailureCode.KEY_SHAPE,
                 "A key of " + table.name() + " has the columns " + columns + ", but " + given + " came.",
                 "Give one value for each: " + shape + ".");
     }

@@ -1,5 +1,6 @@
 package dev.vacancy.catalog;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayList;
 import java.util.List;
@@ -40,6 +41,7 @@ public record Label(String template, List<Column> columns) {
         String rest = IN_BRACES.matcher(template).replaceAll("");
         if (columns.isEmpty() || rest.contains("{") || rest.contains("}")) {
             throw new InvalidRequestException(
+                    FailureCode.RULES,
                     "The label '" + template + "' of " + table.name()
                             + (columns.isEmpty() ? " names no column." : " has a brace without its partner."),
                     "Put columns in braces, such as {" + table.columns().get(0).name() + "}.");
@@ -48,15 +50,19 @@ public record Label(String template, List<Column> columns) {
     }
 
     /**
-     * Returns the label of a table of which nothing else is said: its first text column.
+     * Returns the label of a table of which nothing else is said: a text column that is unique, else one that is never null,
+     * else the first one.
      *
      * @param table the table
      * @return the label; without columns if the table has no text
      */
     public static Label usual(Table table) {
-        return table.columns().stream()
-                .filter(Column::isText)
+        List<Column> texts = table.columns().stream().filter(Column::isText).toList();
+        return texts.stream()
+                .filter(column -> table.uniqueKeys().contains(List.of(column)))
                 .findFirst()
+                .or(() -> texts.stream().filter(column -> !column.nullable()).findFirst())
+                .or(() -> texts.stream().findFirst())
                 .map(column -> new Label("{" + column.name() + "}", List.of(column)))
                 .orElseGet(() -> new Label("", List.of()));
     }
@@ -68,7 +74,9 @@ public record Label(String template, List<Column> columns) {
      * @return the text with nothing in place of a null, or empty if there is no value at all
      */
     public Optional<String> text(Function<Column, Object> values) {
-        if (columns.stream().map(values).allMatch(value -> value == null)) {
+        if (columns.stream()
+                .map(values)
+                .allMatch(value -> value == null || value.toString().isBlank())) {
             return Optional.empty();
         }
         StringBuilder text = new StringBuilder();

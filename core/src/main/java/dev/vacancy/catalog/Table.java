@@ -1,6 +1,7 @@
 package dev.vacancy.catalog;
 
 import dev.vacancy.dialect.Dialect;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.List;
 import java.util.Set;
@@ -70,8 +71,10 @@ public record Table(
         List<Column> identity = identity();
         if (identity.isEmpty()) {
             throw new InvalidRequestException(
-                    "Table " + name + " has no primary key, so no record of it can be named.",
-                    "Give the table a primary key, or delete the parent that its records belong to.");
+                            FailureCode.NO_KEY,
+                            "Table " + name + " has no primary key, so no record of it can be named.",
+                            "Give the table a primary key, or delete the parent that its records belong to.")
+                    .about("table", name);
         }
         return identity;
     }
@@ -86,9 +89,13 @@ public record Table(
     public Column column(String given) {
         return Names.find(given, columns, Column::storedName, Column::name)
                 .orElseThrow(() -> new InvalidRequestException(
-                        "Table " + name + " has no column '" + given + "'.",
-                        Names.suggestion(
-                                given, columns.stream().map(Column::name).toList())));
+                                FailureCode.UNKNOWN_COLUMN,
+                                "Table " + name + " has no column '" + given + "'.",
+                                Names.suggestion(
+                                        given,
+                                        columns.stream().map(Column::name).toList()))
+                        .about("table", name)
+                        .about("column", given));
     }
 
     /**
@@ -105,13 +112,24 @@ public record Table(
     }
 
     /**
+     * Tells whether the database can compare a column with a value without rounding it.
+     *
+     * @param column a column of this table
+     * @param value what {@link #convert} made of a value
+     * @return false for a time that is finer than any that the database tells apart
+     */
+    public boolean isComparable(Column column, Object value) {
+        return ColumnValues.fractionDigits(value) <= column.type().finest();
+    }
+
+    /**
      * Says this table in a database's own words.
      *
      * @param dialect the dialect of the database
-     * @return schema and name, quoted; the name alone where there are no schemas
+     * @return schema and name, quoted
      */
     public String in(Dialect dialect) {
-        return (schema.isEmpty() ? "" : dialect.quote(schema) + ".") + dialect.quote(storedName);
+        return dialect.quote(schema.isEmpty() ? dialect.onlySchema() : schema) + "." + dialect.quote(storedName);
     }
 
     /** Two tables are the same when schema and stored name are. */

@@ -1,6 +1,8 @@
 package dev.vacancy.check;
 
 import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.dialect.Access;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Rules;
@@ -30,13 +32,14 @@ public final class Check {
      */
     public static List<Finding> findings(Connection connection, Dialect dialect, RuleBook book, Clock clock)
             throws SQLException {
-        Catalog declared = Catalog.read(connection, dialect);
+        Catalog declared = Catalog.read(connection, dialect, book.schemas());
         List<Finding> findings = new ArrayList<>();
         Rules.Reading rules = Rules.read(book, declared, clock);
         rules.problems()
                 .forEach(problem -> findings.add(
                         new Finding(Finding.Kind.RULE, problem.where(), problem.what(), problem.remedy())));
         Catalog catalog = rules.catalog();
+        findings.addAll(blindSpots(catalog));
         findings.addAll(new SchemaCheck(catalog, dialect).findings());
         findings.addAll(new PerhapsLinks(catalog, dialect, connection).findings());
         return findings;
@@ -55,5 +58,35 @@ public final class Check {
                 "foreign keys are not enforced on them; Vacancy switches that on for its own work, but whatever else"
                         + " writes can leave orphans",
                 "switch it on wherever connections are made");
+    }
+
+    /**
+     * Tells which tables the database's user can't see or use as a whole.
+     *
+     * @param catalog the catalog
+     * @return a finding for each, none if there are no limits
+     */
+    public static List<Finding> blindSpots(Catalog catalog) {
+        List<Finding> findings = new ArrayList<>();
+        for (Table table : catalog.tables()) {
+            Access access = catalog.access(table);
+            if (!access.whole()) {
+                findings.add(new Finding(
+                        Finding.Kind.HIDDEN_RECORDS,
+                        table.name(),
+                        "row-level security can hide records of it from this user, which the database's own ON DELETE"
+                                + " reaches all the same; a run that would take one of them along is taken back",
+                        "let Vacancy's user bypass row-level security, or own the table"));
+            }
+            if (!access.select() || !access.delete()) {
+                findings.add(new Finding(
+                        Finding.Kind.MISSING_RIGHT,
+                        table.name(),
+                        "this user may not " + (access.select() ? "delete its records" : "read it")
+                                + ", so a deletion that reaches it is refused",
+                        "grant " + (access.select() ? "delete" : "select and delete") + " on " + table.name()));
+            }
+        }
+        return findings;
     }
 }

@@ -16,12 +16,18 @@ public record Finding(Kind kind, String where, String why, String remedy) {
         RULE("a rule that can't be kept"),
         /** The database doesn't enforce the links that it declares. */
         NOT_ENFORCED("links that are not enforced"),
+        /** Records that this user can't see. */
+        HIDDEN_RECORDS("records that can't be seen"),
+        /** Something that this user may not do. */
+        MISSING_RIGHT("a right that is missing"),
         /** Records that point at each other, none of which can go first. */
         CIRCLE("a circle that can't be opened"),
         /** ON DELETE SET NULL on a column that may not be null. */
         SET_NULL("a SET NULL that can't be done"),
         /** A table whose records can't be told from one another. */
         NO_KEY("a table without a key"),
+        /** A table whose key is also its link to a parent. */
+        SHARED_KEY("a record in two tables"),
         /** A foreign key that no index finds. */
         NO_INDEX("a foreign key without an index"),
         /** A column that is a foreign key by its name and its values, and of which nobody knows. */

@@ -13,9 +13,11 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -27,19 +29,22 @@ final class PerhapsLinks {
     private final Catalog catalog;
     private final Dialect dialect;
     private final Connection connection;
+    private final Map<String, List<Table>> byWholeName = new HashMap<>();
+    private final Map<String, List<Table>> byEnding = new HashMap<>();
 
     PerhapsLinks(Catalog catalog, Dialect dialect, Connection connection) {
         this.catalog = catalog;
         this.dialect = dialect;
         this.connection = connection;
+        catalog.tables().forEach(this::index);
     }
 
     List<Finding> findings() throws SQLException {
         List<Finding> findings = new ArrayList<>();
         for (Table child : catalog.tables()) {
             for (Column column : child.columns()) {
-                for (Table parent : catalog.tables()) {
-                    if (!isKnown(child, column) && isNamedAfter(parent, column) && !isItsOwn(child, column, parent)) {
+                for (Table parent : isKnown(child, column) ? Set.<Table>of() : namesakes(column)) {
+                    if (!isItsOwn(child, column, parent)) {
                         finding(child, column, parent).ifPresent(findings::add);
                     }
                 }
@@ -60,19 +65,36 @@ final class PerhapsLinks {
                         || plain(column.storedName()).startsWith(plain(child.storedName())));
     }
 
-    private static boolean isNamedAfter(Table parent, Column column) {
-        if (parent.identity().size() != 1) {
-            return false;
+    /** The tables that a column is named after: the end of its name is one of the names that a link to them could have. */
+    private Set<Table> namesakes(Column column) {
+        String name = plain(column.storedName());
+        Set<Table> found = new LinkedHashSet<>(byWholeName.getOrDefault(name, List.of()));
+        for (int start = 0; start < name.length(); start++) {
+            found.addAll(byEnding.getOrDefault(name.substring(start), List.of()));
+        }
+        return found;
+    }
+
+    private void index(Table parent) {
+        if (parent.identity().size() != 1 || isKnown(parent, parent.identity().get(0))) {
+            // A key that is a link itself, such as one that two tables share, is the key of another table's records.
+            return;
         }
         String table = plain(parent.storedName());
-        String singular = table.endsWith("s") ? table.substring(0, table.length() - 1) : table;
         String key = plain(parent.identity().get(0).storedName());
-        String name = plain(column.storedName());
-        return List.of(table, singular).stream()
-                .anyMatch(parentName -> (name.equals(key) && !KEY_WORDS.contains(key))
-                        || name.endsWith(parentName + key)
-                        || (key.contains(parentName) && name.endsWith(key))
-                        || KEY_WORDS.stream().anyMatch(word -> name.endsWith(parentName + word)));
+        if (!KEY_WORDS.contains(key)) {
+            byWholeName.computeIfAbsent(key, missing -> new ArrayList<>()).add(parent);
+        }
+        Set<String> endings = new LinkedHashSet<>();
+        for (String name : List.of(table, table.endsWith("s") ? table.substring(0, table.length() - 1) : table)) {
+            endings.add(name + key);
+            KEY_WORDS.forEach(word -> endings.add(name + word));
+            if (key.contains(name)) {
+                endings.add(key);
+            }
+        }
+        endings.forEach(ending ->
+                byEnding.computeIfAbsent(ending, missing -> new ArrayList<>()).add(parent));
     }
 
     private static String plain(String name) {
@@ -113,27 +135,36 @@ final class PerhapsLinks {
     }
 
     private List<Object> distinctValues(Table table, Column column) throws SQLException {
-        String name = dialect.quote(column.storedName());
         Condition notNull = new Condition.Not(new Condition.IsNull(column));
+        String name = column.in(dialect, Statements.alias());
         Fragment query = Statements.limited(
-                Statements.select(List.of("distinct " + name), table.in(dialect), notNull.in(dialect, table)),
+                Statements.select(List.of("distinct " + dialect.exact(column.type(), name)), from(table, notNull)),
                 VALUES_READ);
-        return column(query);
+        return read(query, row -> dialect.readExact(row, 1, column.type()));
     }
 
     private long count(Table parent, List<List<Object>> keys) throws SQLException {
-        Condition among = Condition.among(parent.identity(), keys);
-        return ((Number) column(Statements.count(parent.in(dialect), among.in(dialect, parent)))
-                        .get(0))
-                .longValue();
+        Condition among = new Condition.Among(parent.identity(), keys);
+        return read(Statements.select(List.of("count(*)"), from(parent, among)), row -> row.getLong(1))
+                .get(0);
     }
 
-    private List<Object> column(Fragment query) throws SQLException {
+    private Fragment from(Table table, Condition condition) {
+        String alias = Statements.alias();
+        return dialect.from(
+                table.in(dialect), alias, Column.in(dialect, alias, table.identity()), condition.alternatives(dialect));
+    }
+
+    private interface Reader<T> {
+        T read(ResultSet row) throws SQLException;
+    }
+
+    private <T> List<T> read(Fragment query, Reader<T> reader) throws SQLException {
         try (PreparedStatement statement = query.prepare(connection);
                 ResultSet row = statement.executeQuery()) {
-            List<Object> values = new ArrayList<>();
+            List<T> values = new ArrayList<>();
             while (row.next()) {
-                values.add(dialect.read(row, 1));
+                values.add(reader.read(row));
             }
             return values;
         }

@@ -29,6 +29,7 @@ final class SchemaCheck {
     List<Finding> findings() {
         addCircles();
         catalog.links().forEach(this::addSetNull);
+        catalog.links().forEach(this::addSharedKey);
         catalog.tables().stream().filter(table -> table.identity().isEmpty()).forEach(this::addWithoutKey);
         catalog.links().stream().filter(link -> !link.indexed()).forEach(this::addWithoutIndex);
         return findings;
@@ -68,6 +69,21 @@ final class SchemaCheck {
                     "its foreign key says ON DELETE SET NULL, but the column may not be null: deleting a "
                             + link.parent() + " with children always fails",
                     "let the column be null, or say what is meant: ON DELETE CASCADE or NO ACTION"));
+        }
+    }
+
+    /** One record in two tables, as object mappers store a subclass: the child is half of it, and can go alone. */
+    private void addSharedKey(Link link) {
+        if (link.declared()
+                && !link.isToItself()
+                && link.childColumns().equals(link.child().primaryKey())) {
+            findings.add(new Finding(
+                    Finding.Kind.SHARED_KEY,
+                    link.where(),
+                    "the key of " + link.child() + " is also its link to " + link.parent()
+                            + ", so each record stands in both tables; deleting it from " + link.child()
+                            + " alone leaves its other half behind",
+                    "delete such records from " + link.parent() + ", with the rule cascade on this link"));
         }
     }
 

@@ -1,5 +1,6 @@
 package dev.vacancy.confirm;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.Plan;
@@ -17,6 +18,7 @@ public final class BlockedException extends VacancyException {
 
     BlockedException(Plan plan) {
         super(
+                FailureCode.BLOCKED,
                 "This deletion from " + plan.table() + " is blocked. "
                         + plan.blockers().get(0) + ".",
                 "Delete or change those records first, or leave out the ones they belong to.",

@@ -46,7 +46,8 @@ public final class Question {
                 : number(roots.size(), "record") + " of " + plan.table();
         String dependents = others == 0
                 ? ""
-                : " and " + number(others, "record") + (others == 1 ? " that depends on " : " that depend on ")
+                : " and " + roughly(plan) + number(others, "record")
+                        + (others == 1 ? " that depends on " : " that depend on ")
                         + (roots.size() == 1 ? "it" : "them");
         return "Delete " + what + dependents + "?";
     }
@@ -77,6 +78,14 @@ public final class Question {
     @Override
     public String toString() {
         return text();
+    }
+
+    /** What never stands still can be more or fewer when it comes to it. */
+    private static String roughly(Plan plan) {
+        boolean drifting = plan.effects().stream()
+                .anyMatch(effect -> effect.rule() == Rule.CASCADE
+                        && plan.drift().isDrifting(effect.link().child()));
+        return drifting ? "about " : "";
     }
 
     private static String survivor(Effect effect) {

@@ -1,5 +1,6 @@
 package dev.vacancy.criteria;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -128,6 +129,7 @@ public final class ColumnCriteria {
     private Criteria compares(Condition.Comparison comparison, Object value) {
         if (value == null) {
             throw new InvalidRequestException(
+                    FailureCode.MISSING_VALUE,
                     "Column " + name + " is compared with null, which is never true.",
                     "Ask for isNull() or isNotNull().");
         }

@@ -2,13 +2,13 @@ package dev.vacancy.criteria;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.Table;
+import dev.vacancy.dialect.ColumnType;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
 import dev.vacancy.dialect.KeySet;
 import dev.vacancy.dialect.Statements;
-import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * A condition on the records of one table, in terms of the catalog: it names columns that are there and holds values of
@@ -22,19 +22,43 @@ public sealed interface Condition {
      *
      * @param columns the columns, at least one
      * @param keys the keys, each with one value for each column
-     * @param types the database's type names of the keys' values, one for each column
      */
-    record Among(List<Column> columns, List<List<Object>> keys, List<String> types) implements Condition {
+    record Among(List<Column> columns, List<List<Object>> keys) implements Condition {
         /** Keeps its own copies of the lists. */
         public Among {
             columns = List.copyOf(columns);
             keys = List.copyOf(keys);
-            types = List.copyOf(types);
         }
 
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
-            return dialect.among(names(columns, dialect, qualifier), new KeySet(types, keys));
+        public Fragment in(Dialect dialect, String alias) {
+            return keys.isEmpty()
+                    ? Fragment.of("1 = 0")
+                    : dialect.among(
+                            Column.in(dialect, alias, columns),
+                            new KeySet(columns.stream().map(Column::type).toList(), keys));
+        }
+    }
+
+    /**
+     * Picks the children on a link whose foreign key holds one of the given references. A null in it picks nothing.
+     *
+     * @param link a link whose foreign keys are compared by value
+     * @param references what the foreign keys may hold, each with one value for each column, of the parent's types
+     */
+    record Referring(Link link, List<List<Object>> references) implements Condition {
+        /** Keeps its own copy of the list. */
+        public Referring {
+            references = List.copyOf(references);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            List<ColumnType> types =
+                    link.parentColumns().stream().map(Column::type).toList();
+            return references.isEmpty()
+                    ? Fragment.of("1 = 0")
+                    : dialect.among(link.foreignKey(dialect, alias), new KeySet(types, references));
         }
     }
 
@@ -46,10 +70,46 @@ public sealed interface Condition {
      * @param value a value of the column's type
      */
     record Compares(Column column, Comparison comparison, Object value) implements Condition {
+        /** Whether a record can have this value at all, exactly. */
+        boolean isPossible() {
+            return column.holds(value);
+        }
+
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
-            return dialect.value(column.type(), value)
-                    .between(name(column, dialect, qualifier) + " " + comparison.sql() + " ", "");
+        public Fragment in(Dialect dialect, String alias) {
+            return dialect.compared(column.in(dialect, alias), column.type(), comparison.sql(), value);
+        }
+    }
+
+    /**
+     * Picks the records whose column holds what a value means, in whatever spelling.
+     *
+     * @param column the column
+     * @param value a value of the column's type
+     */
+    record Means(Column column, Object value) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            String comparand = dialect.comparand(column.type(), column.in(dialect, alias));
+            return dialect.value(column.type(), value).between(comparand + " = ", "");
+        }
+    }
+
+    /**
+     * Picks the records whose column has one of several values. A null in the column picks nothing.
+     *
+     * @param column the column
+     * @param values values of the column's type, at least one
+     */
+    record OneOf(Column column, List<Object> values) implements Condition {
+        /** Keeps its own copy of the list. */
+        public OneOf {
+            values = List.copyOf(values);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return dialect.oneOf(column.in(dialect, alias), column.type(), values);
         }
     }
 
@@ -61,8 +121,8 @@ public sealed interface Condition {
      */
     record Like(Column column, String pattern) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
-            return dialect.like(name(column, dialect, qualifier), pattern);
+        public Fragment in(Dialect dialect, String alias) {
+            return dialect.like(column.in(dialect, alias), pattern);
         }
     }
 
@@ -73,28 +133,29 @@ public sealed interface Condition {
      */
     record IsNull(Column column) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
-            return Fragment.of(name(column, dialect, qualifier) + " is null");
+        public Fragment in(Dialect dialect, String alias) {
+            return Fragment.of(column.in(dialect, alias) + " is null");
         }
     }
 
     /**
-     * Picks the records whose parent on a link meets a condition. A record without that parent isn't picked.
+     * Picks the records whose parent on a link meets a condition. A record without that parent isn't picked. Which record is
+     * the parent is decided by the comparison that the database's own foreign key makes.
      *
      * @param link the link from the records to their parents
      * @param condition a condition on the parents
      */
     record OfParent(Link link, Condition condition) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
-            String parent = qualifier.startsWith("parent") ? qualifier + "_parent" : "parent";
-            List<Fragment> conditions = new ArrayList<>();
-            for (int i = 0; i < link.childColumns().size(); i++) {
-                conditions.add(Fragment.of(name(link.parentColumns().get(i), dialect, parent) + " = "
-                        + name(link.childColumns().get(i), dialect, qualifier)));
-            }
-            conditions.add(condition.in(dialect, parent));
-            return Statements.exists(link.parent().in(dialect) + " " + parent, Fragment.join(" and ", conditions));
+        public Fragment in(Dialect dialect, String alias) {
+            String inside = Statements.aliasInside(alias);
+            Fragment parents =
+                    condition.in(dialect, inside).between(link.parent().in(dialect) + " as " + inside + " where ", "");
+            return dialect.among(
+                    link.foreignKey(dialect, alias),
+                    "select ",
+                    link.referenced(dialect, inside),
+                    parents.between(" from ", ""));
         }
     }
 
@@ -110,8 +171,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
-            return Fragment.join(" or ", all(parts, dialect, qualifier));
+        public Fragment in(Dialect dialect, String alias) {
+            return Fragment.joinAll(" or ", all(parts, dialect, alias));
         }
     }
 
@@ -127,8 +188,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
-            return Fragment.join(" and ", all(parts, dialect, qualifier));
+        public Fragment in(Dialect dialect, String alias) {
+            return Fragment.joinAll(" and ", all(parts, dialect, alias));
         }
     }
 
@@ -139,8 +200,10 @@ public sealed interface Condition {
      */
     record Not(Condition part) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
-            return part.in(dialect, qualifier).between("not (", ")");
+        public Fragment in(Dialect dialect, String alias) {
+            return part instanceof OneOf oneOf
+                    ? dialect.noneOf(oneOf.column.in(dialect, alias), oneOf.column.type(), oneOf.values)
+                    : part.in(dialect, alias).between("not (", ")");
         }
     }
 
@@ -151,9 +214,9 @@ public sealed interface Condition {
      */
     record Except(Condition part) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String qualifier) {
+        public Fragment in(Dialect dialect, String alias) {
             // H2 can't parse IS NOT TRUE behind every condition.
-            return part.in(dialect, qualifier).between("case when ", " then 1 else 0 end = 0");
+            return part.in(dialect, alias).between("case when ", " then 1 else 0 end = 0");
         }
     }
 
@@ -207,14 +270,13 @@ public sealed interface Condition {
     }
 
     /**
-     * Picks by a key of the table itself.
+     * Picks what one of several conditions picks.
      *
-     * @param columns the key's columns
-     * @param keys the keys
-     * @return the condition
+     * @param parts the conditions
+     * @return the condition, none if there are no parts
      */
-    static Condition among(List<Column> columns, List<List<Object>> keys) {
-        return new Among(columns, keys, columns.stream().map(Column::type).toList());
+    static Optional<Condition> anyOf(List<Condition> parts) {
+        return parts.size() > 1 ? Optional.of(new AnyOf(parts)) : parts.stream().findFirst();
     }
 
     /**
@@ -234,34 +296,26 @@ public sealed interface Condition {
     }
 
     /**
-     * Says this condition in a database's own words.
+     * Says this condition in a database's own words, as alternatives: a record that meets one of them is picked.
      *
      * @param dialect the dialect of the database
-     * @param table the table whose records it picks from
-     * @return a condition with its bound values
+     * @return conditions with their bound values on the table that a statement is about
      */
-    default Fragment in(Dialect dialect, Table table) {
-        return in(dialect, dialect.quote(table.storedName()));
+    default List<Fragment> alternatives(Dialect dialect) {
+        List<Condition> parts = this instanceof AnyOf any ? any.parts() : List.of(this);
+        return all(parts, dialect, Statements.alias());
     }
 
     /**
-     * Says this condition where the table goes by another name.
+     * Says this condition in a database's own words.
      *
      * @param dialect the dialect of the database
-     * @param qualifier what stands before the names of the table's columns, quoted where it needs to be
+     * @param alias what the table is called whose records it picks
      * @return a condition with its bound values
      */
-    Fragment in(Dialect dialect, String qualifier);
+    Fragment in(Dialect dialect, String alias);
 
-    private static String name(Column column, Dialect dialect, String qualifier) {
-        return qualifier + "." + dialect.quote(column.storedName());
-    }
-
-    private static List<String> names(List<Column> columns, Dialect dialect, String qualifier) {
-        return columns.stream().map(column -> name(column, dialect, qualifier)).toList();
-    }
-
-    private static List<Fragment> all(List<Condition> parts, Dialect dialect, String qualifier) {
-        return parts.stream().map(part -> part.in(dialect, qualifier)).toList();
+    private static List<Fragment> all(List<Condition> parts, Dialect dialect, String alias) {
+        return parts.stream().map(part -> part.in(dialect, alias)).toList();
     }
 }

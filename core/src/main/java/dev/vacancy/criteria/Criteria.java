@@ -2,8 +2,11 @@ package dev.vacancy.criteria;
 
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.time.Clock;
+import java.util.ArrayDeque;
+import java.util.Deque;
 import java.util.List;
 import java.util.stream.Collectors;
 
@@ -46,6 +49,7 @@ public sealed interface Criteria {
         public In {
             if (values.isEmpty() || values.contains(null)) {
                 throw new InvalidRequestException(
+                        FailureCode.MISSING_VALUE,
                         "The list of values for " + column + " is empty or has a null in it.",
                         "Give at least one value; null is asked for by IS NULL.");
             }
@@ -92,7 +96,7 @@ public sealed interface Criteria {
     record And(Criteria one, Criteria other) implements Criteria {
         @Override
         public String toString() {
-            return one + " and " + other;
+            return row(this, " and ");
         }
     }
 
@@ -105,7 +109,7 @@ public sealed interface Criteria {
     record Or(Criteria one, Criteria other) implements Criteria {
         @Override
         public String toString() {
-            return "(" + one + " or " + other + ")";
+            return "(" + row(this, " or ") + ")";
         }
     }
 
@@ -119,6 +123,35 @@ public sealed interface Criteria {
         public String toString() {
             return part instanceof IsNull missing ? missing.column + " is not null" : "not (" + part + ")";
         }
+    }
+
+    /** Writes a row of ANDs or ORs without going down by recursion: there may be thousands. */
+    private static String row(Criteria row, String separator) {
+        return operands(row).stream().map(Criteria::toString).collect(Collectors.joining(separator));
+    }
+
+    /**
+     * Returns the parts of a row of ANDs, or of one of ORs.
+     *
+     * @param row an AND or an OR
+     * @return what is joined by it, however many they are, in their order
+     */
+    static List<Criteria> operands(Criteria row) {
+        Deque<Criteria> open = new ArrayDeque<>(List.of(row));
+        Deque<Criteria> found = new ArrayDeque<>();
+        while (!open.isEmpty()) {
+            Criteria next = open.pop();
+            if (next instanceof And and && row instanceof And) {
+                open.push(and.one);
+                open.push(and.other);
+            } else if (next instanceof Or or && row instanceof Or) {
+                open.push(or.one);
+                open.push(or.other);
+            } else {
+                found.addFirst(next);
+            }
+        }
+        return List.copyOf(found);
     }
 
     private static String literal(Object value) {

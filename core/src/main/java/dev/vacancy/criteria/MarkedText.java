@@ -15,7 +15,7 @@ import java.util.stream.Collectors;
 final class MarkedText {
     /** A text in quotes, or a moment outside of quotes. */
     private static final Pattern QUOTED_OR_MOMENT = Pattern.compile(
-            "'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\""
+            "'[^']*+(?:''[^']*+)*+'|\"[^\"]*+(?:\"\"[^\"]*+)*+\""
                     + "|(?i:(?<![\\w.\"])(?:today|now)(?![\\w(.\"])(?:\\s*[+-]\\s*[0-9]{1,6}\\s*(?:hour|day|week|month|year)s?\\b)?)");
 
     private static final Pattern TOKEN = Pattern.compile("\\w+|\\S");

@@ -1,9 +1,9 @@
 package dev.vacancy.criteria;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.time.Clock;
-import java.time.LocalDate;
-import java.time.LocalDateTime;
+import java.time.ZonedDateTime;
 import java.time.temporal.ChronoUnit;
 import java.util.Locale;
 import java.util.regex.Matcher;
@@ -80,7 +80,9 @@ public record Moment(Start start, long amount, ChronoUnit unit) {
         Matcher parts = TEXT.matcher(text.strip());
         if (!parts.matches()) {
             throw new InvalidRequestException(
-                    "'" + text + "' is no moment.", "Write it as today, now, today - 90 days or now + 2 hours.");
+                    FailureCode.CRITERIA_SYNTAX,
+                    "'" + text + "' is no moment.",
+                    "Write it as today, now, today - 90 days or now + 2 hours.");
         }
         Start start = Start.valueOf(parts.group(1).toUpperCase(Locale.ROOT));
         if (parts.group(2) == null) {
@@ -91,8 +93,10 @@ public record Moment(Start start, long amount, ChronoUnit unit) {
         return new Moment(start, parts.group(2).equals("-") ? -amount : amount, unit);
     }
 
-    LocalDateTime at(Clock clock) {
-        LocalDateTime from = start == Start.TODAY ? LocalDate.now(clock).atStartOfDay() : LocalDateTime.now(clock);
+    /** Days and longer are counted by the calendar, hours on the time line: one is an hour when the clocks change too. */
+    ZonedDateTime at(Clock clock) {
+        ZonedDateTime now = ZonedDateTime.now(clock);
+        ZonedDateTime from = start == Start.TODAY ? now.toLocalDate().atStartOfDay(clock.getZone()) : now;
         return from.plus(amount, unit);
     }
 

@@ -4,11 +4,12 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Types;
 import java.time.Clock;
-import java.time.LocalDateTime;
-import java.time.ZoneId;
+import java.time.ZonedDateTime;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -19,15 +20,17 @@ final class Resolution {
     private final Catalog catalog;
     private final Clock clock;
 
+    /** Tells all moments of a criteria from one and the same now. */
     Resolution(Catalog catalog, Clock clock) {
         this.catalog = catalog;
-        this.clock = clock;
+        this.clock = Clock.fixed(clock.instant(), clock.getZone());
     }
 
     Condition resolve(Criteria criteria, Table table) {
         Condition condition = resolve(criteria, table, false);
         if (Tautology.is(condition)) {
             throw new InvalidRequestException(
+                    FailureCode.CRITERIA_OF_ALL,
                     "This criteria picks every record of " + table.name() + ".",
                     "Say what the records have in common that others have not.");
         }
@@ -39,11 +42,11 @@ final class Resolution {
         if (criteria instanceof Criteria.Not not) {
             return resolve(not.part(), table, !contrary);
         }
-        if (criteria instanceof Criteria.And and) {
-            return joined(resolve(and.one(), table, contrary), resolve(and.other(), table, contrary), contrary);
-        }
-        if (criteria instanceof Criteria.Or or) {
-            return joined(resolve(or.one(), table, contrary), resolve(or.other(), table, contrary), !contrary);
+        if (criteria instanceof Criteria.And || criteria instanceof Criteria.Or) {
+            boolean either = criteria instanceof Criteria.Or != contrary;
+            List<Condition> parts = new ArrayList<>();
+            Criteria.operands(criteria).forEach(part -> parts.add(resolve(part, table, contrary)));
+            return Joined.of(parts, either);
         }
         if (criteria instanceof Criteria.Compares compares) {
             return atColumn(
@@ -54,15 +57,7 @@ final class Resolution {
                             column, compares.comparison(), value(owner, column, compares.value())));
         }
         if (criteria instanceof Criteria.In in) {
-            return atColumn(
-                    table,
-                    in.column(),
-                    contrary,
-                    (owner, column) -> Condition.among(
-                            List.of(column),
-                            in.values().stream()
-                                    .map(value -> List.of(value(owner, column, value)))
-                                    .toList()));
+            return atColumn(table, in.column(), contrary, (owner, column) -> oneOf(owner, column, in.values()));
         }
         if (criteria instanceof Criteria.Like like) {
             return atColumn(table, like.column(), contrary, (owner, column) -> like(owner, column, like.pattern()));
@@ -72,6 +67,19 @@ final class Resolution {
                 ((Criteria.IsNull) criteria).column(),
                 contrary,
                 (owner, column) -> new Condition.IsNull(column));
+    }
+
+    /** A value that the column can't hold is in no record; sent to the database as one of a set, it might be rounded. */
+    private Condition oneOf(Table owner, Column column, List<Object> given) {
+        List<Object> values = given.stream()
+                .map(value -> value(owner, column, value))
+                .distinct()
+                .toList();
+        List<Object> possible =
+                values.stream().filter(value -> column.holds(value)).toList();
+        return possible.isEmpty()
+                ? new Condition.Compares(column, Condition.Comparison.EQUAL, values.get(0))
+                : new Condition.OneOf(column, possible);
     }
 
     private interface AtColumn {
@@ -121,6 +129,7 @@ final class Resolution {
         }
         String ways = links.stream().map(Link::toString).collect(Collectors.joining(", "));
         throw new InvalidRequestException(
+                FailureCode.UNKNOWN_LINK,
                 found.isEmpty()
                         ? "No link leads from " + table.name() + " to a parent '" + name + "'."
                         : "Several links lead from " + table.name() + " to '" + name + "'.",
@@ -132,6 +141,7 @@ final class Resolution {
     private static Condition like(Table owner, Column column, String pattern) {
         if (!column.isText()) {
             throw new InvalidRequestException(
+                    FailureCode.VALUE_TYPE,
                     owner.name() + "." + column.name() + " is " + column.type() + ", which has no patterns.",
                     "Use LIKE on text only.");
         }
@@ -139,37 +149,36 @@ final class Resolution {
     }
 
     private Object value(Table owner, Column column, Object given) {
-        if (!(given instanceof Moment moment)) {
-            return owner.convert(column, given);
+        if (given instanceof Moment moment) {
+            return moment(owner, column, moment);
         }
-        LocalDateTime time = moment.at(clock);
+        Object value = owner.convert(column, given);
+        if (!owner.isComparable(column, value)) {
+            throw new InvalidRequestException(
+                    FailureCode.VALUE_TYPE,
+                    owner.name() + "." + column.name() + " is compared with " + value + ", which is finer than the "
+                            + column.type().finest() + " digits behind the second that this database tells apart.",
+                    "Leave the last digits out.");
+        }
+        return value;
+    }
+
+    private Object moment(Table owner, Column column, Moment moment) {
+        ZonedDateTime time = coarsened(moment.at(clock), column.type().finest());
         return switch (column.jdbcType()) {
             case Types.DATE -> time.toLocalDate();
             case Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE ->
-                column.isZoned() ? time.atZone(zone()).toOffsetDateTime() : time;
+                column.isZoned() ? time.toOffsetDateTime() : time.toLocalDateTime();
             default ->
                 throw new InvalidRequestException(
+                        FailureCode.VALUE_TYPE,
                         owner.name() + "." + column.name() + " is " + column.type() + ", which '" + moment
                                 + "' is not.",
                         "Compare dates and times only with " + moment + ".");
         };
     }
 
-    private ZoneId zone() {
-        return clock.getZone();
-    }
-
-    private static Condition joined(Condition one, Condition other, boolean either) {
-        List<Condition> parts = new ArrayList<>();
-        for (Condition part : List.of(one, other)) {
-            if (either && part instanceof Condition.AnyOf any) {
-                parts.addAll(any.parts());
-            } else if (!either && part instanceof Condition.AllOf all) {
-                parts.addAll(all.parts());
-            } else {
-                parts.add(part);
-            }
-        }
-        return either ? new Condition.AnyOf(parts) : new Condition.AllOf(parts);
+    private static ZonedDateTime coarsened(ZonedDateTime time, int digits) {
+        return digits >= 9 ? time : time.truncatedTo(digits >= 6 ? ChronoUnit.MICROS : ChronoUnit.SECONDS);
     }
 }

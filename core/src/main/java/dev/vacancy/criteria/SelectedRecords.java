@@ -50,7 +50,7 @@ public record SelectedRecords(
         public Optional<Condition> condition() {
             return keys.stream()
                     .findFirst()
-                    .map(key -> Condition.among(
+                    .map(key -> new Condition.Among(
                             key.columns(), keys.stream().map(Key::values).toList()));
         }
     }

@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -72,7 +73,9 @@ public final class Selection {
     public Selection expecting(long records) {
         if (records < 0) {
             throw new InvalidRequestException(
-                    "A selection can't be expected to match " + records + " records.", "Expect 0 or more.");
+                    FailureCode.UNEXPECTED_COUNT,
+                    "A selection can't be expected to match " + records + " records.",
+                    "Expect 0 or more.");
         }
         return new Selection(table, pick, OptionalLong.of(records), newParents, skipBlocked);
     }
@@ -95,19 +98,12 @@ public final class Selection {
      * @return the selection with that
      */
     public Selection reassigning(String link, Object... newParent) {
-        return reassigning(link, new KeyGiven.InOrder(Arrays.asList(newParent)));
-    }
-
-    /**
-     * Names the parent that takes over the children on a link whose rule is to reassign them.
-     *
-     * @param link where the link's foreign key stands, such as {@code inspection.keeper_id}
-     * @param newParent the new parent's key
-     * @return the selection with that
-     */
-    public Selection reassigning(String link, KeyGiven newParent) {
         Map<String, KeyGiven> all = new LinkedHashMap<>(newParents);
-        all.put(link, newParent);
+        all.put(
+                link,
+                newParent.length == 1 && newParent[0] instanceof KeyGiven given
+                        ? given
+                        : new KeyGiven.InOrder(Arrays.asList(newParent)));
         return new Selection(table, pick, expected, all, skipBlocked);
     }
 
@@ -150,18 +146,7 @@ public final class Selection {
          * @return the selection
          */
         public Selection key(Object... values) {
-            // Not List.of: a null is told later, with the name of the column that lacks a value.
-            return selecting(List.of(new KeyGiven.InOrder(Arrays.asList(values))));
-        }
-
-        /**
-         * Selects one record by the names of the key's columns.
-         *
-         * @param values the key, a value for each column name
-         * @return the selection
-         */
-        public Selection key(Map<String, ?> values) {
-            return selecting(List.of(new KeyGiven.ByName(values)));
+            return selecting(List.of(given(values)));
         }
 
         /**
@@ -188,6 +173,7 @@ public final class Selection {
         public Selection where(Criteria criteria) {
             if (criteria == null) {
                 throw new InvalidRequestException(
+                        FailureCode.CRITERIA_MISSING,
                         "No criteria was given for the records of " + table + "; that never means all of them.",
                         "Say what the records must have in common.");
             }
@@ -203,6 +189,14 @@ public final class Selection {
 
         private Selection selecting(Pick pick) {
             return new Selection(table, pick, OptionalLong.empty(), Map.of(), false);
+        }
+
+        /** A single map or key given as one is what it is, whatever type the caller's variable has. */
+        private static KeyGiven given(Object[] values) {
+            // Not List.of: a null is told later, with the name of the column that lacks a value.
+            return values.length == 1 && values[0] instanceof Map<?, ?> byName
+                    ? given(byName)
+                    : new KeyGiven.InOrder(Arrays.asList(values));
         }
 
         @SuppressWarnings("unchecked") // names are checked against the columns when the selection meets a catalog

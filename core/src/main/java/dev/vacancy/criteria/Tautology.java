@@ -2,133 +2,264 @@ package dev.vacancy.criteria;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
-import java.util.HashSet;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
- * Recognises conditions that every record meets. It reads the condition alone, not the records: {@code hive_id > 0} is
+ * Recognises conditions that every record meets, by trying to find a record that doesn't: it goes through what the columns
+ * may hold, as far as the condition can tell it apart. It reads the condition alone, not the records: {@code hive_id > 0} is
  * left standing, even where no record has another key.
  */
 final class Tautology {
-    private Tautology() {}
+    private static final int MOST_TRIALS = 1_000_000;
+
+    private final Condition whole;
+    private final Map<Place, List<Object>> values = new HashMap<>();
+    private final Map<Place, Object> assigned = new HashMap<>();
+    private final IdentityHashMap<Condition.OneOf, Set<Object>> members = new IdentityHashMap<>();
+    private Place open;
+    private int trials;
+
+    private Tautology(Condition whole) {
+        this.whole = whole;
+    }
 
     static boolean is(Condition condition) {
-        if (condition instanceof Condition.AllOf all) {
-            return all.parts().stream().allMatch(Tautology::is);
-        }
-        if (condition instanceof Condition.AnyOf any) {
-            return any.parts().stream().anyMatch(Tautology::is)
-                    || any.parts().stream().anyMatch(part -> any.parts().contains(part.contrary()))
-                    || leaveNothingOut(any.parts());
-        }
-        if (condition instanceof Condition.OfParent parent) {
-            return isAlwaysThere(parent.link()) && is(parent.condition());
-        }
-        return leaveNothingOut(List.of(condition));
+        Tautology tautology = new Tautology(condition);
+        tautology.collect(condition, List.of());
+        return tautology.holdsFromHere() && tautology.trials < MOST_TRIALS;
     }
 
-    private static boolean isAlwaysThere(Link link) {
-        return link.declared() && link.childColumns().stream().noneMatch(Column::nullable);
+    /** Something that differs from record to record. */
+    private sealed interface Place {
+        /** What a column of the record, or of a parent on a way of links, holds. */
+        record Content(List<Link> way, Column column) implements Place {}
+
+        /** Whether the record has that parent. */
+        record Parent(List<Link> way) implements Place {}
+
+        /** Whether the column is like a pattern. */
+        record Likeness(Content content, String pattern) implements Place {}
     }
 
-    /** Whether one of these alternatives holds for whatever a column may contain. */
-    private static boolean leaveNothingOut(List<Condition> parts) {
-        Set<Column> columns = new HashSet<>();
-        parts.forEach(part -> column(part).forEach(columns::add));
-        return columns.stream().anyMatch(column -> {
-            List<Condition> ofColumn = parts.stream()
-                    .filter(part -> column(part).anyMatch(column::equals))
-                    .toList();
-            return (!column.nullable() || ofColumn.contains(new Condition.IsNull(column)))
-                    && places(ofColumn).allMatch(place -> ofColumn.stream().anyMatch(part -> holds(part, place)));
-        });
-    }
-
-    /** The column that a condition is about, if it is one only. */
-    private static Stream<Column> column(Condition condition) {
-        if (condition instanceof Condition.AllOf all) {
-            List<Column> columns =
-                    all.parts().stream().flatMap(Tautology::column).distinct().toList();
-            boolean complete =
-                    all.parts().stream().allMatch(part -> column(part).findAny().isPresent());
-            return columns.stream().filter(only -> complete && columns.size() == 1);
-        }
-        if (condition instanceof Condition.Compares compares) {
-            return Stream.of(compares.column());
-        }
-        if (condition instanceof Condition.Among among) {
-            return among.columns().stream().filter(only -> among.columns().size() == 1);
-        }
-        if (condition instanceof Condition.Like like) {
-            return Stream.of(like.column());
-        }
-        if (condition instanceof Condition.IsNull isNull) {
-            return Stream.of(isNull.column());
-        }
-        return condition instanceof Condition.Not not ? column(not.part()) : Stream.of();
-    }
-
-    /** Where a value may lie: before another one (below 0), on it (0) or after it. */
-    private record Place(Object value, int side) {
+    /** A value, or one just before or just behind it. */
+    private record Near(Object value, int side) {
         int comparedWith(Object other) {
-            int order = compare(value, other);
+            int order = Ordered.compare(value, other);
             return order == 0 ? side : order;
         }
     }
 
-    /**
-     * The places where the conditions are to be tried. What they say changes only at the values that they name, so one
-     * trial on each, and one on each side of it, is enough.
-     */
-    private static Stream<Place> places(List<Condition> parts) {
-        List<Object> named = parts.stream().flatMap(Tautology::values).toList();
-        if (named.stream().anyMatch(Boolean.class::isInstance)) {
-            return Stream.of(new Place(true, 0), new Place(false, 0));
+    private enum Truth {
+        TRUE,
+        FALSE,
+        UNKNOWN,
+        /** Depends on what hasn't been assigned yet. */
+        OPEN;
+
+        Truth negated() {
+            return this == TRUE ? FALSE : this == FALSE ? TRUE : this;
         }
-        return named.isEmpty()
-                ? Stream.of(new Place("", 0))
-                : named.stream()
-                        .flatMap(value -> Stream.of(new Place(value, -1), new Place(value, 0), new Place(value, 1)));
+
+        static Truth of(boolean truth) {
+            return truth ? TRUE : FALSE;
+        }
     }
 
-    private static Stream<Object> values(Condition condition) {
+    private enum Absence {
+        NULL
+    }
+
+    private boolean holdsFromHere() {
+        if (++trials >= MOST_TRIALS) {
+            return false;
+        }
+        open = null;
+        Truth truth = truth(whole, List.of());
+        if (truth != Truth.OPEN) {
+            return truth == Truth.TRUE;
+        }
+        Place next = open;
+        for (Object choice : choices(next)) {
+            assigned.put(next, choice);
+            boolean holds = holdsFromHere();
+            assigned.remove(next);
+            if (!holds) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+    private void collect(Condition condition, List<Link> way) {
         if (condition instanceof Condition.AllOf all) {
-            return all.parts().stream().flatMap(Tautology::values);
+            all.parts().forEach(part -> collect(part, way));
+        } else if (condition instanceof Condition.AnyOf any) {
+            any.parts().forEach(part -> collect(part, way));
+        } else if (condition instanceof Condition.Not not) {
+            collect(not.part(), way);
+        } else if (condition instanceof Condition.Except except) {
+            collect(except.part(), way);
+        } else if (condition instanceof Condition.OfParent parent) {
+            collect(parent.condition(), further(way, parent.link()));
+        } else if (condition instanceof Condition.Compares compares) {
+            named(way, compares.column()).add(compares.value());
+        } else if (condition instanceof Condition.OneOf oneOf) {
+            named(way, oneOf.column()).addAll(oneOf.values());
         }
+    }
+
+    private List<Object> named(List<Link> way, Column column) {
+        return values.computeIfAbsent(new Place.Content(way, column), missing -> new ArrayList<>());
+    }
+
+    private static List<Link> further(List<Link> way, Link link) {
+        List<Link> longer = new ArrayList<>(way);
+        longer.add(link);
+        return List.copyOf(longer);
+    }
+
+    private List<Object> choices(Place place) {
+        if (!(place instanceof Place.Content content)) {
+            return List.of(false, true);
+        }
+        List<Object> choices = new ArrayList<>();
+        if (content.column().nullable()) {
+            choices.add(Absence.NULL);
+        }
+        List<Object> named = values.getOrDefault(content, List.of());
+        if (named.stream().anyMatch(Boolean.class::isInstance)) {
+            choices.addAll(List.of(new Near(true, 0), new Near(false, 0)));
+        } else if (named.isEmpty()) {
+            choices.add(new Near("", 0));
+        } else {
+            named.stream()
+                    .flatMap(value -> around(content.column(), value))
+                    .distinct()
+                    .forEach(choices::add);
+        }
+        return choices;
+    }
+
+    /** What a condition says changes only at the values that it names, so one trial on each side of them is enough. */
+    private static Stream<Near> around(Column column, Object value) {
+        if (!column.type().isInteger() || !(value instanceof Number)) {
+            return Stream.of(new Near(value, -1), new Near(value, 0), new Near(value, 1));
+        }
+        // Between 1 and 2 there is no whole number, and none before 0 where there is no sign.
+        return Ordered.neighbours(value)
+                .filter(number -> number.signum() >= 0 || !column.type().isUnsigned())
+                .map(number -> new Near(number, 0));
+    }
+
+    private Truth truth(Condition condition, List<Link> way) {
+        if (condition instanceof Condition.AllOf all) {
+            return any(all.parts(), way, true).negated();
+        }
+        if (condition instanceof Condition.AnyOf any) {
+            return any(any.parts(), way, false);
+        }
+        if (condition instanceof Condition.Not not) {
+            return truth(not.part(), way).negated();
+        }
+        if (condition instanceof Condition.Except except) {
+            Truth part = truth(except.part(), way);
+            return part == Truth.OPEN ? part : Truth.of(part != Truth.TRUE);
+        }
+        if (condition instanceof Condition.OfParent parent) {
+            return ofParent(parent, further(way, parent.link()));
+        }
+        return column(condition) == null
+                ? Truth.UNKNOWN
+                : ofColumn(condition, new Place.Content(way, column(condition)));
+    }
+
+    private Truth any(List<Condition> parts, List<Link> way, boolean negated) {
+        Truth result = Truth.FALSE;
+        for (Condition part : parts) {
+            Truth truth = negated ? truth(part, way).negated() : truth(part, way);
+            if (truth == Truth.TRUE) {
+                return truth;
+            }
+            result = result == Truth.OPEN || truth == Truth.OPEN
+                    ? Truth.OPEN
+                    : result == Truth.UNKNOWN || truth == Truth.UNKNOWN ? Truth.UNKNOWN : Truth.FALSE;
+        }
+        return result;
+    }
+
+    private Truth ofParent(Condition.OfParent parent, List<Link> way) {
+        Link link = parent.link();
+        if (!link.declared() || link.childColumns().stream().anyMatch(Column::nullable)) {
+            Object there = assigned(new Place.Parent(way));
+            if (there == null) {
+                return Truth.OPEN;
+            }
+            if (there.equals(false)) {
+                return Truth.UNKNOWN;
+            }
+        }
+        return truth(parent.condition(), way);
+    }
+
+    private static Column column(Condition condition) {
         if (condition instanceof Condition.Compares compares) {
-            return Stream.of(compares.value());
+            return compares.column();
         }
-        if (condition instanceof Condition.Among among) {
-            return among.keys().stream().map(key -> key.get(0));
+        if (condition instanceof Condition.OneOf oneOf) {
+            return oneOf.column();
         }
-        return condition instanceof Condition.Not not ? values(not.part()) : Stream.of();
+        if (condition instanceof Condition.Like like) {
+            return like.column();
+        }
+        return condition instanceof Condition.IsNull isNull ? isNull.column() : null;
     }
 
-    private static boolean holds(Condition part, Place place) {
-        if (part instanceof Condition.AllOf all) {
-            return all.parts().stream().allMatch(each -> holds(each, place));
+    private Truth ofColumn(Condition condition, Place.Content place) {
+        Object content = assigned(place);
+        if (content == null) {
+            return Truth.OPEN;
         }
-        if (part instanceof Condition.Compares compares) {
-            return compares.comparison().holds(place.comparedWith(compares.value()));
+        if (condition instanceof Condition.IsNull) {
+            return Truth.of(content == Absence.NULL);
         }
-        if (part instanceof Condition.Among) {
-            return values(part).anyMatch(value -> place.comparedWith(value) == 0);
+        if (content == Absence.NULL) {
+            return Truth.UNKNOWN;
         }
-        if (part instanceof Condition.Like like) {
-            return !like.pattern().isEmpty() && like.pattern().chars().allMatch(next -> next == '%');
+        if (condition instanceof Condition.Like like) {
+            return likeness(like.pattern(), place);
         }
-        if (part instanceof Condition.Not not && not.part() instanceof Condition.Among among) {
-            return !holds(among, place);
-        }
-        return part instanceof Condition.Not not && not.part() instanceof Condition.IsNull;
+        Near near = (Near) content;
+        return condition instanceof Condition.Compares compares
+                ? Truth.of(compares.comparison().holds(near.comparedWith(compares.value())))
+                : Truth.of(
+                        near.side() == 0 && members((Condition.OneOf) condition).contains(Ordered.plain(near.value())));
     }
 
-    @SuppressWarnings("unchecked") // a class that is comparable is comparable to itself
-    private static int compare(Object one, Object other) {
-        return one instanceof Comparable<?> comparable && one.getClass() == other.getClass()
-                ? ((Comparable<Object>) comparable).compareTo(other)
-                : one.toString().compareTo(other.toString());
+    private Set<Object> members(Condition.OneOf oneOf) {
+        return members.computeIfAbsent(
+                oneOf, all -> all.values().stream().map(Ordered::plain).collect(Collectors.toSet()));
+    }
+
+    private Truth likeness(String pattern, Place.Content place) {
+        if (!pattern.isEmpty() && pattern.chars().allMatch(next -> next == '%')) {
+            return Truth.TRUE;
+        }
+        Object alike = assigned(new Place.Likeness(place, pattern));
+        return alike == null ? Truth.OPEN : Truth.of(alike.equals(true));
+    }
+
+    private Object assigned(Place place) {
+        Object value = assigned.get(place);
+        if (value == null && open == null) {
+            open = place;
+        }
+        return value;
     }
 }

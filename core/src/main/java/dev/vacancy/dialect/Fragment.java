@@ -19,6 +19,7 @@ import org.slf4j.LoggerFactory;
  */
 public record Fragment(String sql, List<Binding> bindings, List<Preparation> preparations) {
     private static final Logger LOG = LoggerFactory.getLogger(Fragment.class);
+    private static final int FEW = 8;
 
     /** Keeps its own copies of the lists. */
     public Fragment {
@@ -72,6 +73,28 @@ public record Fragment(String sql, List<Binding> bindings, List<Preparation> pre
                 sql,
                 parts.stream().flatMap(part -> part.bindings.stream()).toList(),
                 parts.stream().flatMap(part -> part.preparations.stream()).toList());
+    }
+
+    /**
+     * Joins any number of fragments, each in parentheses, halves of halves: a database that takes a thousand levels would
+     * take a plain row of ORs for as many.
+     *
+     * @param separator what stands between two of them, such as {@code " or "}
+     * @param parts at least one
+     * @return the whole
+     */
+    public static Fragment joinAll(String separator, List<Fragment> parts) {
+        int size = parts.size();
+        if (size == 1) {
+            return parts.get(0);
+        }
+        return size <= FEW
+                ? join(separator, parts)
+                : join(
+                        separator,
+                        List.of(
+                                joinAll(separator, parts.subList(0, size / 2)),
+                                joinAll(separator, parts.subList(size / 2, size))));
     }
 
     /**

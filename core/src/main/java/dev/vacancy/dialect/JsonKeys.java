@@ -2,6 +2,7 @@ package dev.vacancy.dialect;
 
 import java.io.StringWriter;
 import java.math.BigDecimal;
+import java.math.BigInteger;
 import java.nio.ByteBuffer;
 import java.util.HexFormat;
 import java.util.List;
@@ -49,6 +50,8 @@ final class JsonKeys {
             json.writeNumber(number);
         } else if (value instanceof Double || value instanceof Float) {
             json.writeNumber(((Number) value).doubleValue());
+        } else if (value instanceof BigInteger number) {
+            json.writeNumber(number);
         } else if (value instanceof Number number) {
             json.writeNumber(number.longValue());
         } else if (value instanceof Boolean truth) {

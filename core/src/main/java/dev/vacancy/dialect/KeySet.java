@@ -7,11 +7,11 @@ import java.util.List;
  * The values that a list of columns may have: a set of keys that travels to the database as one bound value a column,
  * however many keys it holds.
  *
- * @param types the database's own type name of each column
- * @param tuples the keys; each has one value for each type
+ * @param types the type of each column
+ * @param tuples the keys; each has one value for each type, which a column of that type holds without loss
  * @since 0.1
  */
-public record KeySet(List<String> types, List<? extends List<?>> tuples) {
+public record KeySet(List<ColumnType> types, List<? extends List<?>> tuples) {
     /**
      * Returns the values of one column, one for each key.
      *
@@ -27,6 +27,9 @@ public record KeySet(List<String> types, List<? extends List<?>> tuples) {
             byte[] bytes = new byte[buffer.remaining()];
             buffer.duplicate().get(bytes);
             return bytes;
+        }
+        if (value instanceof List<?> elements) {
+            return elements.stream().map(KeySet::toDriver).toArray();
         }
         return value;
     }

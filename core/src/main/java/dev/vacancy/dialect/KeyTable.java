@@ -13,10 +13,11 @@ import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
 /**
- * A set of keys as a temporary table of H2, which only its connection sees and which is gone with the transaction.
+ * A set of keys as a temporary table of H2, which only its connection sees and which is gone with the transaction. It is
+ * made without a commit: H2 commits when an index is added, but not for a transactional table that begins with its key.
  *
  * @param name the same for the same keys, so that statements of one transaction share it
- * @param keys its rows
+ * @param keys its rows, each once and none of its values null
  */
 record KeyTable(String name, KeySet keys) {
     private static final int BATCH = 1_000;
@@ -43,32 +44,37 @@ record KeyTable(String name, KeySet keys) {
     /** Says that columns hold one of the keys. */
     Fragment among(List<String> columns) {
         String matches = IntStream.range(0, columns.size())
-                .mapToObj(i -> "k" + i + " = " + columns.get(i))
+                .mapToObj(i -> "k.c" + i + " = " + columns.get(i))
                 .collect(Collectors.joining(" and "));
         return new Fragment(
-                "exists (select 1 from \"" + name + "\" where " + matches + ")", List.of(), List.of(this::fill));
+                "exists (select 1 from " + quoted() + " as k where " + matches + ")", List.of(), List.of(this::fill));
+    }
+
+    private String quoted() {
+        return '"' + name + '"';
     }
 
     private void fill(Connection connection) throws SQLException {
-        if (isThere(connection)) {
+        if (isFilled(connection)) {
             return;
         }
-        List<String> types = keys.types();
+        List<ColumnType> types = keys.types();
         String columns = IntStream.range(0, types.size())
-                .mapToObj(i -> "k" + i + " " + types.get(i))
+                .mapToObj(i -> "c" + i + " " + types.get(i).castable())
                 .collect(Collectors.joining(", "));
-        String names = IntStream.range(0, types.size()).mapToObj(i -> "k" + i).collect(Collectors.joining(", "));
+        String names = IntStream.range(0, types.size()).mapToObj(i -> "c" + i).collect(Collectors.joining(", "));
         execute(
                 connection,
-                "create local temporary table \"" + name + "\" (" + columns + ") on commit drop transactional");
-        execute(connection, "create index \"" + name + "_I\" on \"" + name + "\" (" + names + ")");
+                "create local temporary table if not exists " + quoted() + " (" + columns + ", primary key (" + names
+                        + ")) on commit drop transactional");
+        execute(connection, "delete from " + quoted());
         String marks = types.stream().map(type -> "?").collect(Collectors.joining(", "));
         try (PreparedStatement insert =
-                connection.prepareStatement("insert into \"" + name + "\" values (" + marks + ")")) {
+                connection.prepareStatement("insert into " + quoted() + " values (" + marks + ")")) {
             int waiting = 0;
             for (List<?> tuple : keys.tuples()) {
                 for (int i = 0; i < tuple.size(); i++) {
-                    Binding.of(tuple.get(i)).bind(insert, i + 1);
+                    Binding.of(H2Dialect.sent(tuple.get(i))).bind(insert, i + 1);
                 }
                 insert.addBatch();
                 if (++waiting % BATCH == 0) {
@@ -79,6 +85,11 @@ record KeyTable(String name, KeySet keys) {
         }
     }
 
+    /** A savepoint that was gone back to leaves the table, but without its rows. */
+    private boolean isFilled(Connection connection) throws SQLException {
+        return isThere(connection) && count(connection) == keys.tuples().size();
+    }
+
     private boolean isThere(Connection connection) throws SQLException {
         try (PreparedStatement query =
                 connection.prepareStatement("select 1 from information_schema.tables where table_name = ?")) {
@@ -86,6 +97,14 @@ record KeyTable(String name, KeySet keys) {
             try (ResultSet row = query.executeQuery()) {
                 return row.next();
             }
+        }
+    }
+
+    private long count(Connection connection) throws SQLException {
+        try (PreparedStatement query = connection.prepareStatement("select count(*) from " + quoted());
+                ResultSet row = query.executeQuery()) {
+            row.next();
+            return row.getLong(1);
         }
     }
 

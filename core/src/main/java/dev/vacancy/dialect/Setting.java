@@ -11,13 +11,14 @@ import java.sql.SQLException;
  * @param query asks for the present value, a whole number
  * @param command sets the value that is written behind it
  * @param wanted the value for the transaction
+ * @param atMost whether a lower value, other than 0, is left as it is
  * @since 0.1
  */
-public record Setting(String query, String command, long wanted) {
+public record Setting(String query, String command, long wanted, boolean atMost) {
     /**
      * Sets the wanted value.
      *
-     * @param connection a connection outside any transaction
+     * @param connection an open connection
      * @return the same setting with the value that there was before, to put it back
      * @throws SQLException when the database refuses
      */
@@ -28,11 +29,12 @@ public record Setting(String query, String command, long wanted) {
             row.next();
             before = row.getLong(1);
         }
-        if (before != wanted) {
+        boolean fine = before == wanted || (atMost && before > 0 && before < wanted);
+        if (!fine) {
             try (PreparedStatement statement = connection.prepareStatement(command + wanted)) {
                 statement.execute();
             }
         }
-        return new Setting(query, command, before);
+        return new Setting(query, command, before, false);
     }
 }

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalInt;
+import java.util.UUID;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -11,36 +12,75 @@ import java.util.stream.IntStream;
  * Renders the few statements that all databases share. Every name it is given is quoted already; every value is bound
  * by the fragment that carries it.
  *
+ * <p>A table is called by an alias of ours wherever it stands, and each column is qualified by such an alias. So no name of
+ * the user's is ever looked up but behind its schema, and none of ours can hide one.
+ *
  * @since 0.1
  */
 public final class Statements {
+    private static final String FIRST_ALIAS = "t0";
+
+    /** A name that no table has: H2 would take a table of this name for the found rows. */
+    private static final String FOUND = "found_" + UUID.randomUUID().toString().replace('-', '_');
+
     private Statements() {}
 
     /**
-     * Reads columns of the rows that meet a condition.
+     * Returns what the table is called that a statement is about.
+     *
+     * @return the alias
+     */
+    public static String alias() {
+        return FIRST_ALIAS;
+    }
+
+    /**
+     * Returns what a table is called in a query inside another one.
+     *
+     * @param outer an alias of the query around it
+     * @return the next alias
+     */
+    public static String aliasInside(String outer) {
+        return "t" + (Integer.parseInt(outer.substring(1)) + 1);
+    }
+
+    /**
+     * Reads columns of rows.
      *
      * @param columns the columns to read, at least one
-     * @param table the table
-     * @param where the condition
+     * @param from what stands behind FROM
      * @return the query
      */
-    public static Fragment select(List<String> columns, String table, Fragment where) {
-        return where.between("select " + String.join(", ", columns) + " from " + table + " where ", "");
+    public static Fragment select(List<String> columns, Fragment from) {
+        return from.between("select " + String.join(", ", columns) + " from ", "");
     }
 
     /**
      * Orders a query. The order is taken over the query's result: H2 would sort by the index that finds the keys, and
      * gets that wrong when the same statement runs a second time.
      *
-     * @param query the query, each of its columns once
-     * @param columns what to order by, the first one first
+     * @param columns what to order by; they are read first
+     * @param read the further columns to read
+     * @param from what stands behind FROM
      * @param descending true for the highest first
-     * @return the ordered query; the query itself when there are no columns
+     * @return a query of the further columns; without columns to order by, in any order
      */
-    public static Fragment ordered(Fragment query, List<String> columns, boolean descending) {
-        return columns.isEmpty()
-                ? query
-                : query.between("select * from (", ") as found" + order(columns, descending ? " desc" : ""));
+    public static Fragment ordered(List<String> columns, List<String> read, Fragment from, boolean descending) {
+        if (columns.isEmpty()) {
+            return select(read, from);
+        }
+        List<String> named = new ArrayList<>();
+        List<String> order = new ArrayList<>();
+        for (int i = 0; i < columns.size(); i++) {
+            named.add(columns.get(i) + " as o" + i);
+            order.add("f.o" + i + (descending ? " desc" : ""));
+        }
+        for (int i = 0; i < read.size(); i++) {
+            named.add(read.get(i) + " as c" + i);
+        }
+        String names = IntStream.range(0, read.size()).mapToObj(i -> "f.c" + i).collect(Collectors.joining(", "));
+        return select(named, from)
+                .between("select " + names + " from (", ") as f order by " + String.join(", ", order));
     }
 
     /**
@@ -63,7 +103,7 @@ public final class Statements {
      * @return the ordered query
      */
     public static Fragment inOrder(Fragment query, List<String> columns) {
-        return columns.isEmpty() ? query : query.between("", order(columns, ""));
+        return columns.isEmpty() ? query : query.between("", " order by " + String.join(", ", columns));
     }
 
     /**
@@ -71,106 +111,59 @@ public final class Statements {
      *
      * @param dialect the dialect of the database
      * @param table the table
-     * @param name the table's own name, quoted
-     * @param columns the columns to read, qualified
+     * @param columns the columns to read, qualified by {@link #alias}
+     * @param read how to read each of them, as {@link Dialect#exact} says it
      * @param first picks the first rows
      * @param further what each further row must meet beside pointing at one found before, or empty
-     * @param pointing the columns of the foreign key, qualified
+     * @param pointing the columns of the foreign key, qualified, as they are compared
      * @param pointedAt where the columns that it points to stand among those that are read, from 0
-     * @return the query; where the database limits the rounds, a row may come several times
+     * @param rounds how often to go down, or empty for any number
+     * @return the query; where the rounds are limited, a row may come several times
      */
     public static Fragment descendants(
             Dialect dialect,
             String table,
-            String name,
             List<String> columns,
+            List<ColumnType> read,
             Fragment first,
             Optional<Fragment> further,
             List<String> pointing,
-            List<Integer> pointedAt) {
-        OptionalInt deepest = dialect.deepestRecursion();
+            List<Integer> pointedAt,
+            OptionalInt rounds) {
         String names = IntStream.range(0, columns.size()).mapToObj(i -> "c" + i).collect(Collectors.joining(", "));
+        String found = IntStream.range(0, columns.size())
+                .mapToObj(i -> dialect.exact(read.get(i), "f.c" + i))
+                .collect(Collectors.joining(", "));
         String matches = IntStream.range(0, pointing.size())
-                .mapToObj(i -> "vacancy_found.c" + pointedAt.get(i) + " = " + pointing.get(i))
+                .mapToObj(i -> pointing.get(i) + " = f.c" + pointedAt.get(i))
                 .collect(Collectors.joining(" and "));
-        boolean bounded = deepest.isPresent();
-        String read = String.join(", ", columns);
+        boolean bounded = rounds.isPresent();
+        String all = String.join(", ", columns);
         Fragment start = first.between(
-                "with recursive vacancy_found(" + names + (bounded ? ", depth" : "") + ") as (select " + read
-                        + (bounded ? ", 1" : "") + " from " + table + " where ",
+                "with recursive " + FOUND + "(" + names + (bounded ? ", depth" : "") + ") as (select " + all
+                        + (bounded ? ", 1" : "") + " from " + table + " as " + FIRST_ALIAS + " where ",
                 bounded ? " union all " : " union ");
-        Fragment next = Fragment.of("select " + read + (bounded ? ", vacancy_found.depth + 1" : "")
-                + " from vacancy_found" + dialect.joinRecursively(table, name, matches)
-                + (bounded ? " where vacancy_found.depth < " + deepest.getAsInt() : " where 1 = 1"));
+        Fragment next = Fragment.of("select " + all + (bounded ? ", f.depth + 1" : "") + " from " + FOUND + " as f"
+                + dialect.joinRecursively(table, FIRST_ALIAS, matches)
+                + (bounded ? " where f.depth < " + rounds.getAsInt() : " where 1 = 1"));
         Fragment condition = further.map(part -> part.between(" and (", ")")).orElseGet(() -> Fragment.of(""));
-        return start.then(next).then(condition).between("", ") select " + names + " from vacancy_found");
+        return start.then(next)
+                .then(condition)
+                .between("", ") select " + (bounded ? "distinct " : "") + found + " from " + FOUND + " as f");
     }
 
     /**
-     * Counts the rows that meet a condition.
-     *
-     * @param table the table
-     * @param where the condition
-     * @return a query with one row of one number
-     */
-    public static Fragment count(String table, Fragment where) {
-        return select(List.of("count(*)"), table, where);
-    }
-
-    /**
-     * Counts the rows that meet a condition, for each combination of values of some columns.
+     * Sets columns to values.
      *
      * @param columns the columns, at least one
-     * @param table the table
-     * @param where the condition
-     * @return a query of the columns and the number behind them
+     * @param values one for each
+     * @return what stands behind SET
      */
-    public static Fragment countBy(List<String> columns, String table, Fragment where) {
-        List<String> read = new ArrayList<>(columns);
-        read.add("count(*)");
-        return select(read, table, where).between("", " group by " + String.join(", ", columns));
-    }
-
-    /**
-     * Deletes the rows that meet a condition.
-     *
-     * @param table the table
-     * @param where the condition
-     * @return the statement
-     */
-    public static Fragment delete(String table, Fragment where) {
-        return where.between("delete from " + table + " where ", "");
-    }
-
-    /**
-     * Says that there is a row that meets a condition.
-     *
-     * @param table the table, with the name it goes by in the condition
-     * @param where the condition
-     * @return a condition
-     */
-    public static Fragment exists(String table, Fragment where) {
-        return where.between("exists (select 1 from " + table + " where ", ")");
-    }
-
-    private static String order(List<String> columns, String direction) {
-        return columns.stream().map(column -> column + direction).collect(Collectors.joining(", ", " order by ", ""));
-    }
-
-    /**
-     * Sets columns on the rows that meet a condition.
-     *
-     * @param table the table
-     * @param columns the columns to set, at least one
-     * @param values what to set each of them to
-     * @param where the condition
-     * @return the statement
-     */
-    public static Fragment set(String table, List<String> columns, List<Fragment> values, Fragment where) {
-        Fragment statement = Fragment.of("update " + table + " set ");
+    static Fragment assignments(List<String> columns, List<Fragment> values) {
+        Fragment assignments = Fragment.of("");
         for (int i = 0; i < columns.size(); i++) {
-            statement = statement.then(values.get(i).between((i == 0 ? "" : ", ") + columns.get(i) + " = ", ""));
+            assignments = assignments.then(values.get(i).between((i == 0 ? "" : ", ") + columns.get(i) + " = ", ""));
         }
-        return statement.then(where.between(" where ", ""));
+        return assignments;
     }
 }

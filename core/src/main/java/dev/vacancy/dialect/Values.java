@@ -9,6 +9,12 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Time;
 import java.sql.Timestamp;
+import java.sql.Types;
+import java.time.DateTimeException;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.OffsetDateTime;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -17,12 +23,41 @@ import java.util.List;
 final class Values {
     private Values() {}
 
+    /**
+     * Reads dates and times as what they are: {@link java.sql.Timestamp} and its kin go by the virtual machine's time zone,
+     * in which some of them don't exist.
+     */
+    static Object detached(ResultSet row, int index, ColumnType type) throws SQLException {
+        return switch (type.jdbcType()) {
+            case Types.DATE -> temporal(row, index, LocalDate.class);
+            case Types.TIME -> temporal(row, index, LocalTime.class);
+            case Types.TIMESTAMP -> temporal(row, index, type.isZoned() ? OffsetDateTime.class : LocalDateTime.class);
+            default -> detached(row, index);
+        };
+    }
+
     static Object detached(ResultSet row, int index) throws SQLException {
         Object value = row.getObject(index);
         if (value == null) {
             return null;
         }
         return isPlatformType(value) ? detached(value) : row.getString(index);
+    }
+
+    /** What Java's type can't hold, such as 24:00 or infinity, comes as its text. */
+    private static Object temporal(ResultSet row, int index, Class<?> type) throws SQLException {
+        try {
+            Object value = row.getObject(index, type);
+            boolean endless = LocalDate.MAX.equals(value)
+                    || LocalDate.MIN.equals(value)
+                    || LocalDateTime.MAX.equals(value)
+                    || LocalDateTime.MIN.equals(value)
+                    || OffsetDateTime.MAX.equals(value)
+                    || OffsetDateTime.MIN.equals(value);
+            return endless ? row.getString(index) : value;
+        } catch (SQLException | DateTimeException otherwise) {
+            return row.getString(index);
+        }
     }
 
     private static Object detached(Object value) throws SQLException {
@@ -45,7 +80,7 @@ final class Values {
             return readOnly(bytes);
         }
         if (value instanceof Array array) {
-            return elements((Object[]) array.getArray());
+            return array.getArray() instanceof Object[] objects ? elements(objects) : array.toString();
         }
         return value;
     }
@@ -65,7 +100,8 @@ final class Values {
     private static List<Object> elements(Object[] array) throws SQLException {
         List<Object> elements = new ArrayList<>();
         for (Object element : array) {
-            elements.add(element == null ? null : detached(element));
+            elements.add(
+                    element == null ? null : element instanceof Object[] inner ? elements(inner) : detached(element));
         }
         return Collections.unmodifiableList(elements);
     }

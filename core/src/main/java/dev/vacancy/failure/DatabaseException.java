@@ -19,7 +19,19 @@ public final class DatabaseException extends VacancyException {
      * @param cause what the driver said
      */
     public DatabaseException(String attempt, String remedy, SQLException cause) {
-        super("The database failed to " + attempt + ": " + firstLine(cause) + ".", remedy, cause);
+        this(FailureCode.DATABASE, attempt, remedy, cause);
+    }
+
+    /**
+     * Describes a failed statement or connection.
+     *
+     * @param code what kind of failure it is
+     * @param attempt what was being done, such as {@code "delete from hive"}
+     * @param remedy what to do next
+     * @param cause what the driver said
+     */
+    public DatabaseException(FailureCode code, String attempt, String remedy, SQLException cause) {
+        super(code, "The database failed to " + attempt + ": " + firstLine(cause) + ".", remedy, cause);
     }
 
     /**

@@ -2,6 +2,7 @@ package dev.vacancy.failure;
 
 import java.sql.SQLException;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Someone else holds a record that the run needs, and did not let go of it within the time allowed. Nothing was
@@ -16,19 +17,21 @@ public final class LockedException extends VacancyException {
     private final String table;
     private final transient List<String> records;
 
-    private LockedException(String problem, String table, List<String> records, SQLException cause) {
-        super(problem, "Nothing was changed; try again when they are done.", cause);
+    private LockedException(
+            FailureCode code, String problem, String remedy, String table, List<String> records, SQLException cause) {
+        super(code, problem, remedy, cause);
         this.table = table;
         this.records = List.copyOf(records);
+        addDetail("table", table);
     }
 
     /**
-     * Describes records that are held.
+     * Says which records are held.
      *
-     * @param table the table whose records are held, as people write it
-     * @param records the keys of those that are, as far as the database could tell
+     * @param table the table
+     * @param records the keys of the held records as text; empty if that isn't known
      * @param cause what the driver said
-     * @return the exception
+     * @return the failure
      */
     public static LockedException of(String table, List<String> records, SQLException cause) {
         String named = records.isEmpty()
@@ -36,18 +39,55 @@ public final class LockedException extends VacancyException {
                 : table + " " + String.join(", ", records.subList(0, Math.min(NAMED, records.size())))
                         + (records.size() > NAMED ? " and " + (records.size() - NAMED) + " more" : "");
         return new LockedException(
-                "Somebody else is changing " + named + ", which this deletion needs.", table, records, cause);
+                FailureCode.LOCKED,
+                "Another transaction is changing " + named + ", which this deletion needs.",
+                "Nothing was changed; try again when it is done, or join it if it is the application's own.",
+                table,
+                records,
+                cause);
     }
 
     /**
-     * Describes a database that is held as a whole.
+     * Says that the database as a whole is held.
      *
-     * @param table the table that was to be read or changed, as people write it
+     * @param table the table that was to be changed
      * @param cause what the driver said
-     * @return the exception
+     * @return the failure
      */
     public static LockedException ofDatabase(String table, SQLException cause) {
-        return new LockedException("Somebody else is writing to this database.", table, List.of(), cause);
+        return new LockedException(
+                FailureCode.LOCKED,
+                "Another transaction is writing to this database.",
+                "Nothing was changed; try again when it is done, or join it if it is the application's own.",
+                table,
+                List.of(),
+                cause);
+    }
+
+    /**
+     * Says that this transaction and another one were in each other's way, so that the database ended this one.
+     *
+     * @param table the table that was to be read or changed
+     * @param cause what the driver said
+     * @return the failure
+     */
+    public static LockedException ofConflict(String table, SQLException cause) {
+        return new LockedException(
+                FailureCode.TRY_AGAIN,
+                "Another transaction got in the way of this one at " + table + ", and the database ended this one.",
+                "Nothing was changed; try again.",
+                table,
+                List.of(),
+                cause);
+    }
+
+    /**
+     * Returns the SQLSTATE that the driver gave (ISO/IEC 9075-2, section 24).
+     *
+     * @return five characters, such as 40001 for transactions that can't be put into an order; empty when there is none
+     */
+    public Optional<String> sqlState() {
+        return Optional.ofNullable(((SQLException) getCause()).getSQLState());
     }
 
     /**

@@ -19,7 +19,7 @@ final class BlockedRoots {
     private final Gathering gathering;
     private final Lookup lookup;
     private final Records records;
-    private final Map<Going.Member, List<Blocker>> byRoot = new LinkedHashMap<>();
+    private final Map<DoomedRecords.Member, List<Blocker>> byRoot = new LinkedHashMap<>();
 
     BlockedRoots(Gathering gathering, Lookup lookup, Records records) {
         this.gathering = gathering;
@@ -30,50 +30,48 @@ final class BlockedRoots {
     /** Adds the children that a condition picks on a blocker's link. */
     void add(Blocker blocker, Condition blocking) {
         Link link = blocker.link();
-        Map<Going.Member, Long> counts = new LinkedHashMap<>();
-        for (Lookup.Counted counted : lookup.countBy(link.child(), link.childColumns(), blocking)) {
-            rootsOver(link, counted.values()).forEach(root -> counts.merge(root, counted.count(), Long::sum));
+        Map<DoomedRecords.Member, Long> counts = new LinkedHashMap<>();
+        for (Lookup.Counted counted : lookup.countByParent(link, blocking)) {
+            Optional.ofNullable(gathering.recordsOf(link.parent()).member(counted.identity()))
+                    .map(BlockedRoots::rootsAbove)
+                    .orElse(Set.of())
+                    .forEach(root -> counts.merge(root, counted.count(), Long::sum));
         }
-        Map<Going.Member, List<Blocker.Child>> named = name(link, blocking);
+        Map<DoomedRecords.Member, List<Blocker.Child>> named = name(link, blocking);
         counts.forEach((root, count) -> byRoot.computeIfAbsent(root, missing -> new ArrayList<>())
                 .add(new Blocker(link, blocker.reason(), count, named.getOrDefault(root, List.of()))));
     }
 
     /** Who blocks each of the selected records that can't go. */
-    Map<Going.Member, List<Blocker>> byRoot() {
+    Map<DoomedRecords.Member, List<Blocker>> byRoot() {
         return byRoot;
     }
 
-    private Map<Going.Member, List<Blocker.Child>> name(Link link, Condition blocking) {
-        Map<Going.Member, List<Blocker.Child>> named = new LinkedHashMap<>();
+    private Map<DoomedRecords.Member, List<Blocker.Child>> name(Link link, Condition blocking) {
+        Map<DoomedRecords.Member, List<Blocker.Child>> named = new LinkedHashMap<>();
         if (lookup.locking()) {
             return named;
         }
-        Set<Column> columns = records.shown(link.child());
-        columns.addAll(link.childColumns());
-        for (Map<Column, Object> values : lookup.first(CHILDREN_READ, link.child(), columns, blocking)) {
-            List<Object> foreignKey =
-                    link.childColumns().stream().map(values::get).toList();
-            for (Going.Member root : rootsOver(link, foreignKey)) {
-                List<Blocker.Child> children = named.computeIfAbsent(root, missing -> new ArrayList<>());
-                if (children.size() < CHILDREN_NAMED) {
-                    children.add(new Blocker.Child(link.child(), records.sample(link.child(), values), List.of()));
+        List<Map<Column, Object>> children = lookup.first(CHILDREN_READ, link.child(), records.traced(link), blocking);
+        List<Optional<DoomedRecords.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
+        for (int i = 0; i < children.size(); i++) {
+            for (DoomedRecords.Member root :
+                    parents.get(i).map(BlockedRoots::rootsAbove).orElse(Set.of())) {
+                List<Blocker.Child> ofRoot = named.computeIfAbsent(root, missing -> new ArrayList<>());
+                if (ofRoot.size() < CHILDREN_NAMED) {
+                    ofRoot.add(
+                            new Blocker.Child(link.child(), records.sample(link.child(), children.get(i)), List.of()));
                 }
             }
         }
         return named;
     }
 
-    private Set<Going.Member> rootsOver(Link link, List<Object> foreignKey) {
-        Optional<Going.Member> parent = gathering.parentOn(link, foreignKey);
-        return parent.map(BlockedRoots::rootsAbove).orElse(Set.of());
-    }
-
-    private static Set<Going.Member> rootsAbove(Going.Member member) {
-        Set<Going.Member> seen = new LinkedHashSet<>(Set.of(member));
-        List<Going.Member> open = new ArrayList<>(seen);
+    private static Set<DoomedRecords.Member> rootsAbove(DoomedRecords.Member member) {
+        Set<DoomedRecords.Member> seen = new LinkedHashSet<>(Set.of(member));
+        List<DoomedRecords.Member> open = new ArrayList<>(seen);
         while (!open.isEmpty()) {
-            Going.Member next = open.remove(open.size() - 1);
+            DoomedRecords.Member next = open.remove(open.size() - 1);
             next.because().stream().filter(seen::add).forEach(open::add);
         }
         seen.removeIf(above -> !above.isRoot());

@@ -1,5 +1,6 @@
 package dev.vacancy.plan;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.Optional;
 
@@ -15,7 +16,9 @@ public record By(String actor, Optional<String> reason) {
     public By {
         if (actor == null || actor.isBlank()) {
             throw new InvalidRequestException(
-                    "A deletion needs somebody who asks for it.", "Give the name of the user or program.");
+                    FailureCode.NO_ACTOR,
+                    "A deletion needs somebody who asks for it.",
+                    "Give the name of the user or program.");
         }
     }
 
@@ -26,6 +29,16 @@ public record By(String actor, Optional<String> reason) {
      * @return who asks, without a reason
      */
     public static By user(String name) {
+        return new By(name, Optional.empty());
+    }
+
+    /**
+     * Names a program.
+     *
+     * @param name the name by which people know it, such as that of a nightly job
+     * @return who asks, without a reason
+     */
+    public static By program(String name) {
         return new By(name, Optional.empty());
     }
 

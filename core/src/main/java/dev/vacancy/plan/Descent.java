@@ -2,9 +2,9 @@ package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.LinkCase;
 import java.util.ArrayList;
@@ -15,31 +15,37 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.Set;
-import java.util.stream.Collectors;
 
 /** Reads the children of records that go, and adds them to those, each with the record that takes it along. */
 final class Descent {
+    private static final int FEWEST_ROUNDS = 8;
+    private static final int MORE_ROUNDS = 4;
+
     private final Catalog catalog;
     private final Lookup lookup;
-    private final Map<Table, Going> going;
-    private final Map<LinkCase, Set<Going.Member>> reached = new LinkedHashMap<>();
-    private final Map<LinkCase, Set<Going.Member>> explored = new LinkedHashMap<>();
+    private final Parentage parentage;
+    private final Map<Table, DoomedRecords> doomed;
+    private final Map<LinkCase, Set<DoomedRecords.Member>> reached = new LinkedHashMap<>();
+    private final Map<LinkCase, Set<DoomedRecords.Member>> explored = new LinkedHashMap<>();
+    private final Map<LinkCase, Integer> rounds = new LinkedHashMap<>();
 
     /**
      * Begins a descent.
      *
-     * @param going the records that go, by table; children are added to them
+     * @param doomed the records that go, by table; children are added to them
      */
-    Descent(Catalog catalog, Lookup lookup, Map<Table, Going> going) {
+    Descent(Catalog catalog, Lookup lookup, Map<Table, DoomedRecords> doomed) {
         this.catalog = catalog;
         this.lookup = lookup;
-        this.going = going;
+        this.parentage = new Parentage(lookup);
+        this.doomed = doomed;
     }
 
     /** The records of a table that go, none at first. */
-    Going going(Table table) {
-        return going.computeIfAbsent(table, this::start);
+    DoomedRecords recordsOf(Table table) {
+        return doomed.computeIfAbsent(table, this::start);
     }
 
     /** What has to be known of each record of a table: its identity, and whatever its children refer to. */
@@ -55,92 +61,119 @@ final class Descent {
     }
 
     /** Reads the children of some records over a cascading clause; returns those that go newly. */
-    List<Going.Member> children(LinkCase way, Collection<Going.Member> parents) {
+    List<DoomedRecords.Member> children(LinkCase way, Collection<DoomedRecords.Member> parents) {
         return way.rule().link().isToItself() ? readDescendants(way, parents) : readNextGeneration(way, parents);
     }
 
-    private List<Going.Member> readNextGeneration(LinkCase way, Collection<Going.Member> parents) {
+    private List<DoomedRecords.Member> readNextGeneration(LinkCase way, Collection<DoomedRecords.Member> parents) {
         Link link = way.rule().link();
-        Going home = going.get(link.parent());
+        DoomedRecords home = doomed.get(link.parent());
         List<List<Object>> rows =
                 lookup.records(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link)));
-        return rows.isEmpty() ? List.of() : add(way, rows, home.byReference(parents, link));
+        return rows.isEmpty()
+                ? List.of()
+                : add(way, rows, parentage.of(link, rows, home.byReference(parents, link), home));
     }
 
     /**
      * Reads the generations below some records of one table at once, as many as the database goes down in one query. For
      * a run they are read again to be locked, and once more for what was added meanwhile.
      */
-    private List<Going.Member> readDescendants(LinkCase way, Collection<Going.Member> parents) {
+    private List<DoomedRecords.Member> readDescendants(LinkCase way, Collection<DoomedRecords.Member> parents) {
         Link link = way.rule().link();
-        Going home = going.get(link.parent());
-        Set<Going.Member> known = explored.computeIfAbsent(way, missing -> new HashSet<>());
-        List<Going.Member> open =
+        DoomedRecords home = doomed.get(link.parent());
+        Set<DoomedRecords.Member> known = explored.computeIfAbsent(way, missing -> new HashSet<>());
+        List<DoomedRecords.Member> open =
                 parents.stream().filter(member -> !known.contains(member)).toList();
         if (open.isEmpty()) {
             return List.of();
         }
+        OptionalInt depth = depth(way);
         List<List<Object>> rows =
-                lookup.descendants(link, columnsRead(link), way.among(home.childrenOf(open, link)), way.only());
+                lookup.descendants(link, columnsRead(link), way.among(home.childrenOf(open, link)), way.only(), depth);
         known.addAll(open);
-        List<List<Going.Member>> generations = addInGenerations(way, rows, home.byReference(open, link));
-        List<Going.Member> found =
-                generations.stream().flatMap(List::stream).collect(Collectors.toCollection(ArrayList::new));
-        boolean traced = found.stream().noneMatch(member -> member.because().isEmpty());
-        boolean complete = traced && generations.size() < lookup.deepestRecursion();
-        known.addAll(
-                complete
-                        ? found
-                        : found.subList(0, found.size() - last(generations).size()));
+        List<DoomedRecords.Member> found = add(way, rows, List.of());
+        Map<DoomedRecords.Member, Integer> generations = generations(link, rows, open, home);
+        if (depth.isPresent()) {
+            // Those that the last round reached have been read, but not their children.
+            int last = depth.getAsInt();
+            found.stream()
+                    .filter(member -> generations.getOrDefault(member, last) < last)
+                    .forEach(known::add);
+            rounds.put(way, nextDepth(last, rows.size()));
+        } else {
+            known.addAll(found);
+        }
         if (lookup.locking() && !found.isEmpty()) {
-            lookup.records(link.child(), link.child().identity(), Going.condition(link.child(), found));
-            found.addAll(readNextGeneration(way, List.copyOf(found)));
+            lookup.records(link.child(), link.child().identity(), DoomedRecords.condition(link.child(), found));
+            List<DoomedRecords.Member> all = new ArrayList<>(found);
+            all.addAll(readNextGeneration(way, found));
+            return all;
         }
         return found;
     }
 
-    private static List<Going.Member> last(List<List<Going.Member>> generations) {
-        return generations.get(generations.size() - 1);
+    /**
+     * How deep the next query goes, where the database would go round a circle of records for ever. A long chain is soon
+     * followed thousands of records at a time; below a circle each round finds the same ones again, so there it stays few.
+     */
+    private OptionalInt depth(LinkCase way) {
+        OptionalInt deepest = lookup.deepestRecursion();
+        return deepest.isEmpty()
+                ? deepest
+                : OptionalInt.of(Math.min(deepest.getAsInt(), rounds.getOrDefault(way, FEWEST_ROUNDS)));
     }
 
-    /** Adds records in any order so that each finds the one it hangs on; returns the new ones by generation. */
-    private List<List<Going.Member>> addInGenerations(
-            LinkCase way, List<List<Object>> rows, Map<Key, Going.Member> firstParents) {
-        Link link = way.rule().link();
-        Going home = going.get(link.child());
-        Map<Key, List<List<Object>>> waiting = new LinkedHashMap<>();
-        rows.forEach(row -> waiting.computeIfAbsent(foreignKey(link, row), missing -> new ArrayList<>())
-                .add(row));
-        List<List<Going.Member>> generations = new ArrayList<>();
-        Map<Key, Going.Member> parents = firstParents;
-        while (!parents.isEmpty()) {
-            List<List<Object>> generation = new ArrayList<>();
-            parents.keySet()
-                    .forEach(key -> Optional.ofNullable(waiting.remove(key)).ifPresent(generation::addAll));
-            List<Going.Member> found = add(way, generation, parents);
-            if (!found.isEmpty()) {
-                generations.add(found);
-            }
-            parents = home.byReference(found, link);
+    private static int nextDepth(int depth, int found) {
+        return found <= depth * MORE_ROUNDS ? depth * MORE_ROUNDS : FEWEST_ROUNDS;
+    }
+
+    /** Gives each of the records its parent, and counts how far it is from those that the reading began with. */
+    private Map<DoomedRecords.Member, Integer> generations(
+            Link link, List<List<Object>> rows, List<DoomedRecords.Member> first, DoomedRecords home) {
+        List<Optional<DoomedRecords.Member>> parents =
+                parentage.of(link, rows, home.byReference(home.members(), link), home);
+        Map<DoomedRecords.Member, List<DoomedRecords.Member>> children = new LinkedHashMap<>();
+        int width = link.child().identity().size();
+        for (int i = 0; i < rows.size(); i++) {
+            DoomedRecords.Member child = home.member(rows.get(i).subList(0, width));
+            parents.get(i).ifPresent(parent -> {
+                child.becauseOf(parent);
+                children.computeIfAbsent(parent, missing -> new ArrayList<>()).add(child);
+            });
         }
-        if (!waiting.isEmpty()) {
-            // The database takes these for children too, by a collation that Java doesn't know.
-            generations.add(
-                    add(way, waiting.values().stream().flatMap(List::stream).toList(), Map.of()));
+        Map<DoomedRecords.Member, Integer> generations = new LinkedHashMap<>();
+        List<DoomedRecords.Member> generation = first;
+        for (int number = 1; !generation.isEmpty(); number++) {
+            List<DoomedRecords.Member> next = new ArrayList<>();
+            for (DoomedRecords.Member parent : generation) {
+                for (DoomedRecords.Member child : children.getOrDefault(parent, List.of())) {
+                    if (generations.putIfAbsent(child, number) == null) {
+                        next.add(child);
+                    }
+                }
+            }
+            generation = next;
         }
         return generations;
     }
 
-    private List<Going.Member> add(LinkCase way, List<List<Object>> rows, Map<Key, Going.Member> parents) {
+    private List<DoomedRecords.Member> add(
+            LinkCase way, List<List<Object>> rows, List<Optional<DoomedRecords.Member>> parents) {
         Link link = way.rule().link();
         int width = columnsRead(link.child()).size();
-        Going children = going(link.child());
-        Set<Going.Member> onThisWay = reached.computeIfAbsent(way, missing -> new HashSet<>());
-        List<Going.Member> found = new ArrayList<>();
-        for (List<Object> row : rows) {
-            Optional<Going.Member> because = Optional.ofNullable(parents.get(foreignKey(link, row)));
-            children.add(row.subList(0, width), because).ifPresent(found::add);
-            onThisWay.add(children.member(row.subList(0, link.child().identity().size())));
+        DoomedRecords children = recordsOf(link.child());
+        Set<DoomedRecords.Member> onThisWay = reached.computeIfAbsent(way, missing -> new HashSet<>());
+        List<DoomedRecords.Member> found = new ArrayList<>();
+        for (int i = 0; i < rows.size(); i++) {
+            List<Object> row = rows.get(i);
+            children.add(row.subList(0, width)).ifPresent(found::add);
+            DoomedRecords.Member member =
+                    children.member(row.subList(0, link.child().identity().size()));
+            onThisWay.add(member);
+            if (!parents.isEmpty()) {
+                parents.get(i).ifPresent(member::becauseOf);
+            }
         }
         return found;
     }
@@ -152,18 +185,14 @@ final class Descent {
         return columns;
     }
 
-    private static Key foreignKey(Link link, List<Object> row) {
-        List<Column> columns = link.childColumns();
-        return new Key(columns, row.subList(row.size() - columns.size(), row.size())).comparable();
-    }
-
-    private Going start(Table table) {
+    private DoomedRecords start(Table table) {
         if (table.identity().isEmpty()) {
             throw new InvalidRequestException(
+                    FailureCode.NO_KEY,
                     "Records of " + table.name() + " would go and other tables link to it, but it has neither a primary"
                             + " key nor a unique key without nulls.",
                     "Give " + table.name() + " a primary key.");
         }
-        return new Going(table, columnsRead(table));
+        return new DoomedRecords(table, columnsRead(table));
     }
 }

@@ -28,6 +28,17 @@ final class Fingerprint {
         return this;
     }
 
+    /** Adds a value of a record; a missing one differs from an empty one, and each type from each other. */
+    Fingerprint addContent(Object value) {
+        if (value instanceof ByteBuffer bytes) {
+            digest.update(
+                    ByteBuffer.allocate(Integer.BYTES).putInt(bytes.remaining()).flip());
+            digest.update(bytes.duplicate());
+            return this;
+        }
+        return value == null ? add("null") : add("value", value);
+    }
+
     String hex() {
         return HexFormat.of().formatHex(digest.digest());
     }

@@ -2,7 +2,6 @@ package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
@@ -36,7 +35,7 @@ final class Gathering {
     private final Rules rules;
     private final Clock clock;
     private final Lookup lookup;
-    private final Map<Table, Going> keyed = new LinkedHashMap<>();
+    private final Map<Table, DoomedRecords> keyed = new LinkedHashMap<>();
     private final Map<Table, Set<LinkCase>> leaves = new LinkedHashMap<>();
     private final Descent descent;
     private final Map<Link, List<LinkCase>> cases = new LinkedHashMap<>();
@@ -51,7 +50,7 @@ final class Gathering {
 
     /** Takes a selected record; what is given are the values of the columns that {@link #columnsRead} names. */
     void select(Table root, List<Object> values) {
-        descent.going(root).select(values);
+        descent.recordsOf(root).select(values);
     }
 
     /** What has to be known of each record of a table: its identity, and whatever its children refer to. */
@@ -62,13 +61,13 @@ final class Gathering {
     /** Follows the cascading links from the selected records on. */
     void grow() {
         for (Set<Table> circle : parentsFirst(List.copyOf(keyed.keySet()))) {
-            Map<Table, Collection<Going.Member>> newest = new LinkedHashMap<>();
+            Map<Table, Collection<DoomedRecords.Member>> newest = new LinkedHashMap<>();
             circle.stream()
                     .filter(keyed::containsKey)
                     .forEach(table ->
                             newest.put(table, List.copyOf(keyed.get(table).members())));
             while (!newest.isEmpty()) {
-                Map<Table, Collection<Going.Member>> next = new LinkedHashMap<>();
+                Map<Table, Collection<DoomedRecords.Member>> next = new LinkedHashMap<>();
                 newest.forEach((table, members) -> follow(table, members, circle, next));
                 newest.clear();
                 newest.putAll(next);
@@ -77,7 +76,7 @@ final class Gathering {
     }
 
     /** The tables of which records go: those whose keys were read, in the order in which they were reached. */
-    Collection<Going> keyed() {
+    Collection<DoomedRecords> keyed() {
         return keyed.values();
     }
 
@@ -88,15 +87,8 @@ final class Gathering {
         return tables;
     }
 
-    Going going(Table table) {
+    DoomedRecords recordsOf(Table table) {
         return keyed.get(table);
-    }
-
-    /** Whether a record goes, of a table whose keys were read. */
-    boolean goes(Table table, Key key) {
-        Key wanted = key.comparable();
-        return keyed.get(table).members().stream()
-                .anyMatch(member -> member.key().comparable().equals(wanted));
     }
 
     boolean isLeaf(Table table) {
@@ -111,14 +103,12 @@ final class Gathering {
         List<Condition> ways = leaves.getOrDefault(table, Set.of()).stream()
                 .map(way -> way.among(childrenOn(way.rule().link())))
                 .toList();
-        return ways.size() > 1
-                ? Optional.of(new Condition.AnyOf(ways))
-                : ways.stream().findFirst();
+        return Condition.anyOf(ways);
     }
 
     /** Picks the children on a link of the records that go, whether they go themselves or not. */
     Condition childrenOn(Link link) {
-        Going parents = keyed.get(link.parent());
+        DoomedRecords parents = keyed.get(link.parent());
         return parents.childrenOf(parents.members(), link);
     }
 
@@ -132,21 +122,25 @@ final class Gathering {
         return descent.reachedOver(way);
     }
 
-    /** The record whose child on a link holds this foreign key, if it goes. */
-    Optional<Going.Member> parentOn(Link link, List<Object> foreignKey) {
-        Going parents = keyed.get(link.parent());
-        Key reference = new Key(link.childColumns(), foreignKey).comparable();
-        return Optional.ofNullable(parents.byReference(parents.members(), link).get(reference));
+    /**
+     * Finds the records that are the parents of some children on a link.
+     *
+     * @param rows of each child its identity first, if its table has one, and its foreign key last
+     * @return for each row the parent, in order; empty if it doesn't go, or nobody knows
+     */
+    List<Optional<DoomedRecords.Member>> parentsOn(Link link, List<List<Object>> rows) {
+        DoomedRecords home = keyed.get(link.parent());
+        return new Parentage(lookup).of(link, rows, home.byReference(home.members(), link), home);
     }
 
     private void follow(
             Table table,
-            Collection<Going.Member> members,
+            Collection<DoomedRecords.Member> members,
             Set<Table> circle,
-            Map<Table, Collection<Going.Member>> next) {
+            Map<Table, Collection<DoomedRecords.Member>> next) {
         for (Link link : catalog.linksTo(table)) {
             if (!link.declared() && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
-                lookup.keepOut(link.child());
+                lookup.lockTable(link.child());
             }
             for (LinkCase way : casesOf(link)) {
                 if (way.rule().rule() == Rule.CASCADE) {
@@ -158,15 +152,15 @@ final class Gathering {
 
     private void follow(
             LinkCase way,
-            Collection<Going.Member> members,
+            Collection<DoomedRecords.Member> members,
             Set<Table> circle,
-            Map<Table, Collection<Going.Member>> next) {
+            Map<Table, Collection<DoomedRecords.Member>> next) {
         Table child = way.rule().link().child();
         if (catalog.linksTo(child).isEmpty() && !keyed.containsKey(child)) {
             leaves.computeIfAbsent(child, missing -> new LinkedHashSet<>()).add(way);
             return;
         }
-        List<Going.Member> found = descent.children(way, members);
+        List<DoomedRecords.Member> found = descent.children(way, members);
         if (circle.contains(child) && !found.isEmpty()) {
             next.merge(child, found, Gathering::joined);
         }
@@ -194,8 +188,9 @@ final class Gathering {
         }
     }
 
-    private static Collection<Going.Member> joined(Collection<Going.Member> first, Collection<Going.Member> second) {
-        List<Going.Member> all = new ArrayList<>(first);
+    private static Collection<DoomedRecords.Member> joined(
+            Collection<DoomedRecords.Member> first, Collection<DoomedRecords.Member> second) {
+        List<DoomedRecords.Member> all = new ArrayList<>(first);
         all.addAll(second);
         return all;
     }

@@ -4,19 +4,22 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.Drift;
 import dev.vacancy.rule.LinkCase;
 import dev.vacancy.rule.LinkRule;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
+import java.util.stream.IntStream;
 
 /**
  * Judges the children of the records that go, once that set is final: which go, which stay and how, which forbid it. A
@@ -27,6 +30,7 @@ final class Judgement {
     private static final int BLOCKERS_NAMED = 5;
 
     private final Catalog catalog;
+    private final Drift drift;
     private final NewParents newParents;
     private final Lookup lookup;
     private final Gathering gathering;
@@ -47,6 +51,7 @@ final class Judgement {
      */
     Judgement(Rules rules, Map<Link, Key> requested, Lookup lookup, Gathering gathering, boolean tracing) {
         this.catalog = rules.catalog();
+        this.drift = rules.drift();
         this.records = new Records(catalog);
         this.tracing = tracing;
         this.blockedRoots = new BlockedRoots(gathering, lookup, records);
@@ -67,8 +72,9 @@ final class Judgement {
         return byKey;
     }
 
-    Plan.Consequences consequences(Table root, List<Skipped> skipped) {
+    Plan.Consequences consequences(Table root, List<RecordContent> roots, List<Skipped> skipped) {
         fingerprint.add("root", root.schema(), root.storedName());
+        roots.forEach(this::addToFingerprint);
         skipped.forEach(left -> fingerprint.add("skipped", left.root().key().text()));
         gathering.tables().forEach(this::count);
         gathering.keyed().stream()
@@ -78,7 +84,7 @@ final class Judgement {
         if (blockers.isEmpty()) {
             steps.addAll(order.steps());
         }
-        steps.forEach(step -> fingerprint.add(step.attempt(), step.count()));
+        steps.forEach(step -> fingerprint.add(step.attempt(), drift.isDrifting(step.table()) ? "" : step.count()));
         Map<String, Long> byName = new LinkedHashMap<>();
         name(root, byName);
         return new Plan.Consequences(
@@ -88,6 +94,15 @@ final class Judgement {
                 blockers.isEmpty() ? steps : List.of(),
                 order.deferring(),
                 fingerprint.hex());
+    }
+
+    /** What a person saw of a selected record is part of what that person agreed to. */
+    private void addToFingerprint(RecordContent root) {
+        for (Column column : root.table().columns()) {
+            if (!drift.isDrifting(root.table(), column)) {
+                fingerprint.add(column.storedName()).addContent(root.values().get(column.name()));
+            }
+        }
     }
 
     /** Puts the counts into the order of the tree: a table, then what hangs on it. */
@@ -107,15 +122,16 @@ final class Judgement {
         long count;
         if (gathering.isLeaf(table)) {
             Lookup.Tally tally = lookup.tally(table, gathering.condition(table).orElseThrow());
-            addToFingerprint(tally);
+            addToFingerprint(table, tally);
             count = tally.count();
         } else {
-            List<String> keys = gathering.going(table).members().stream()
-                    .map(member -> member.key().text())
-                    .sorted()
-                    .toList();
-            fingerprint.add(keys.size()).add(keys.toArray());
-            count = keys.size();
+            Collection<DoomedRecords.Member> members =
+                    gathering.recordsOf(table).members();
+            if (!drift.isDrifting(table)) {
+                fingerprint.add(members.size());
+                members.stream().map(member -> member.key().text()).sorted().forEach(fingerprint::add);
+            }
+            count = members.size();
         }
         if (count > 0) {
             counts.put(table, count);
@@ -143,7 +159,7 @@ final class Judgement {
         }
         Optional<Key> newParent = rule.rule() == Rule.REASSIGN ? newParents.of(rule) : Optional.empty();
         fingerprint.add(rule.rule(), link.where(), newParent.map(Key::text).orElse(""));
-        addToFingerprint(tally);
+        addToFingerprint(link.child(), tally);
         if (rule.rule() == Rule.BLOCK || (rule.rule() == Rule.REASSIGN && newParent.isEmpty())) {
             String reason = rule.rule() == Rule.BLOCK
                     ? rule.reason()
@@ -186,7 +202,7 @@ final class Judgement {
     private long countOfLeaf(Link link, Condition children) {
         return gathering.condition(link.child()).orElseThrow().equals(children)
                 ? counts.getOrDefault(link.child(), 0L)
-                : lookup.tally(link.child(), children).count();
+                : lookup.count(link.child(), children);
     }
 
     private List<Sample> samples(Table table, Condition condition) {
@@ -202,22 +218,20 @@ final class Judgement {
         if (lookup.locking()) {
             return List.of();
         }
-        Set<Column> columns = records.shown(link.child());
-        columns.addAll(link.childColumns());
-        return lookup.first(BLOCKERS_NAMED, link.child(), columns, staying).stream()
-                .map(values -> new Blocker.Child(link.child(), records.sample(link.child(), values), way(link, values)))
+        List<Map<Column, Object>> children = lookup.first(BLOCKERS_NAMED, link.child(), records.traced(link), staying);
+        List<Optional<DoomedRecords.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
+        return IntStream.range(0, children.size())
+                .mapToObj(i -> new Blocker.Child(
+                        link.child(),
+                        records.sample(link.child(), children.get(i)),
+                        parents.get(i).map(DoomedRecords.Member::way).orElse(List.of())))
                 .toList();
     }
 
-    private List<String> way(Link link, Map<Column, Object> child) {
-        List<Object> foreignKey = link.childColumns().stream().map(child::get).toList();
-        return gathering.parentOn(link, foreignKey).map(Going.Member::way).orElse(List.of());
-    }
-
-    private void addToFingerprint(Lookup.Tally tally) {
-        fingerprint.add(
-                tally.count(),
-                tally.lowest().map(Key::text).orElse(""),
-                tally.highest().map(Key::text).orElse(""));
+    /** A table that never stands still would make every approval stale; its records are told exactly by the outcome. */
+    private void addToFingerprint(Table table, Lookup.Tally tally) {
+        if (!drift.isDrifting(table)) {
+            fingerprint.add(tally.count(), tally.lowest(), tally.highest());
+        }
     }
 }

@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -12,6 +13,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -23,8 +25,8 @@ final class Levels {
     private final Gathering gathering;
     private final Lookup lookup;
     private final List<Link> links;
-    private final Map<Going.Member, List<Going.Member>> parents = new LinkedHashMap<>();
-    private final Map<Going.Member, Integer> children = new LinkedHashMap<>();
+    private final Map<DoomedRecords.Member, List<DoomedRecords.Member>> parents = new LinkedHashMap<>();
+    private final Map<DoomedRecords.Member, Integer> children = new LinkedHashMap<>();
 
     /**
      * Sorts nothing yet.
@@ -43,10 +45,10 @@ final class Levels {
      * @throws InvalidRequestException when records point at each other in a circle, which it spells out
      */
     List<Step> deletions(Set<Table> tables) {
-        tables.forEach(table -> gathering.going(table).members().forEach(member -> children.put(member, 0)));
+        tables.forEach(table -> gathering.recordsOf(table).members().forEach(member -> children.put(member, 0)));
         links.forEach(this::read);
         List<Step> steps = new ArrayList<>();
-        List<Going.Member> level = withoutChildren(children.keySet());
+        List<DoomedRecords.Member> level = withoutChildren(children.keySet());
         while (!level.isEmpty()) {
             steps.addAll(deletions(level));
             children.keySet().removeAll(Set.copyOf(level));
@@ -59,14 +61,15 @@ final class Levels {
     }
 
     private void read(Link link) {
-        Going home = gathering.going(link.child());
+        DoomedRecords home = gathering.recordsOf(link.child());
         List<Column> identity = link.child().identity();
         List<Column> columns = new ArrayList<>(identity);
         columns.addAll(link.childColumns());
-        for (List<Object> row : lookup.records(link.child(), columns, home.condition())) {
-            Going.Member child = home.member(row.subList(0, identity.size()));
-            gathering
-                    .parentOn(link, row.subList(identity.size(), row.size()))
+        List<List<Object>> rows = lookup.records(link.child(), columns, home.condition());
+        List<Optional<DoomedRecords.Member>> found = gathering.parentsOn(link, rows);
+        for (int i = 0; i < rows.size(); i++) {
+            DoomedRecords.Member child = home.member(rows.get(i).subList(0, identity.size()));
+            found.get(i)
                     // A record that points at itself stands in nobody's way.
                     .filter(parent -> !parent.equals(child))
                     .ifPresent(parent -> {
@@ -77,10 +80,10 @@ final class Levels {
         }
     }
 
-    private Collection<Going.Member> release(List<Going.Member> level) {
-        Set<Going.Member> released = new LinkedHashSet<>();
-        for (Going.Member member : level) {
-            for (Going.Member parent : parents.getOrDefault(member, List.of())) {
+    private Collection<DoomedRecords.Member> release(List<DoomedRecords.Member> level) {
+        Set<DoomedRecords.Member> released = new LinkedHashSet<>();
+        for (DoomedRecords.Member member : level) {
+            for (DoomedRecords.Member parent : parents.getOrDefault(member, List.of())) {
                 children.merge(parent, -1, Integer::sum);
                 released.add(parent);
             }
@@ -88,35 +91,36 @@ final class Levels {
         return released;
     }
 
-    private List<Going.Member> withoutChildren(Collection<Going.Member> members) {
+    private List<DoomedRecords.Member> withoutChildren(Collection<DoomedRecords.Member> members) {
         return members.stream().filter(member -> children.get(member) == 0).toList();
     }
 
-    private static List<Step> deletions(List<Going.Member> level) {
+    private static List<Step> deletions(List<DoomedRecords.Member> level) {
         Map<Table, List<List<Object>>> keys = new LinkedHashMap<>();
         level.forEach(member -> keys.computeIfAbsent(member.home().table(), missing -> new ArrayList<>())
                 .add(member.key().values()));
         List<Step> steps = new ArrayList<>();
         keys.forEach((table, values) ->
-                steps.add(new Step.Delete(table, Condition.among(table.identity(), values), values.size(), false)));
+                steps.add(new Step.Delete(table, new Condition.Among(table.identity(), values), values.size(), false)));
         return steps;
     }
 
     /** Goes from parent to parent until it comes to a record again: that is the circle. */
-    private InvalidRequestException circle(Set<Going.Member> left) {
-        List<Going.Member> way = new ArrayList<>();
-        Going.Member next = left.iterator().next();
+    private InvalidRequestException circle(Set<DoomedRecords.Member> left) {
+        List<DoomedRecords.Member> way = new ArrayList<>();
+        DoomedRecords.Member next = left.iterator().next();
         while (!way.contains(next)) {
             way.add(next);
             next = parents.get(next).stream().filter(left::contains).findFirst().orElseThrow();
         }
-        List<Going.Member> circle = new ArrayList<>(way.subList(way.indexOf(next), way.size()));
+        List<DoomedRecords.Member> circle = new ArrayList<>(way.subList(way.indexOf(next), way.size()));
         circle.add(next);
         String records = circle.stream()
                 .map(member -> member.home().table().name() + " "
                         + new Key(member.home().table().identity(), member.key().values()).text())
                 .collect(Collectors.joining(" → "));
         return new InvalidRequestException(
+                FailureCode.CIRCLE,
                 "The records to delete point at each other in a circle, " + records + ", by "
                         + links.stream().map(Link::toString).collect(Collectors.joining(", "))
                         + ", and none of these columns may be null.",

@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.LinkRule;
 import dev.vacancy.rule.Rules;
@@ -38,6 +39,7 @@ final class NewParents {
         Optional<List<Object>> found = read(newParent, link);
         Optional<String> useless = found.isEmpty() ? Optional.of("isn't there") : useless(newParent, link.parent());
         useless.ifPresent(why -> refusal = Optional.of(new InvalidRequestException(
+                FailureCode.UNFIT_PARENT,
                 link.parent() + " " + newParent + ", who should take over " + link.where() + ", " + why + ".",
                 "Name another one.")));
         return found.filter(there -> useless.isEmpty())
@@ -50,7 +52,8 @@ final class NewParents {
     }
 
     private Optional<String> useless(Key newParent, Table parent) {
-        if (gathering.goes(parent, newParent)) {
+        Optional<Condition> going = gathering.condition(parent);
+        if (going.isPresent() && meets(newParent, parent, going.get())) {
             return Optional.of("would go too");
         }
         return rules.active(parent)
@@ -59,27 +62,25 @@ final class NewParents {
     }
 
     private boolean meets(Key key, Table table, Condition condition) {
-        return lookup.tally(table, new Condition.AllOf(List.of(only(key, table), condition)))
-                        .count()
-                > 0;
+        return lookup.count(table, new Condition.AllOf(List.of(Lookup.only(key, table), condition))) > 0;
     }
 
     /** Of what a database takes for the same key, only the record with exactly this one counts. */
     private Optional<List<Object>> read(Key key, Link link) {
+        if (!key.isPossible()) {
+            return Optional.empty();
+        }
         Table parent = link.parent();
         int width = parent.identity().size();
         List<Column> columns = new ArrayList<>(parent.identity());
         columns.addAll(link.parentColumns());
-        return lookup.records(parent, columns, only(key, parent)).stream()
-                .filter(row -> new Key(parent.identity(), row.subList(0, width))
-                        .comparable()
-                        .equals(key.comparable()))
+        return lookup.records(parent, columns, Lookup.only(key, parent)).stream()
+                .filter(row -> key.isComparedByDatabase()
+                        || new Key(parent.identity(), row.subList(0, width))
+                                .comparable()
+                                .equals(key.comparable()))
                 .map(row -> row.subList(width, row.size()))
                 .findFirst();
-    }
-
-    private static Condition only(Key key, Table table) {
-        return Condition.among(table.identity(), List.of(key.values()));
     }
 
     private static List<Object> converted(List<Object> values, Link link) {

@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.SelectedRecords;
+import dev.vacancy.rule.Drift;
 import java.time.Instant;
 import java.util.Collections;
 import java.util.LinkedHashMap;
@@ -29,8 +30,9 @@ public final class Plan {
     private final List<Step> steps;
     private final boolean deferring;
     private final String fingerprint;
+    private final Drift drift;
 
-    Plan(SelectedRecords selection, By by, Instant madeAt, Roots roots, Consequences consequences) {
+    Plan(SelectedRecords selection, By by, Instant madeAt, Selected roots, Consequences consequences, Drift drift) {
         this.selection = selection;
         this.by = by;
         this.madeAt = madeAt;
@@ -43,11 +45,12 @@ public final class Plan {
         this.steps = List.copyOf(consequences.steps());
         this.deferring = consequences.deferring();
         this.fingerprint = consequences.fingerprint();
+        this.drift = drift;
     }
 
     /** The selected records: those that can go, the keys of those that aren't there, and those that are left out. */
-    record Roots(List<RecordContent> contents, List<Key> notFound, List<Skipped> skipped) {
-        Roots {
+    record Selected(List<RecordContent> contents, List<Key> notFound, List<Skipped> skipped) {
+        Selected {
             contents = List.copyOf(contents);
             skipped = List.copyOf(skipped);
         }
@@ -190,6 +193,15 @@ public final class Plan {
      */
     public String fingerprint() {
         return fingerprint;
+    }
+
+    /**
+     * Returns what never stands still, and may be another when the plan is run.
+     *
+     * @return the tables and columns that the fingerprint leaves out
+     */
+    public Drift drift() {
+        return drift;
     }
 
     /**

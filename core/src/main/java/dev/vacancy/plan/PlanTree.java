@@ -1,6 +1,7 @@
 package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.rule.Rule;
@@ -10,6 +11,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** Draws a plan as a tree: the selected records on top, below each table what hangs on its records. */
 final class PlanTree {
@@ -18,6 +20,9 @@ final class PlanTree {
     private final Plan plan;
     private final List<Line> lines = new ArrayList<>();
     private final Set<Table> drawn = new HashSet<>();
+
+    /** The tables that stand on a line of their own already. */
+    private final Set<Table> below = new HashSet<>();
 
     private PlanTree(Plan plan) {
         this.plan = plan;
@@ -62,27 +67,46 @@ final class PlanTree {
             String samples = blocker.children().stream()
                     .map(child -> child.record().toString())
                     .collect(Collectors.joining(", "));
-            add(indent, left == 0, blocker.link().child(), blocker.count(), Rule.BLOCK.effect() + ": " + samples);
+            add(indent, left == 0, name(blocker.link()), number(blocker.count()), Rule.BLOCK.effect() + ": " + samples);
         }
         for (Effect effect : effects) {
             left--;
             boolean again = effect.rule() == Rule.CASCADE
-                    && drawn.contains(effect.link().child());
-            add(
-                    indent,
-                    left == 0,
-                    effect.link().child(),
-                    effect.count(),
-                    remark(effect) + (again ? " (see above)" : ""));
+                    && below.contains(effect.link().child());
+            add(indent, left == 0, name(effect.link()), count(effect), remark(effect) + (again ? " (see above)" : ""));
             if (effect.rule() == Rule.CASCADE) {
+                below.add(effect.link().child());
                 draw(effect.link().child(), indent + (left == 0 ? "   " : "│  "));
             }
         }
     }
 
-    private void add(String indent, boolean last, Table child, long count, String remark) {
-        lines.add(new Line(
-                indent + (last ? "└─ " : "├─ ") + child.name(), String.format(Locale.ROOT, "%,d", count), remark));
+    private void add(String indent, boolean last, String child, String count, String remark) {
+        lines.add(new Line(indent + (last ? "└─ " : "├─ ") + child, count, remark));
+    }
+
+    /** The child's table; with the foreign key behind it where several links lead from there to the same parent. */
+    private String name(Link link) {
+        boolean several = Stream.concat(
+                                plan.effects().stream().map(Effect::link),
+                                plan.blockers().stream().map(Blocker::link))
+                        .filter(other -> other.child().equals(link.child())
+                                && other.parent().equals(link.parent()))
+                        .distinct()
+                        .count()
+                > 1;
+        return link.child().name()
+                + (several
+                        ? link.childColumns().stream().map(Column::name).collect(Collectors.joining(", ", " by ", ""))
+                        : "");
+    }
+
+    private String count(Effect effect) {
+        return (plan.drift().isDrifting(effect.link().child()) ? "about " : "") + number(effect.count());
+    }
+
+    private static String number(long count) {
+        return String.format(Locale.ROOT, "%,d", count);
     }
 
     private static String remark(Effect effect) {

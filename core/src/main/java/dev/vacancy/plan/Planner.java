@@ -1,6 +1,5 @@
 package dev.vacancy.plan;
 
-import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
@@ -8,6 +7,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.criteria.SelectedRecords;
 import dev.vacancy.dialect.Dialect;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
@@ -17,8 +17,6 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
-import java.util.Set;
 import java.util.stream.Collectors;
 
 /**
@@ -54,7 +52,7 @@ public final class Planner {
      * @throws UnexpectedCountException when the selection says how many records it must match and matches others
      */
     public Plan look(Connection connection, SelectedRecords selection, By by) {
-        return plan(new Lookup(connection, dialect, false), selection, by);
+        return plan(new Lookup(connection, dialect, rules.catalog(), false), selection, by);
     }
 
     /**
@@ -67,9 +65,18 @@ public final class Planner {
      * @throws UnexpectedCountException as for {@link #look}
      */
     public Plan lock(Connection connection, Plan plan) {
-        Lookup lookup = new Lookup(connection, dialect, true);
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), true);
         lookup.begin(plan.table());
         return plan(lookup, plan.selection(), plan.by());
+    }
+
+    /**
+     * Returns what plans are made from.
+     *
+     * @return the rules and their catalog
+     */
+    public Rules rules() {
+        return rules;
     }
 
     /**
@@ -84,96 +91,72 @@ public final class Planner {
     public List<Key> keys(Connection connection, Table table, Condition condition, boolean skippingHeld) {
         return table.identity().isEmpty()
                 ? List.of()
-                : new Lookup(connection, dialect, false)
+                : new Lookup(connection, dialect, rules.catalog(), false)
                         .identities(table, condition, skippingHeld).stream()
                                 .map(values -> new Key(table.identity(), values))
                                 .toList();
     }
 
     private Plan plan(Lookup lookup, SelectedRecords selection, By by) {
-        Plan.Roots found = readRoots(lookup, selection);
+        Roots found = Roots.read(lookup, new Descent(rules.catalog(), lookup, Map.of()), rules.catalog(), selection);
         expect(selection, found);
         refuseUselessParents(selection);
-        List<RecordContent> roots = new ArrayList<>(found.contents());
+        List<Roots.Root> roots = new ArrayList<>(found.roots());
         List<Skipped> skipped = new ArrayList<>();
         while (true) {
-            Gathering gathering = gather(lookup, selection.table(), roots);
+            Gathering gathering = new Gathering(rules, clock, lookup);
+            roots.forEach(root -> gathering.select(selection.table(), root.exact()));
+            gathering.grow();
             Judgement judgement =
                     new Judgement(rules, selection.newParents(), lookup, gathering, selection.skipBlocked());
-            Plan.Consequences consequences = judgement.consequences(selection.table(), skipped);
+            List<RecordContent> contents = contents(roots);
+            Plan.Consequences consequences = judgement.consequences(selection.table(), contents, skipped);
             if (judgement.blockedRoots().isEmpty()) {
                 judgement.refusal().ifPresent(useless -> {
                     throw useless;
                 });
-                return new Plan(
-                        selection, by, clock.instant(), new Plan.Roots(roots, found.notFound(), skipped), consequences);
+                Plan plan = new Plan(
+                        selection,
+                        by,
+                        clock.instant(),
+                        new Plan.Selected(contents, found.notFound(), skipped),
+                        consequences,
+                        rules.drift());
+                MissingRights.refuse(plan, rules.catalog());
+                return plan;
             }
             leaveOut(judgement.blockedRoots(), roots, skipped);
         }
     }
 
-    private Gathering gather(Lookup lookup, Table table, List<RecordContent> roots) {
-        Gathering gathering = new Gathering(rules, clock, lookup);
-        for (RecordContent root : roots) {
-            gathering.select(table, valuesOf(root, gathering.columnsRead(table)));
-        }
-        gathering.grow();
-        return gathering;
+    private static List<RecordContent> contents(List<Roots.Root> roots) {
+        return roots.stream().map(Roots.Root::content).toList();
     }
 
     /** What a blocked record would have taken along stays too, and may in turn forbid what it didn't before. */
-    private static void leaveOut(Map<Key, List<Blocker>> blocked, List<RecordContent> roots, List<Skipped> skipped) {
+    private static void leaveOut(Map<Key, List<Blocker>> blocked, List<Roots.Root> roots, List<Skipped> skipped) {
         roots.stream()
+                .map(Roots.Root::content)
                 .filter(root -> blocked.containsKey(root.key()))
                 .map(root -> new Skipped(root, blocked.get(root.key())))
                 .forEach(skipped::add);
         skipped.sort(Comparator.comparing(left -> left.root().key()));
-        roots.removeIf(root -> blocked.containsKey(root.key()));
-    }
-
-    private Plan.Roots readRoots(Lookup lookup, SelectedRecords selection) {
-        Optional<Condition> wanted = selection.picked().condition();
-        if (wanted.isEmpty()) {
-            return new Plan.Roots(List.of(), List.of(), List.of());
-        }
-        Table table = selection.table();
-        Records records = new Records(rules.catalog());
-        Set<Key> keys = comparable(selection.keys());
-        List<RecordContent> contents = lookup.records(table, table.columns(), wanted.get()).stream()
-                .map(values -> records.content(table, values))
-                // What a database takes for the same key, text in another case say, isn't what was asked for.
-                .filter(content -> keys.isEmpty() || keys.contains(content.key().comparable()))
-                .sorted(Comparator.comparing(RecordContent::key))
-                .toList();
-        Set<Key> found = comparable(contents.stream().map(RecordContent::key).toList());
-        List<Key> notFound = selection.keys().stream()
-                .filter(key -> !found.contains(key.comparable()))
-                .toList();
-        return new Plan.Roots(contents, notFound, List.of());
-    }
-
-    private static Set<Key> comparable(List<Key> keys) {
-        return keys.stream().map(Key::comparable).collect(Collectors.toSet());
-    }
-
-    private static List<Object> valuesOf(RecordContent root, List<Column> columns) {
-        List<Object> values = new ArrayList<>();
-        columns.forEach(column -> values.add(root.values().get(column.name())));
-        return values;
+        roots.removeIf(root -> blocked.containsKey(root.content().key()));
     }
 
     private void refuseUselessParents(SelectedRecords selection) {
         for (Link link : selection.newParents().keySet()) {
             if (rules.of(link).stream().noneMatch(rule -> rule.rule() == Rule.REASSIGN)) {
                 throw new InvalidRequestException(
+                        FailureCode.NOT_REASSIGNED,
                         "Children on " + link.where() + " can't be handed over: their rule is another one.",
                         "Leave that out, or give the link the rule reassign.");
             }
         }
     }
 
-    private static void expect(SelectedRecords selection, Plan.Roots roots) {
-        long found = roots.contents().size();
+    private static void expect(SelectedRecords selection, Roots roots) {
+        long found = roots.roots().size();
         if (selection.expected().isPresent() && selection.expected().getAsLong() != found) {
             String missing = roots.notFound().isEmpty()
                     ? ""

@@ -92,7 +92,13 @@ final class StepOrder {
 
     /** Where the check waits for the end of the statement, the records of one table may point at each other. */
     private boolean goesInOneStatement(Link link) {
-        return link.isToItself() && !lookup.checksRowByRow() && mayLagBehind(link);
+        if (!link.isToItself() || lookup.checksRowByRow()) {
+            return false;
+        }
+        boolean ownWay = lookup.actsAfterStatement()
+                ? link.onDelete() != OnDelete.RESTRICT
+                : link.onDelete() == OnDelete.CASCADE && counts.get(link.child()) <= lookup.deepestCascade();
+        return ownWay || mayLagBehind(link);
     }
 
     /**
@@ -109,7 +115,7 @@ final class StepOrder {
     }
 
     private void open(Set<Table> circle, List<Step> steps) {
-        boolean harmless = inside(circle).stream().allMatch(this::standsACascade);
+        boolean harmless = inside(circle).stream().allMatch(this::toleratesCascade);
         for (Link link : inside(circle)) {
             if (isDeferred(link) && mayLagBehind(link) && (harmless || link.onDelete() == OnDelete.NO_ACTION)) {
                 takeTogether(link, circle);
@@ -127,7 +133,7 @@ final class StepOrder {
     }
 
     /** Whether nothing fails when the parent on a link goes before its turn, taken along by another link's cascade. */
-    private boolean standsACascade(Link link) {
+    private boolean toleratesCascade(Link link) {
         return switch (link.onDelete()) {
             case CASCADE -> true;
             case NO_ACTION -> isDeferred(link);
@@ -150,7 +156,7 @@ final class StepOrder {
         pointing.add(gathering.condition(link.child()).orElseThrow());
         columns.forEach(column -> pointing.add(new Condition.Not(new Condition.IsNull(column))));
         Condition condition = new Condition.AllOf(pointing);
-        long count = lookup.tally(link.child(), condition).count();
+        long count = lookup.count(link.child(), condition);
         if (count > 0) {
             steps.add(new Step.Loosen(link.child(), columns, condition, count));
         }

@@ -1,5 +1,6 @@
 package dev.vacancy.plan;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 
 /**
@@ -15,6 +16,7 @@ public final class UnexpectedCountException extends InvalidRequestException {
 
     UnexpectedCountException(String table, long expected, long found, String notFound) {
         super(
+                FailureCode.UNEXPECTED_COUNT,
                 "The selection was expected to match " + expected + " of " + table + ", but matches " + found + notFound
                         + ".",
                 "Check what is selected, or expect " + found + ".");

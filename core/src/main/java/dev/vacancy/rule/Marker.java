@@ -3,6 +3,7 @@ package dev.vacancy.rule;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Types;
 import java.time.LocalDate;
@@ -33,6 +34,7 @@ public sealed interface Marker {
             Column found = timeOf(table, column);
             if (!found.nullable()) {
                 throw new InvalidRequestException(
+                        FailureCode.RULES,
                         table + "." + found + " may not be null, so no record of " + table + " would be active.",
                         "Name a column that may, or mark by an end date.");
             }
@@ -119,6 +121,7 @@ public sealed interface Marker {
         Column column = table.column(name);
         if (!Set.of(Types.DATE, Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE).contains(column.jdbcType())) {
             throw new InvalidRequestException(
+                    FailureCode.RULES,
                     table + "." + column + " is " + column.type() + ", which is no date or time.",
                     "Name a column that says when, or mark by a flag.");
         }

@@ -24,7 +24,12 @@ import java.util.List;
  * @since 0.1
  */
 public record RuleBook(
-        List<UndeclaredLink> links, List<RuleOnLink> rules, List<LabelOfTable> labels, List<MarkerOfTable> markers) {
+        List<UndeclaredLink> links,
+        List<RuleOnLink> rules,
+        List<LabelOfTable> labels,
+        List<MarkerOfTable> markers,
+        List<DriftingPlace> drifting,
+        List<String> schemas) {
     private static final String PROGRAM = "The rules";
 
     /** Keeps its own copies of the lists. */
@@ -33,7 +38,17 @@ public record RuleBook(
         rules = List.copyOf(rules);
         labels = List.copyOf(labels);
         markers = List.copyOf(markers);
+        drifting = List.copyOf(drifting);
+        schemas = List.copyOf(schemas);
     }
+
+    /**
+     * Something that never stands still.
+     *
+     * @param origin where this is said, such as a file and a line
+     * @param place a table, or {@code table.column}
+     */
+    public record DriftingPlace(String origin, String place) {}
 
     /**
      * How a table marks its soft-deleted records.
@@ -82,7 +97,7 @@ public record RuleBook(
      * @return a book without any rule of its own
      */
     public static RuleBook bySchema() {
-        return new RuleBook(List.of(), List.of(), List.of(), List.of());
+        return new RuleBook(List.of(), List.of(), List.of(), List.of(), List.of(), List.of());
     }
 
     /**
@@ -95,7 +110,7 @@ public record RuleBook(
     public RuleBook link(String foreignKey, String parent) {
         List<UndeclaredLink> all = new ArrayList<>(links);
         all.add(new UndeclaredLink(PROGRAM, foreignKey, parent));
-        return new RuleBook(all, rules, labels, markers);
+        return new RuleBook(all, rules, labels, markers, drifting, schemas);
     }
 
     /**
@@ -108,7 +123,7 @@ public record RuleBook(
     public RuleBook on(String link, Clause... clauses) {
         List<RuleOnLink> all = new ArrayList<>(rules);
         all.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses)));
-        return new RuleBook(links, all, labels, markers);
+        return new RuleBook(links, all, labels, markers, drifting, schemas);
     }
 
     /**
@@ -121,7 +136,7 @@ public record RuleBook(
     public RuleBook label(String table, String template) {
         List<LabelOfTable> all = new ArrayList<>(labels);
         all.add(new LabelOfTable(PROGRAM, table, template));
-        return new RuleBook(links, rules, all, markers);
+        return new RuleBook(links, rules, all, markers, drifting, schemas);
     }
 
     /**
@@ -135,6 +150,34 @@ public record RuleBook(
     public RuleBook marker(String table, Marker marker) {
         List<MarkerOfTable> all = new ArrayList<>(markers);
         all.add(new MarkerOfTable(PROGRAM, table, marker));
-        return new RuleBook(links, rules, labels, all);
+        return new RuleBook(links, rules, labels, all, drifting, schemas);
+    }
+
+    /**
+     * Adds what never stands still: it is left out of the fingerprint, so that an approval isn't stale before anybody can
+     * use it, and told exactly by the outcome.
+     *
+     * @param places tables such as {@code reading}, or columns such as {@code hive.last_reading_at}
+     * @return the larger book
+     */
+    public RuleBook drifting(String... places) {
+        List<DriftingPlace> all = new ArrayList<>(drifting);
+        for (String place : places) {
+            all.add(new DriftingPlace(PROGRAM, place));
+        }
+        return new RuleBook(links, rules, labels, markers, all, schemas);
+    }
+
+    /**
+     * Adds schemas beside the connection's own, whose tables belong to the catalog too. Tables that links connect with it
+     * belong to it anyway.
+     *
+     * @param names the schemas as the database stores their names
+     * @return the larger book
+     */
+    public RuleBook schemas(String... names) {
+        List<String> all = new ArrayList<>(schemas);
+        all.addAll(Arrays.asList(names));
+        return new RuleBook(links, rules, labels, markers, drifting, all);
     }
 }

@@ -9,7 +9,9 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.rule.RuleBook.DriftingPlace;
 import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;
 import dev.vacancy.rule.RuleBook.RuleOnLink;
@@ -18,9 +20,11 @@ import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -35,6 +39,8 @@ final class RuleReader {
     private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
     private final Map<Link, String> origins = new LinkedHashMap<>();
     private final Map<Table, Rules.Active> active = new LinkedHashMap<>();
+    private final Set<Table> driftingTables = new LinkedHashSet<>();
+    private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
 
     RuleReader(RuleBook book, Catalog declared, Clock clock) {
         this.clock = clock;
@@ -59,6 +65,9 @@ final class RuleReader {
         for (MarkerOfTable marker : book.markers()) {
             attempt(marker.origin(), () -> read(marker));
         }
+        for (DriftingPlace place : book.drifting()) {
+            attempt(place.origin(), () -> read(place));
+        }
         for (RuleOnLink rule : book.rules()) {
             attempt(rule.origin(), () -> {
                 Link link = catalog.link(rule.link());
@@ -67,6 +76,21 @@ final class RuleReader {
                 }
             });
         }
+    }
+
+    private void read(DriftingPlace given) {
+        Matcher place = PLACE.matcher(given.place());
+        if (isTable(given.place(), catalog) || !place.matches()) {
+            driftingTables.add(catalog.table(given.place()));
+            return;
+        }
+        Table table = catalog.table(place.group("table"));
+        driftingColumns.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns(place, table));
+    }
+
+    /** What never stands still. */
+    Drift drift() {
+        return new Drift(driftingTables, driftingColumns);
     }
 
     private void read(MarkerOfTable given) {
@@ -128,12 +152,14 @@ final class RuleReader {
         clause.criteria().ifPresent(criteria -> criteria.on(link.child(), catalog, clock));
         if (clause.rule() == Rule.KEEP && link.declared()) {
             throw new InvalidRequestException(
+                    FailureCode.RULES,
                     "children on " + link.where() + " can't be kept: the database enforces this link, "
                             + link.onDelete().sql() + ".",
                     "Use block, cascade, detach or reassign.");
         }
         if (clause.rule() == Rule.DETACH && !link.nullable()) {
             throw new InvalidRequestException(
+                    FailureCode.RULES,
                     "children on " + link.where() + " can't be detached: the column may not be null.",
                     "Use block, cascade or reassign.");
         }
@@ -180,6 +206,7 @@ final class RuleReader {
         }
         if (parentColumns.size() != childColumns.size()) {
             throw new InvalidRequestException(
+                    FailureCode.RULES,
                     "the link " + given.foreignKey() + " has " + childColumns.size() + " columns, but the key of "
                             + parent.name() + " has " + parentColumns.size() + ".",
                     "Give as many, in the order of the key: table.(column, column).");
@@ -195,6 +222,7 @@ final class RuleReader {
         Matcher place = PLACE.matcher(text);
         if (!place.matches()) {
             throw new InvalidRequestException(
+                    FailureCode.RULES,
                     "'" + text + "' doesn't say where a foreign key stands.",
                     "Write table.column, or table.(column, column).");
         }

@@ -8,9 +8,11 @@ import dev.vacancy.criteria.Criteria;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * The rule of each link of a catalog.
@@ -21,8 +23,10 @@ public final class Rules {
     private final Catalog catalog;
     private final Map<Link, List<LinkRule>> byLink;
     private final Map<Table, Active> active;
+    private final Drift drift;
 
-    private Rules(Catalog catalog, Map<Link, List<LinkRule>> byLink, Map<Table, Active> active) {
+    private Rules(Catalog catalog, Map<Link, List<LinkRule>> byLink, Map<Table, Active> active, Drift drift) {
+        this.drift = drift;
         this.catalog = catalog;
         this.byLink = byLink;
         this.active = active;
@@ -53,7 +57,7 @@ public final class Rules {
         if (!reader.problems().isEmpty()) {
             throw new RulesException(reader.problems());
         }
-        return new Rules(reader.catalog(), byLink, reader.active());
+        return new Rules(reader.catalog(), byLink, reader.active(), reader.drift());
     }
 
     /**
@@ -139,6 +143,38 @@ public final class Rules {
      */
     public Optional<Active> active(Table table) {
         return Optional.ofNullable(active.get(table));
+    }
+
+    /**
+     * Returns what never stands still.
+     *
+     * @return the tables and columns that fingerprints leave out
+     */
+    public Drift drift() {
+        return drift;
+    }
+
+    /**
+     * Returns these rules for a part of the catalog: the tables that a deletion from one of them can reach, and those that it
+     * hangs on.
+     *
+     * @param table a table of {@link #catalog()}
+     * @return the same rules, with a smaller catalog
+     */
+    public Rules around(Table table) {
+        Set<Table> losing = new LinkedHashSet<>(Set.of(table));
+        List<Table> open = new ArrayList<>(losing);
+        while (!open.isEmpty()) {
+            for (Link link : catalog.linksTo(open.remove(open.size() - 1))) {
+                if (mayCascade(link) && losing.add(link.child())) {
+                    open.add(link.child());
+                }
+            }
+        }
+        List<Link> near = catalog.links().stream()
+                .filter(link -> losing.contains(link.parent()) || link.child().equals(table))
+                .toList();
+        return new Rules(catalog.only(table, near), byLink, active, drift);
     }
 
     /**

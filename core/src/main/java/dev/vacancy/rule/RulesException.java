@@ -1,5 +1,6 @@
 package dev.vacancy.rule;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.List;
 import java.util.stream.Collectors;
@@ -16,6 +17,7 @@ public final class RulesException extends InvalidRequestException {
 
     RulesException(List<RuleProblem> problems) {
         super(
+                FailureCode.RULES,
                 problems.stream().map(RuleProblem::text).collect(Collectors.joining(System.lineSeparator())),
                 "Mend the rules and start again.");
         this.problems = List.copyOf(problems);

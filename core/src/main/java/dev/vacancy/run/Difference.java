@@ -1,17 +1,25 @@
 package dev.vacancy.run;
 
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Drift;
 import dev.vacancy.rule.Rule;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 
 /** Says in words how two plans for the same request differ. */
 final class Difference {
+    private static final int NAMED = 3;
+
     private Difference() {}
 
     static List<String> between(Plan approved, Plan now) {
@@ -19,7 +27,34 @@ final class Difference {
         compare(approved.counts(), now.counts(), "", differences);
         compare(staying(approved), staying(now), " to change", differences);
         compare(blocking(approved), blocking(now), " in the way", differences);
+        compareContents(approved, now, differences);
         return differences.isEmpty() ? List.of("other records than before, though as many") : differences;
+    }
+
+    /** Names the first few selected records that hold something else now, and the columns. */
+    private static void compareContents(Plan approved, Plan now, List<String> differences) {
+        Map<Key, RecordContent> before = new HashMap<>();
+        approved.roots().forEach(root -> before.put(root.key(), root));
+        int changed = 0;
+        for (RecordContent root : now.roots()) {
+            List<String> columns =
+                    before.containsKey(root.key()) ? changed(before.get(root.key()), root, now.drift()) : List.of();
+            if (!columns.isEmpty() && changed++ < NAMED) {
+                differences.add(root.table() + " " + root.key() + " has changed in " + String.join(", ", columns));
+            }
+        }
+        if (changed > NAMED) {
+            differences.add((changed - NAMED) + " more of " + now.table() + " have changed");
+        }
+    }
+
+    private static List<String> changed(RecordContent before, RecordContent after, Drift drift) {
+        return after.table().columns().stream()
+                .filter(column -> !drift.isDrifting(after.table(), column))
+                .map(Column::name)
+                .filter(name -> !Objects.equals(
+                        before.values().get(name), after.values().get(name)))
+                .toList();
     }
 
     private static void compare(

@@ -15,7 +15,7 @@ import java.util.UUID;
 /**
  * What a run did.
  *
- * @param run the run's id
+ * @param runId the run's id
  * @param table the table whose records were selected
  * @param by who wanted it, and why
  * @param startedAt when the run began
@@ -29,7 +29,7 @@ import java.util.UUID;
  * @since 0.1
  */
 public record Outcome(
-        UUID run,
+        UUID runId,
         String table,
         By by,
         Instant startedAt,

@@ -3,11 +3,16 @@ package dev.vacancy.run;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Setting;
 import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.LockedException;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.OptionalInt;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -20,7 +25,7 @@ import org.slf4j.LoggerFactory;
 public final class OwnTransactions implements Transactions {
     private static final Logger LOG = LoggerFactory.getLogger(OwnTransactions.class);
 
-    private static final Duration LONGEST_LOCK_WAIT = Duration.ofSeconds(5);
+    static final Duration LONGEST_LOCK_WAIT = Duration.ofSeconds(5);
 
     private final DataSource dataSource;
     private final Dialect dialect;
@@ -76,25 +81,22 @@ public final class OwnTransactions implements Transactions {
 
     @Override
     public <T> T reading(Work<T> work) {
-        return within(dialect.readingIsolation(), true, work);
+        return within(false, work);
     }
 
     @Override
     public <T> T writing(Work<T> work) {
-        return within(dialect.writingIsolation(), false, work);
+        return within(true, work);
     }
 
-    private <T> T within(int isolation, boolean readOnly, Work<T> work) {
+    private <T> T within(boolean writing, Work<T> work) {
         try (Connection connection = dataSource.getConnection()) {
-            Usual usual = new Usual(
-                    connection.getAutoCommit(),
-                    connection.getTransactionIsolation(),
-                    connection.isReadOnly(),
-                    new ArrayList<>());
+            refuseSomebodyElses(connection);
+            Usual usual = new Usual(connection.getTransactionIsolation(), new ArrayList<>());
             try {
-                begin(connection, isolation, readOnly, usual.settings);
+                begin(connection, writing, usual.settings);
                 T result = work.on(connection);
-                connection.commit();
+                commit(connection);
                 return result;
             } catch (SQLException | RuntimeException | Error failure) {
                 rollBack(connection, failure);
@@ -107,17 +109,48 @@ public final class OwnTransactions implements Transactions {
         }
     }
 
-    private void begin(Connection connection, int isolation, boolean readOnly, List<Setting> before)
-            throws SQLException {
-        connection.setAutoCommit(true);
+    /** To end a transaction that somebody else began would commit work that nobody asked us to commit. */
+    private static void refuseSomebodyElses(Connection connection) throws SQLException {
+        if (!connection.getAutoCommit()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    "The data source gave a connection that doesn't commit by itself, so it may be inside a transaction of"
+                            + " the application's, which Vacancy must not end.",
+                    "Join that transaction with vacancy.joining(connection), or make Vacancy with a data source whose"
+                            + " connections have auto-commit on.");
+        }
+    }
+
+    private void begin(Connection connection, boolean writing, List<Setting> before) throws SQLException {
         for (Setting setting : dialect.settings(LONGEST_LOCK_WAIT)) {
             before.add(setting.apply(connection));
         }
-        if (dialect.takesReadOnly()) {
-            connection.setReadOnly(readOnly);
+        OptionalInt isolation = dialect.isolation(writing);
+        if (isolation.isPresent()) {
+            connection.setTransactionIsolation(isolation.getAsInt());
         }
-        connection.setTransactionIsolation(isolation);
         connection.setAutoCommit(false);
+        for (String beginning : writing ? dialect.beginWriting(LONGEST_LOCK_WAIT) : dialect.beginReading()) {
+            try (Statement statement = connection.createStatement()) {
+                statement.execute(beginning);
+            }
+        }
+    }
+
+    /** What is checked only now, by a trigger that was put off for instance, can still refuse. */
+    private void commit(Connection connection) throws SQLException {
+        try {
+            connection.commit();
+        } catch (SQLException refused) {
+            if (dialect.isLockFailure(refused)) {
+                throw LockedException.ofDatabase(dialect.name(), refused);
+            }
+            throw new DatabaseException(
+                    FailureCode.COMMIT_REFUSED,
+                    "commit",
+                    "Nothing was changed, as far as the database can be reached; mend what it names and run again.",
+                    refused);
+        }
     }
 
     private static DatabaseException unreachable(SQLException failure) {
@@ -126,7 +159,7 @@ public final class OwnTransactions implements Transactions {
     }
 
     /** What a connection came with. */
-    private record Usual(boolean autoCommit, int isolation, boolean readOnly, List<Setting> settings) {
+    private record Usual(int isolation, List<Setting> settings) {
         /** By now the work is committed or taken back; a connection that fails only here must not make that look undone. */
         void restore(Connection connection) {
             try {
@@ -134,11 +167,9 @@ public final class OwnTransactions implements Transactions {
                 for (Setting setting : settings) {
                     setting.apply(connection);
                 }
-                connection.setTransactionIsolation(isolation);
-                if (connection.isReadOnly() != readOnly) {
-                    connection.setReadOnly(readOnly);
+                if (connection.getTransactionIsolation() != isolation) {
+                    connection.setTransactionIsolation(isolation);
                 }
-                connection.setAutoCommit(autoCommit);
             } catch (SQLException broken) {
                 LOG.warn("A connection could not be given back the way it came", broken);
             }

@@ -2,6 +2,7 @@ package dev.vacancy.run;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Condition;
 import dev.vacancy.dialect.Deferral;
@@ -9,6 +10,7 @@ import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
 import dev.vacancy.dialect.Statements;
 import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
@@ -25,6 +27,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -40,6 +43,9 @@ import java.util.stream.Collectors;
  * @since 0.1
  */
 public final class Runner {
+    /** The class of SQLSTATE of transactions that the database ended (ISO/IEC 9075-2, section 24.1). */
+    private static final String TRANSACTION_ROLLBACK = "40";
+
     private static final Fragment NULL = Fragment.of("null");
 
     private final Planner planner;
@@ -73,9 +79,9 @@ public final class Runner {
         Instant start = clock.instant();
         Plan done;
         try {
-            done = carryOut(approval, transactions);
+            done = execute(approval, transactions);
         } catch (NotGranted lock) {
-            throw told(lock, transactions);
+            throw named(lock, transactions);
         }
         Duration took = Duration.between(start, clock.instant());
         return new Outcome(
@@ -93,39 +99,63 @@ public final class Runner {
                 done.fingerprint());
     }
 
-    private Plan carryOut(Approval approval, Transactions transactions) {
+    private Plan execute(Approval approval, Transactions transactions) {
+        refuseOverlooking(approval.plan(), transactions);
         return transactions.writing(connection -> {
             Plan now = planner.lock(connection, approval.plan());
             if (!now.fingerprint().equals(approval.fingerprint())) {
                 throw new StalePlanException(Difference.between(approval.plan(), now));
             }
+            Proof proof = Proof.begin(now, planner.rules().catalog(), dialect, connection);
             Optional<Deferral> deferral = now.isDeferring() ? dialect.deferral() : Optional.empty();
             if (deferral.isPresent()) {
-                say(deferral.get().begin(), connection);
+                execute(deferral.get().begin(), connection);
             }
             for (Step step : now.steps()) {
-                carryOut(step, connection);
+                execute(step, connection);
                 refuseUselessDefault(step, connection);
             }
             for (Step step : now.steps()) {
                 refuseLeft(step, connection);
             }
             if (deferral.isPresent()) {
-                say(deferral.get().end(), connection);
+                execute(deferral.get().end(), connection);
             }
+            proof.end();
             return now;
         });
     }
 
-    private static void say(String statement, Connection connection) throws SQLException {
+    /** A transaction that looks at an old state of the database doesn't see the children that were added since. */
+    private void refuseOverlooking(Plan plan, Transactions transactions) {
+        boolean declared = planner.rules().catalog().links().stream()
+                .filter(link -> plan.counts().containsKey(link.parent().name()))
+                .allMatch(Link::declared);
+        if (transactions.joinedAt().isPresent()
+                && dialect.overlooksChildren(transactions.joinedAt().getAsInt(), declared)) {
+            throw new InvalidRequestException(
+                    FailureCode.ISOLATION,
+                    "The transaction to join may not see children that others have added since it began"
+                            + (declared ? "" : ", on links that the database doesn't declare")
+                            + ", and its isolation level, "
+                            + Isolation.name(transactions.joinedAt().getAsInt())
+                            + ", would leave them as orphans.",
+                    "Join a transaction at " + dialect.seesChildrenAt() + ", or run outside of it.");
+        }
+    }
+
+    private static void execute(String statement, Connection connection) throws SQLException {
         try (PreparedStatement prepared = connection.prepareStatement(statement)) {
             prepared.execute();
         }
     }
 
     /** Asks once more for the records, in transactions of their own, to tell which of them are held. */
-    private LockedException told(NotGranted lock, Transactions transactions) {
+    private LockedException named(NotGranted lock, Transactions transactions) {
         String table = lock.table().name();
+        if (String.valueOf(lock.getCause().getSQLState()).startsWith(TRANSACTION_ROLLBACK)) {
+            return LockedException.ofConflict(table, lock.getCause());
+        }
         if (dialect.skippingLocked(Fragment.of("")).isEmpty()) {
             return LockedException.ofDatabase(table, lock.getCause());
         }
@@ -149,11 +179,16 @@ public final class Runner {
         return held.stream().map(Key::text).toList();
     }
 
-    private void carryOut(Step step, Connection connection) {
-        try (PreparedStatement statement = statement(step).prepare(connection)) {
+    private void execute(Step step, Connection connection) {
+        try (PreparedStatement statement = dialect.governed(statement(step)).prepare(connection)) {
             long changed = statement.executeLargeUpdate();
             boolean cascaded = isTogether(step) && changed < step.count();
             if (changed != step.count() && !cascaded) {
+                long kept = left(step, connection);
+                if (changed < step.count() && kept > 0) {
+                    throw NotAsPlannedException.kept(
+                            step.attempt(), step.table().name(), step.count(), kept);
+                }
                 String count = Math.abs(changed - step.count()) + (changed > step.count() ? " more" : " fewer");
                 throw new StalePlanException(List.of(count + " of " + step.table()));
             }
@@ -174,7 +209,7 @@ public final class Runner {
     private void refuseLeft(Step step, Connection connection) throws SQLException {
         long left = isTogether(step) ? left(step, connection) : 0;
         if (left > 0) {
-            throw new StalePlanException(List.of(left + " fewer of " + step.table()));
+            throw NotAsPlannedException.kept(step.attempt(), step.table().name(), step.count(), left);
         }
     }
 
@@ -183,14 +218,19 @@ public final class Runner {
         if (step instanceof Step.Reset reset && left(reset, connection) > 0) {
             String columns = reset.columns().stream().map(Column::name).collect(Collectors.joining(", "));
             throw new InvalidRequestException(
+                    FailureCode.USELESS_DEFAULT,
                     "The default of " + columns + " in " + reset.table() + " names a record that goes too.",
                     "Nothing was changed; give that link another rule, or the column another default.");
         }
     }
 
     private long left(Step step, Connection connection) throws SQLException {
-        Fragment query =
-                Statements.count(step.table().in(dialect), step.condition().in(dialect, step.table()));
+        Fragment from = dialect.from(
+                step.table().in(dialect),
+                Statements.alias(),
+                identity(step),
+                step.condition().alternatives(dialect));
+        Fragment query = dialect.governed(Statements.select(List.of("count(*)"), from));
         try (PreparedStatement statement = query.prepare(connection);
                 ResultSet row = statement.executeQuery()) {
             row.next();
@@ -199,8 +239,6 @@ public final class Runner {
     }
 
     private Fragment statement(Step step) {
-        Fragment where = step.condition().in(dialect, step.table());
-        String table = step.table().in(dialect);
         if (step instanceof Step.Detach detach) {
             return update(detach, detach.columns(), column -> NULL);
         }
@@ -214,22 +252,31 @@ public final class Runner {
                     column -> dialect.defaultOf(column.declaredDefault().orElse(null)));
         }
         if (step instanceof Step.Reassign reassign) {
-            List<Fragment> values = new ArrayList<>();
+            Map<Column, Object> values = new HashMap<>();
             for (int i = 0; i < reassign.values().size(); i++) {
-                values.add(dialect.value(
-                        reassign.columns().get(i).type(), reassign.values().get(i)));
+                values.put(reassign.columns().get(i), reassign.values().get(i));
             }
-            return Statements.set(table, Column.in(dialect, reassign.columns()), values, where);
+            return update(reassign, reassign.columns(), column -> dialect.stored(column.type(), values.get(column)));
         }
-        return Statements.delete(table, where);
+        return dialect.delete(
+                step.table().in(dialect),
+                Statements.alias(),
+                identity(step),
+                step.condition().alternatives(dialect));
     }
 
     private Fragment update(Step step, List<Column> columns, Function<Column, Fragment> value) {
-        return Statements.set(
+        return dialect.update(
                 step.table().in(dialect),
+                Statements.alias(),
+                identity(step),
                 Column.in(dialect, columns),
                 columns.stream().map(value).toList(),
-                step.condition().in(dialect, step.table()));
+                step.condition().alternatives(dialect));
+    }
+
+    private List<String> identity(Step step) {
+        return Column.in(dialect, Statements.alias(), step.table().identity());
     }
 
     private static Map<String, Long> changed(Plan plan) {

@@ -1,5 +1,6 @@
 package dev.vacancy.run;
 
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.VacancyException;
 import java.util.List;
 
@@ -16,6 +17,7 @@ public final class StalePlanException extends VacancyException {
 
     StalePlanException(List<String> differences) {
         super(
+                FailureCode.STALE_PLAN,
                 "The records changed since the plan was approved: " + String.join(", ", differences) + ".",
                 "Nothing was deleted; make a new plan and ask again.",
                 null);

@@ -1,5 +1,7 @@
 package dev.vacancy.run;
 
+import java.util.OptionalInt;
+
 /**
  * Where the work is done: in transactions of our own, or inside one that the caller has open.
  *
@@ -23,4 +25,13 @@ public sealed interface Transactions permits OwnTransactions, JoinedTransaction 
      * @return what came of it
      */
     <T> T writing(Work<T> work);
+
+    /**
+     * Returns the level of a transaction that somebody else began.
+     *
+     * @return one of the levels of {@link java.sql.Connection}; empty for transactions of our own, which have the right one
+     */
+    default OptionalInt joinedAt() {
+        return OptionalInt.empty();
+    }
 }

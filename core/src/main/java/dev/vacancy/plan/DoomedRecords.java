@@ -14,11 +14,12 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 
 /** The records of one table that go, each with its key and with what other tables' links refer to. */
-final class Going {
+final class DoomedRecords {
     private final Table table;
     private final List<Column> columns;
     private final Map<Key, Member> members = new LinkedHashMap<>();
@@ -28,7 +29,7 @@ final class Going {
      *
      * @param columns what is known of each record: its identity first, then what links refer to
      */
-    Going(Table table, List<Column> columns) {
+    DoomedRecords(Table table, List<Column> columns) {
         this.table = table;
         this.columns = List.copyOf(columns);
     }
@@ -37,13 +38,13 @@ final class Going {
     static final class Member {
         private static final int LONGEST_WAY = 8;
 
-        private final Going home;
+        private final DoomedRecords home;
         private final Key key;
         private final List<Object> values;
         private final List<Member> because = new ArrayList<>(1);
         private boolean root;
 
-        private Member(Going home, Key key, List<Object> values) {
+        private Member(DoomedRecords home, Key key, List<Object> values) {
             this.home = home;
             this.key = key;
             this.values = values;
@@ -59,7 +60,14 @@ final class Going {
             return because;
         }
 
-        Going home() {
+        /** Notes a record that takes this one along. */
+        void becauseOf(Member parent) {
+            if (!because.contains(parent)) {
+                because.add(parent);
+            }
+        }
+
+        DoomedRecords home() {
             return home;
         }
 
@@ -104,7 +112,7 @@ final class Going {
         return members.values();
     }
 
-    /** Returns the record with these values of its identity, which is there. */
+    /** Returns the record with these values of its identity, or null if it doesn't go. */
     Member member(List<Object> identity) {
         return members.get(new Key(table.identity(), identity));
     }
@@ -116,15 +124,14 @@ final class Going {
     }
 
     /** Adds a record that goes because of another; returns it if it is new. */
-    Optional<Member> add(List<Object> values, Optional<Member> because) {
+    Optional<Member> add(List<Object> values) {
         Key key = key(values);
-        Member there = members.get(key);
-        Member member = there == null ? new Member(this, key, known(values)) : there;
-        because.ifPresent(member.because::add);
-        if (there == null) {
-            members.put(key, member);
+        if (members.containsKey(key)) {
+            return Optional.empty();
         }
-        return there == null ? Optional.of(member) : Optional.empty();
+        Member member = new Member(this, key, known(values));
+        members.put(key, member);
+        return Optional.of(member);
     }
 
     private Key key(List<Object> values) {
@@ -142,49 +149,40 @@ final class Going {
 
     /** Picks exactly these records of a table. */
     static Condition condition(Table table, Collection<Member> members) {
-        return Condition.among(
+        return new Condition.Among(
                 table.identity(),
                 members.stream().map(member -> member.key().values()).toList());
     }
 
-    /** Picks the children on a link of the given ones among these records. */
+    /** Picks the children on a link of the given ones among these records, the way the database's foreign key does. */
     Condition childrenOf(Collection<Member> parents, Link link) {
-        return new Condition.Among(
-                link.childColumns(),
-                parents.stream()
-                        .map(member -> referred(member, link))
-                        .filter(values -> !values.contains(null))
-                        .toList(),
-                (link.declared() ? link.parentColumns() : link.childColumns())
-                        .stream().map(Column::type).toList());
+        return link.comparesByValue()
+                ? new Condition.Referring(
+                        link,
+                        parents.stream()
+                                .map(member -> referred(member, link))
+                                .filter(values -> values.stream().noneMatch(Objects::isNull))
+                                .toList())
+                : new Condition.OfParent(link, condition(table, parents));
     }
 
-    /** Maps what children on a link hold as their foreign key to the parent it means. */
+    /** Maps what children on a link hold as their foreign key to the parent it means, as far as Java can tell. */
     Map<Key, Member> byReference(Collection<Member> parents, Link link) {
         Map<Key, Member> byReference = new LinkedHashMap<>();
-        for (Member member : parents) {
-            List<Object> values = referred(member, link);
-            if (!values.contains(null)) {
-                byReference.put(new Key(link.childColumns(), values).comparable(), member);
+        if (link.comparesByValue()) {
+            for (Member member : parents) {
+                List<Object> values = referred(member, link);
+                if (values.stream().noneMatch(Objects::isNull)) {
+                    byReference.put(new Key(link.childColumns(), values).comparable(), member);
+                }
             }
         }
         return byReference;
     }
 
     private List<Object> referred(Member member, Link link) {
-        List<Object> values = new ArrayList<>();
-        for (int i = 0; i < link.parentColumns().size(); i++) {
-            Object value =
-                    member.values().get(columns.indexOf(link.parentColumns().get(i)));
-            values.add(asHeldBy(link, i, value));
-        }
-        return values;
-    }
-
-    /** Where the database doesn't enforce a link, its two ends may be of different types. */
-    private static Object asHeldBy(Link link, int position, Object value) {
-        return value == null || link.declared()
-                ? value
-                : link.child().convert(link.childColumns().get(position), value);
+        return link.parentColumns().stream()
+                .map(column -> member.values().get(columns.indexOf(column)))
+                .toList();
     }
 }

@@ -1,0 +1,93 @@
+package dev.vacancy.failure;
+
+import java.util.Locale;
+
+/**
+ * What kind of failure it is. Programs switch on it; the words of messages may change, these don't.
+ *
+ * @since 0.1
+ */
+public enum FailureCode {
+    /** The call of a tool, or its configuration, is wrong. */
+    USAGE,
+    /** The database is none that Vacancy speaks to. */
+    UNKNOWN_DATABASE,
+    /** The database has no table that the connection's user can see. */
+    EMPTY_CATALOG,
+    /** No table has this name. */
+    UNKNOWN_TABLE,
+    /** Several tables or links go by this name. */
+    AMBIGUOUS_NAME,
+    /** No column of the table has this name. */
+    UNKNOWN_COLUMN,
+    /** No link stands there. */
+    UNKNOWN_LINK,
+    /** The table has no key, so that its records can't be named. */
+    NO_KEY,
+    /** The key has other columns than were given. */
+    KEY_SHAPE,
+    /** The record has no value in a column of its key. */
+    KEY_WITHOUT_VALUE,
+    /** The key stands for several records. */
+    AMBIGUOUS_KEY,
+    /** No value was given where one is needed. */
+    MISSING_VALUE,
+    /** The value is none of the column's type. */
+    VALUE_TYPE,
+    /** The text of a criteria isn't understood. */
+    CRITERIA_SYNTAX,
+    /** No criteria was given, or an empty one. */
+    CRITERIA_MISSING,
+    /** Every record meets the criteria. */
+    CRITERIA_OF_ALL,
+    /** Nobody asks for the deletion. */
+    NO_ACTOR,
+    /** The selection matches another number of records than was expected. */
+    UNEXPECTED_COUNT,
+    /** Who should take over children can't. */
+    UNFIT_PARENT,
+    /** Children on this link aren't handed over by rule. */
+    NOT_REASSIGNED,
+    /** Records point at each other in a circle that nothing opens. */
+    CIRCLE,
+    /** The default of a column leads back to a record that goes. */
+    USELESS_DEFAULT,
+    /** The rules don't fit the schema. */
+    RULES,
+    /** Children forbid the deletion. */
+    BLOCKED,
+    /** The records changed since the plan was approved. */
+    STALE_PLAN,
+    /** The database did something else than the plan says. */
+    NOT_AS_PLANNED,
+    /** Somebody else holds a record. */
+    LOCKED,
+    /** Two transactions are in each other's way; the same may work when it is tried again. */
+    TRY_AGAIN,
+    /** The connection may be inside a transaction of somebody else's. */
+    FOREIGN_TRANSACTION,
+    /** The connection commits each statement by itself. */
+    NO_TRANSACTION,
+    /** The transaction may overlook what others have committed. */
+    ISOLATION,
+    /** The database's user lacks a right. */
+    MISSING_RIGHT,
+    /** The database refused to commit. */
+    COMMIT_REFUSED,
+    /** The database can't be reached, or refused a statement. */
+    DATABASE;
+
+    /**
+     * Returns the code as it stands in JSON and in addresses.
+     *
+     * @return such as {@code unknown-table}
+     */
+    public String text() {
+        return name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
+
+    @Override
+    public String toString() {
+        return text();
+    }
+}

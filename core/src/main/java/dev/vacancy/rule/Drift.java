@@ -1,0 +1,42 @@
+package dev.vacancy.rule;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * What never stands still, and is left out of fingerprints: an approval would be stale before anybody could use it.
+ *
+ * @param tables tables whose records come and go all the time, such as those of a sensor
+ * @param columns columns that change all the time, by their tables
+ * @since 0.1
+ */
+public record Drift(Set<Table> tables, Map<Table, Set<Column>> columns) {
+    /** Keeps its own copies. */
+    public Drift {
+        tables = Set.copyOf(tables);
+        columns = Map.copyOf(columns);
+    }
+
+    /**
+     * Tells whether the number of a table's records never stands still.
+     *
+     * @param table the table
+     * @return true if it drifts
+     */
+    public boolean isDrifting(Table table) {
+        return tables.contains(table);
+    }
+
+    /**
+     * Tells whether what a column holds never stands still.
+     *
+     * @param table the column's table
+     * @param column the column
+     * @return true if it drifts, alone or with its table
+     */
+    public boolean isDrifting(Table table, Column column) {
+        return isDrifting(table) || columns.getOrDefault(table, Set.of()).contains(column);
+    }
+}

@@ -1,0 +1,36 @@
+package dev.vacancy.run;
+
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.VacancyException;
+
+/**
+ * The database did something else than the plan says, though no record has changed since: it kept records that it was told to
+ * delete, or deleted others beside them. Everything was taken back.
+ *
+ * @since 0.1
+ */
+public final class NotAsPlannedException extends VacancyException {
+    private static final long serialVersionUID = 1L;
+
+    private NotAsPlannedException(String problem, String remedy, String table) {
+        super(FailureCode.NOT_AS_PLANNED, problem, remedy, null);
+        addDetail("table", table);
+    }
+
+    static NotAsPlannedException kept(String attempt, String table, long count, long kept) {
+        return new NotAsPlannedException(
+                "The database was told to " + attempt + ", " + count + " records, and left " + kept
+                        + " of them as they were, without an error.",
+                "Nothing was changed. A new plan won't help: look for a trigger that returns nothing, a rule that rewrites the"
+                        + " statement, or row-level security on " + table + ".",
+                table);
+    }
+
+    static NotAsPlannedException more(String table, long count, long changed) {
+        return new NotAsPlannedException(
+                "The database deleted " + changed + " records of " + table + " where the plan has " + count + ".",
+                "Nothing was changed. Look for row-level security that hides records of " + table
+                        + " from this user, or a trigger that deletes more.",
+                table);
+    }
+}

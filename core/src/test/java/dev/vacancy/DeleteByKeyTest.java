@@ -62,7 +62,7 @@ class DeleteByKeyTest {
         Outcome outcome =
                 vacancy.run(Approval.of(vacancy.plan(Selection.of("hive").keys(List.of(12, 13)), ODILE)));
 
-        assertThat(outcome.run()).isNotNull();
+        assertThat(outcome.runId()).isNotNull();
         assertThat(outcome.by().actor()).isEqualTo("odile");
         assertThat(outcome.by().reason()).hasValue("colony lost");
         assertThat(outcome.startedAt()).isEqualTo(noon);

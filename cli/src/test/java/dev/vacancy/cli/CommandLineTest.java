@@ -29,6 +29,18 @@ class CommandLineTest extends OnTheDemo {
     }
 
     @Test
+    void mapOfOneTableShowsWhatADeletionThereCanReach() throws Exception {
+        Tool.Result map = Tool.run(folder, "map", "inspection");
+
+        assertThat(map.status()).isZero();
+        assertThat(map.out())
+                .startsWith("4 tables, 3 links.")
+                .contains("frame_check.inspection_id", "inspection.hive_id", "inspection.keeper_id")
+                .doesNotContain("honey_batch", "placement");
+        assertThat(Tool.run(folder, "map", "inspektion").err()).contains("Did you mean 'inspection'?");
+    }
+
+    @Test
     void previewShowsThePlanAndChangesNothing() throws Exception {
         Tool.Result preview = Tool.run(folder, "preview", "hive", "--key", "12");
 

@@ -1,6 +1,7 @@
 package dev.vacancy.check;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.tuple;
 
 import dev.vacancy.Vacancy;
 import dev.vacancy.check.Finding.Kind;
@@ -143,5 +144,20 @@ class CheckTest {
 
     private static List<Finding> ofKind(Kind kind, List<Finding> findings) {
         return findings.stream().filter(finding -> finding.kind() == kind).toList();
+    }
+
+    @OnEveryEngine
+    void aRecordInTwoTablesIsNamedOnceAndTheRightWayRound(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table person (person_id int primary key, name varchar(20))",
+                        "create table keeper (person_id int primary key, since int,"
+                                + " foreign key (person_id) references person (person_id))",
+                        "insert into person values (1, 'Odile'), (2, 'Tam')",
+                        "insert into keeper values (1, 2020)");
+
+        assertThat(Vacancy.check(database.source(), RuleBook.bySchema()))
+                .extracting(Finding::kind, Finding::where)
+                .containsExactly(tuple(Finding.Kind.SHARED_KEY, "keeper.person_id"));
     }
 }

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.dialect.Dialect;
 import dev.vacancy.dialect.Fragment;
@@ -23,6 +24,7 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -186,7 +188,12 @@ class CriteriaTest {
                 "name is null or name is not null",
                 "hive_id < 3 or (hive_id >= 3 or name = 'x')",
                 "not (hive_id = 1 and hive_id <> 1)",
-                "(kilos > 1 or kilos <= 1) and (hive_id = 1 or not hive_id = 1)",
+                "(kilos > 1 or kilos <= 1 or kilos is null) and (hive_id = 1 or not hive_id = 1)",
+                "(hive_id = 1 and apiary_id = 2) or not (hive_id = 1 and apiary_id = 2) or apiary_id is null",
+                "hive_id <= 1 or hive_id >= 2",
+                "set_up_on < today or set_up_on >= today or set_up_on is null",
+                "weighed_at < now or weighed_at >= now or weighed_at is null",
+                "name like 'F%' or name not like 'F%' or name is null",
                 "hive_id is not null",
                 "hive_id <> 1 or hive_id <> 2",
                 "hive_id < 5 or hive_id > 3",
@@ -194,8 +201,7 @@ class CriteriaTest {
                 "hive_id not in (1, 2) or hive_id = 1 or hive_id < 3",
                 "kilos is null or kilos < 2 or kilos >= 2.0",
                 "name like '%' or name is null",
-                "active in (true, false) or active is null",
-                "apiary.name = 'Bramble' or apiary.name <> 'Bramble'"
+                "active in (true, false) or active is null"
             })
     void whatPicksEverythingIsRefused(String text) {
         Database database = hives(Engine.H2);
@@ -203,6 +209,22 @@ class CriteriaTest {
         assertThatThrownBy(() -> picked(database, "hive", Criteria.parse(text)))
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("picks every record of hive");
+    }
+
+    @Test
+    void aLongListAndItsContraryPickEverythingToo() {
+        List<Integer> many = IntStream.range(0, 30_000).boxed().toList();
+        Criteria listed = Criteria.column("hive_id").in(many);
+
+        assertThatThrownBy(() -> picked(hives(Engine.H2), "hive", listed.or(listed.not())))
+                .hasMessageContaining("picks every record of hive");
+        Criteria unlisted =
+                Criteria.column("hive_id").in(many.subList(0, 1_000)).not();
+        assertThat(picked(
+                        hives(Engine.H2),
+                        "hive",
+                        unlisted.or(Criteria.column("hive_id").equalTo(2))))
+                .containsExactly(2);
     }
 
     @ParameterizedTest
@@ -214,6 +236,9 @@ class CriteriaTest {
                 "hive_id < 3 or hive_id > 3",
                 "active = true or active is null",
                 "active = true or active = false",
+                "kilos = 1 or kilos <> 1",
+                "kilos > 1 or kilos <= 1",
+                "apiary.name = 'Bramble' or apiary.name <> 'Bramble'",
                 "apiary.apiary_id is not null",
                 "apiary_id is null or apiary.name like 'B%'"
             })
@@ -269,12 +294,10 @@ class CriteriaTest {
             Dialect dialect = Dialect.of(connection);
             Catalog catalog = Catalog.read(connection, dialect);
             Table table = catalog.table(name);
-            Fragment where = criteria.on(table, catalog, JUNE).in(dialect, table);
-            Fragment query = Statements.ordered(
-                    Statements.select(
-                            List.of(dialect.quote(table.columns().get(0).storedName())), table.in(dialect), where),
-                    List.of("1"),
-                    false);
+            List<Fragment> where = criteria.on(table, catalog, JUNE).alternatives(dialect);
+            List<String> identity = Column.in(dialect, Statements.alias(), table.identity());
+            Fragment from = dialect.from(table.in(dialect), Statements.alias(), identity, where);
+            Fragment query = Statements.inOrder(Statements.select(identity, from), identity);
             List<Integer> picked = new ArrayList<>();
             try (PreparedStatement statement = query.prepare(connection);
                     ResultSet row = statement.executeQuery()) {

@@ -8,14 +8,12 @@ import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
-import net.jqwik.api.Arbitraries;
-import net.jqwik.api.Arbitrary;
-import net.jqwik.api.Combinators;
 
 /** Random worlds. They are made of plain numbers, so that a failing one shrinks to a small one. */
 final class Cases {
@@ -75,40 +73,130 @@ final class Cases {
     }
 
     /** Numbers that a link is made of. */
-    private record LinkNumbers(int child, int parent, int nullable, int onDelete, int declared, int rule, int clause) {}
+    record LinkNumbers(int child, int parent, int nullable, int onDelete, int declared, int rule, int clause) {}
 
-    /** How records are picked, and which tables stand in another schema. */
-    private record Manner(Pick pick, boolean skipping, List<Boolean> elsewhere) {}
+    /**
+     * Numbers that a case is made of. Fewer or lower ones make a smaller case, so that a failing one can be made small.
+     *
+     * @param rows how many records each table has
+     * @param choices which parent a record has, taken in turn
+     */
+    record Numbers(
+            int tables,
+            List<Boolean> composite,
+            List<Boolean> elsewhere,
+            List<LinkNumbers> links,
+            List<Integer> rows,
+            List<Integer> choices,
+            int root,
+            List<Integer> keys,
+            Pick pick,
+            boolean skipping,
+            boolean hostile) {
+        Case toCase() {
+            return new Case(
+                    world(tables, root % tables, composite, elsewhere, links, rows, choices, hostile),
+                    root % tables,
+                    pick,
+                    keys,
+                    skipping);
+        }
 
-    static Arbitrary<Case> all() {
-        Arbitrary<Integer> number = Arbitraries.integers().between(0, 1_000);
-        Arbitrary<LinkNumbers> link = Combinators.combine(number, number, number, number, number, number, number)
-                .as(LinkNumbers::new);
-        return Combinators.combine(
-                        Arbitraries.integers().between(1, MOST_TABLES),
-                        Arbitraries.of(false, false, false, true).list().ofSize(MOST_TABLES),
-                        link.list().ofMaxSize(MOST_LINKS),
-                        Arbitraries.integers().between(0, MOST_ROWS).list().ofSize(MOST_TABLES),
-                        number.list().ofSize(MOST_LINKS * MOST_ROWS),
-                        number,
-                        Arbitraries.integers()
-                                .between(1, MOST_ROWS + 1)
-                                .list()
-                                .ofMinSize(1)
-                                .ofMaxSize(3),
-                        Combinators.combine(
-                                        Arbitraries.of(Pick.values()),
-                                        Arbitraries.of(false, false, true),
-                                        Arbitraries.of(false, false, false, true)
-                                                .list()
-                                                .ofSize(MOST_TABLES))
-                                .as(Manner::new))
-                .as((tables, composite, links, rows, choices, root, keys, manner) -> new Case(
-                        world(tables, root % tables, composite, manner.elsewhere(), links, rows, choices),
-                        root % tables,
-                        manner.pick(),
-                        keys,
-                        manner.skipping()));
+        /** Cases that are a little smaller, the greatest steps first. */
+        List<Numbers> smaller() {
+            List<Numbers> smaller = new ArrayList<>();
+            for (int i = 0; i < links.size(); i++) {
+                smaller.add(with(without(links, i), rows, keys, skipping, hostile, composite, elsewhere));
+            }
+            for (int i = 0; i < rows.size(); i++) {
+                if (rows.get(i) > 0) {
+                    smaller.add(with(
+                            links, replaced(rows, i, rows.get(i) - 1), keys, skipping, hostile, composite, elsewhere));
+                }
+            }
+            for (int i = 0; i < composite.size(); i++) {
+                if (composite.get(i) || elsewhere.get(i)) {
+                    smaller.add(with(
+                            links,
+                            rows,
+                            keys,
+                            skipping,
+                            hostile,
+                            replaced(composite, i, false),
+                            replaced(elsewhere, i, false)));
+                }
+            }
+            if (keys.size() > 1) {
+                smaller.add(with(links, rows, keys.subList(1, keys.size()), skipping, hostile, composite, elsewhere));
+            }
+            if (skipping) {
+                smaller.add(with(links, rows, keys, false, hostile, composite, elsewhere));
+            }
+            if (hostile) {
+                smaller.add(with(links, rows, keys, skipping, false, composite, elsewhere));
+            }
+            return smaller;
+        }
+
+        private Numbers with(
+                List<LinkNumbers> otherLinks,
+                List<Integer> otherRows,
+                List<Integer> otherKeys,
+                boolean otherSkipping,
+                boolean otherHostile,
+                List<Boolean> otherComposite,
+                List<Boolean> otherElsewhere) {
+            return new Numbers(
+                    tables,
+                    otherComposite,
+                    otherElsewhere,
+                    otherLinks,
+                    otherRows,
+                    choices,
+                    root,
+                    otherKeys,
+                    pick,
+                    otherSkipping,
+                    otherHostile);
+        }
+
+        private static <T> List<T> without(List<T> all, int position) {
+            List<T> fewer = new ArrayList<>(all);
+            fewer.remove(position);
+            return fewer;
+        }
+
+        private static <T> List<T> replaced(List<T> all, int position, T value) {
+            List<T> other = new ArrayList<>(all);
+            other.set(position, value);
+            return other;
+        }
+    }
+
+    /** Makes random numbers; the same seed always makes the same. */
+    static Numbers random(long seed) {
+        Random random = new Random(seed);
+        List<LinkNumbers> links = new ArrayList<>();
+        for (int count = random.nextInt(MOST_LINKS + 1); links.size() < count; ) {
+            int[] number = random.ints(7, 0, 1_001).toArray();
+            links.add(new LinkNumbers(number[0], number[1], number[2], number[3], number[4], number[5], number[6]));
+        }
+        return new Numbers(
+                1 + random.nextInt(MOST_TABLES),
+                quarter(random),
+                quarter(random),
+                links,
+                random.ints(MOST_TABLES, 0, MOST_ROWS + 1).boxed().toList(),
+                random.ints(MOST_LINKS * MOST_ROWS, 0, 1_001).boxed().toList(),
+                random.nextInt(1_001),
+                random.ints(1 + random.nextInt(3), 1, MOST_ROWS + 2).boxed().toList(),
+                Pick.values()[random.nextInt(Pick.values().length)],
+                random.nextInt(3) == 0,
+                random.nextInt(3) == 0);
+    }
+
+    private static List<Boolean> quarter(Random random) {
+        return random.ints(MOST_TABLES, 0, 4).mapToObj(number -> number == 0).toList();
     }
 
     private static World world(
@@ -118,7 +206,8 @@ final class Cases {
             List<Boolean> elsewhere,
             List<LinkNumbers> numbers,
             List<Integer> rows,
-            List<Integer> choices) {
+            List<Integer> choices,
+            boolean hostile) {
         List<World.Link> links = new ArrayList<>();
         for (LinkNumbers from : numbers) {
             links.add(link(links.size(), from, tables, rows));
@@ -129,7 +218,8 @@ final class Cases {
                 .filter(table -> links.stream().noneMatch(link -> link.parent() == table))
                 .boxed()
                 .collect(Collectors.toSet());
-        World empty = new World(tables, composite, keyless, positions(elsewhere), World.Schemas.NONE, links, List.of());
+        World empty = new World(
+                tables, composite, keyless, positions(elsewhere), World.Schemas.NONE, links, List.of(), hostile);
         Iterator<Integer> choice = Stream.iterate(0, i -> (i + 1) % choices.size())
                 .map(choices::get)
                 .iterator();

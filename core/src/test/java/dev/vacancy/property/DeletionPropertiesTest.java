@@ -10,6 +10,7 @@ import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.property.Cases.Case;
+import dev.vacancy.property.Cases.Numbers;
 import dev.vacancy.property.World.Schemas;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
@@ -18,60 +19,113 @@ import dev.vacancy.testing.Engine;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
-import net.jqwik.api.Arbitrary;
-import net.jqwik.api.ForAll;
-import net.jqwik.api.Property;
-import net.jqwik.api.Provide;
+import org.junit.jupiter.api.DynamicTest;
+import org.junit.jupiter.api.TestFactory;
 
 /**
  * Random schemas, records, rules and selections, on each database: what a run leaves behind is what a plain model says,
- * and, with the schema's own rules, what the database itself would have left. {@code -Djqwik.tries.default=20000} makes it
- * a long run.
+ * and, with the schema's own rules, what the database itself would have left. {@code -Dvacancy.test.cases=20000} makes it a
+ * long run, {@code -Dvacancy.test.seed} repeats one.
  */
 class DeletionPropertiesTest {
     private static final String OTHER = "other";
+    private static final Duration LONGEST_SEARCH = Duration.ofSeconds(20);
 
-    @Property
-    void onH2(@ForAll("cases") Case given) {
-        Database database = Engine.H2.database();
-        database.schema(OTHER);
-        holdOn(Engine.H2, database, new Schemas(database.ownSchema(), OTHER), given);
+    @TestFactory
+    DynamicTest onH2() {
+        return holdFor(given -> {
+            Database database = Engine.H2.database();
+            database.schema(OTHER);
+            holdOn(Engine.H2, database, new Schemas(database.ownSchema(), OTHER), given);
+        });
     }
 
-    @Property
-    void onPostgres(@ForAll("cases") Case given) {
-        Database database = Shared.POSTGRESQL.get();
-        database.run("drop schema if exists " + OTHER + " cascade", "drop schema public cascade");
-        database.schema(OTHER);
-        database.schema("public");
-        holdOn(Engine.POSTGRESQL, database, new Schemas("public", OTHER), given);
+    @TestFactory
+    DynamicTest onPostgres() {
+        return holdFor(given -> {
+            Database database = Shared.POSTGRESQL.get();
+            database.run("drop schema if exists " + OTHER + " cascade", "drop schema public cascade");
+            database.schema(OTHER);
+            database.schema("public");
+            holdOn(Engine.POSTGRESQL, database, new Schemas("public", OTHER), given);
+        });
     }
 
-    @Property
-    void onMariaDb(@ForAll("cases") Case given) {
-        Database database = Shared.MARIADB.get();
-        String other = database.schema(OTHER);
-        Schemas schemas = new Schemas(database.ownSchema(), other);
-        holdOn(Engine.MARIADB, database, schemas, given);
-        String[] tables = given.world().on(Engine.MARIADB, schemas).tableNames();
-        database.run("set foreign_key_checks = 0", "drop table " + String.join(", ", tables), "drop schema " + other);
+    @TestFactory
+    DynamicTest onMariaDb() {
+        return holdFor(given -> {
+            Database database = Shared.MARIADB.get();
+            String other = database.schema(OTHER);
+            Schemas schemas = new Schemas(database.ownSchema(), other);
+            try {
+                holdOn(Engine.MARIADB, database, schemas, given);
+            } finally {
+                for (String table : given.world().on(Engine.MARIADB, schemas).tableNames()) {
+                    database.run("set foreign_key_checks = 0", "drop table if exists " + table);
+                }
+                database.run("drop schema " + other);
+            }
+        });
     }
 
-    @Property
-    void onSqlite(@ForAll("cases") Case given) {
-        holdOn(Engine.SQLITE, Engine.SQLITE.database(), Schemas.NONE, given);
+    @TestFactory
+    DynamicTest onSqlite() {
+        return holdFor(given -> holdOn(Engine.SQLITE, Engine.SQLITE.database(), Schemas.NONE, given));
     }
 
-    @Provide
-    Arbitrary<Case> cases() {
-        return Cases.all();
+    /** Tries random cases. One that fails is made as small as it can be and still fail, and told with its seed. */
+    private static DynamicTest holdFor(Consumer<Case> property) {
+        long seed = Seed.next();
+        return DynamicTest.dynamicTest(Seed.cases() + " cases from seed " + seed, () -> {
+            for (int i = 0; i < Seed.cases(); i++) {
+                Numbers numbers = Cases.random(seed + i);
+                Optional<Throwable> failure = failure(property, numbers);
+                if (failure.isPresent()) {
+                    throw smallest(property, numbers, failure.get(), seed + i);
+                }
+            }
+        });
+    }
+
+    private static AssertionError smallest(Consumer<Case> property, Numbers numbers, Throwable failure, long seed) {
+        Instant end = Instant.now().plus(LONGEST_SEARCH);
+        Numbers smallest = numbers;
+        Throwable reason = failure;
+        boolean found = true;
+        while (found && Instant.now().isBefore(end)) {
+            found = false;
+            for (Numbers smaller : smallest.smaller()) {
+                Optional<Throwable> again = failure(property, smaller);
+                if (again.isPresent()) {
+                    smallest = smaller;
+                    reason = again.get();
+                    found = true;
+                    break;
+                }
+            }
+        }
+        return new AssertionError(
+                "-Dvacancy.test.seed=" + seed + " -Dvacancy.test.cases=1 fails. Made small: " + smallest.toCase(),
+                reason);
+    }
+
+    private static Optional<Throwable> failure(Consumer<Case> property, Numbers numbers) {
+        try {
+            property.accept(numbers.toCase());
+            return Optional.empty();
+        } catch (RuntimeException | AssertionError failure) {
+            return Optional.of(failure);
+        }
     }
 
     /** One database for all cases, where making one takes long. */

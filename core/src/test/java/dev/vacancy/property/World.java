@@ -5,6 +5,7 @@ import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Engine;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -24,6 +25,7 @@ import java.util.stream.Collectors;
  * @param schemas what the schemas are called
  * @param links the foreign keys
  * @param records for each table its records, by key; each has a value for each link of the table, in the links' order
+ * @param hostile whether the tables have names that statements of ours use themselves
  */
 record World(
         int tables,
@@ -32,7 +34,12 @@ record World(
         Set<Integer> elsewhere,
         Schemas schemas,
         List<Link> links,
-        List<TreeMap<Integer, List<Integer>>> records) {
+        List<TreeMap<Integer, List<Integer>>> records,
+        boolean hostile) {
+    /** Names of tables that statements of ours could take for their own. */
+    private static final List<String> HOSTILE_NAMES =
+            List.of("parent", "k", "p", "f", "vacancy_found", "json_each", "c0", "t1");
+
     /**
      * What the schemas are called.
      *
@@ -113,7 +120,7 @@ record World(
     }
 
     World with(List<TreeMap<Integer, List<Integer>>> others) {
-        return new World(tables, composite, keyless, elsewhere, schemas, links, others);
+        return new World(tables, composite, keyless, elsewhere, schemas, links, others, hostile);
     }
 
     /** The same as far as a database can have it. */
@@ -121,7 +128,7 @@ record World(
         List<Link> possible = links.stream()
                 .map(link -> engine == Engine.MARIADB ? link.on(inMariaDb(link)) : link)
                 .toList();
-        return new World(tables, composite, keyless, elsewhere, names, possible, records);
+        return new World(tables, composite, keyless, elsewhere, names, possible, records, hostile);
     }
 
     /** MariaDB has no SET DEFAULT, and no SET NULL for columns that may not be null. */
@@ -137,7 +144,7 @@ record World(
                 .map(link ->
                         new Link(link.number, link.child, link.parent, link.nullable, link.onDelete, true, List.of()))
                 .toList();
-        return new World(tables, composite, keyless, elsewhere, schemas, plain, records);
+        return new World(tables, composite, keyless, elsewhere, schemas, plain, records, hostile);
     }
 
     List<Link> linksOf(int child) {
@@ -146,7 +153,8 @@ record World(
 
     /** The rules as an application gives them. */
     RuleBook rules() {
-        RuleBook book = RuleBook.bySchema();
+        RuleBook book =
+                RuleBook.bySchema().schemas(schemas.other(), schemas.other().toUpperCase(Locale.ROOT));
         for (Link link : links) {
             String where = name(link.child) + "." + (isPair(link) ? "(" + columns(link) + ")" : columns(link));
             book = link.declared ? book : book.link(where, name(link.parent) + (isToCode(link) ? ".code" : ""));
@@ -203,9 +211,9 @@ record World(
     List<String> orphanQueries() {
         return links.stream()
                 .filter(link -> link.cases.stream().noneMatch(rule -> rule.action == Action.KEEP))
-                .map(link -> "select count(*) from " + name(link.child) + " c where c.f" + link.number
-                        + " is not null and not exists (select 1 from " + name(link.parent) + " p where p."
-                        + (isToCode(link) ? "code" : "id") + " = c.f" + link.number + ")")
+                .map(link -> "select count(*) from " + name(link.child) + " child where child.f" + link.number
+                        + " is not null and not exists (select 1 from " + name(link.parent) + " mother where mother."
+                        + (isToCode(link) ? "code" : "id") + " = child.f" + link.number + ")")
                 .toList();
     }
 
@@ -233,11 +241,15 @@ record World(
 
     /** What a table is called, with its schema in front where that is the other one. */
     String name(int table) {
-        return isElsewhere(table) ? schemas.other() + ".t" + table : "t" + table;
+        return isElsewhere(table) ? schemas.other() + "." + bareName(table) : bareName(table);
     }
 
     private String wholeName(int table) {
-        return isElsewhere(table) || schemas.own().isEmpty() ? name(table) : schemas.own() + ".t" + table;
+        return isElsewhere(table) || schemas.own().isEmpty() ? name(table) : schemas.own() + "." + bareName(table);
+    }
+
+    private String bareName(int table) {
+        return hostile ? HOSTILE_NAMES.get(table) : "t" + table;
     }
 
     private boolean isElsewhere(int table) {

@@ -116,7 +116,8 @@ public final class Database {
         return contents;
     }
 
-    private static List<String> rows(Connection connection, String query) throws SQLException {
+    /** Reads rows as text inside a transaction, values separated by {@code |}. */
+    public static List<String> rows(Connection connection, String query) throws SQLException {
         try (PreparedStatement statement = connection.prepareStatement(query);
                 ResultSet row = statement.executeQuery()) {
             List<String> rows = new ArrayList<>();

@@ -16,10 +16,14 @@ import java.util.UUID;
 import javax.sql.DataSource;
 import org.mariadb.jdbc.MariaDbDataSource;
 
-/** One MariaDB server for all tests, started when the first of them asks and stopped with the virtual machine. */
+/**
+ * One MariaDB server for all tests, started when the first of them asks and stopped with the virtual machine; or one that is
+ * running already, at {@code -Dvacancy.test.mariadb=PORT}, to try another version.
+ */
 final class MariaDbServer {
     private static final String ADMINISTRATOR = "larkmoor";
-    private static final DB RUNNING = start();
+    private static final int PORT = Integer.getInteger("vacancy.test.mariadb", 0);
+    private static final DB RUNNING = PORT > 0 ? null : start();
 
     private MariaDbServer() {}
 
@@ -41,7 +45,8 @@ final class MariaDbServer {
     }
 
     private static String url(String database) {
-        return "jdbc:mariadb://localhost:" + RUNNING.getConfiguration().getPort() + "/" + database;
+        return "jdbc:mariadb://localhost:"
+                + (PORT > 0 ? PORT : RUNNING.getConfiguration().getPort()) + "/" + database;
     }
 
     private static DB start() {

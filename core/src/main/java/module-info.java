@@ -16,6 +16,5 @@ module dev.vacancy.core {
     exports dev.vacancy.rule;
     exports dev.vacancy.criteria;
     exports dev.vacancy.catalog;
-    exports dev.vacancy.dialect;
     exports dev.vacancy.failure;
 }

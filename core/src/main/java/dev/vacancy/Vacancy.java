@@ -1,29 +1,30 @@
 package dev.vacancy;
 
 import dev.vacancy.catalog.Catalog;
-import dev.vacancy.check.Check;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.SelectedRecords;
 import dev.vacancy.criteria.Selection;
-import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
+import dev.vacancy.internal.check.Check;
+import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.running.JoinedTransaction;
+import dev.vacancy.internal.running.OwnTransactions;
+import dev.vacancy.internal.running.Runner;
+import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Planner;
 import dev.vacancy.plan.UnexpectedCountException;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.RulesException;
-import dev.vacancy.run.JoinedTransaction;
 import dev.vacancy.run.Outcome;
-import dev.vacancy.run.OwnTransactions;
-import dev.vacancy.run.Runner;
 import dev.vacancy.run.StalePlanException;
-import dev.vacancy.run.Transactions;
 import java.sql.Connection;
 import java.time.Clock;
 import java.time.ZoneId;
@@ -109,7 +110,7 @@ public final class Vacancy {
         OwnTransactions transactions = OwnTransactions.over(dataSource);
         Dialect dialect = transactions.dialect();
         return transactions.reading(connection -> {
-            Rules known = Rules.of(rules, Catalog.read(connection, dialect, rules.schemas()), clock);
+            Rules known = Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas()), clock);
             known.catalog().requireTables();
             warn(known.catalog());
             Planner planner = new Planner(known, dialect, clock);
@@ -174,8 +175,10 @@ public final class Vacancy {
                     "A deletion needs somebody who asks for it.",
                     "Say who: By.user(name) for a person, By.program(name) for a program.");
         }
-        SelectedRecords selected = selection.in(catalog(), clock);
-        return transactions.reading(connection -> planner.look(connection, selected, by));
+        SelectedRecords.of(selection, catalog(), clock);
+        return transactions
+                .reading(connection -> planner.preview(connection, selection, by))
+                .plan();
     }
 
     /**

@@ -32,9 +32,8 @@ final class CatalogText {
     }
 
     private void add(Table table, List<Link> links) {
-        String marker = rules.active(table)
-                .map(active -> "active where " + active.criteria())
-                .orElse("");
+        String marker =
+                rules.active(table).map(active -> "active where " + active).orElse("");
         lines.add(List.of(table.name(), key(table), marker));
         for (int i = 0; i < links.size(); i++) {
             add(links.get(i), i == links.size() - 1);

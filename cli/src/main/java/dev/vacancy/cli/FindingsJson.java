@@ -11,7 +11,7 @@ final class FindingsJson {
     private FindingsJson() {}
 
     static String of(List<Finding> findings) {
-        return JsonValues.write(
+        return JsonText.write(
                 Map.of("findings", findings.stream().map(FindingsJson::finding).toList()));
     }
 

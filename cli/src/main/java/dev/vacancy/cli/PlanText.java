@@ -8,6 +8,7 @@ import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Sample;
 import dev.vacancy.plan.Skipped;
+import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -47,7 +48,7 @@ final class PlanText {
     private static String whole(RecordContent root) {
         int width =
                 root.values().keySet().stream().mapToInt(String::length).max().orElse(1);
-        return root.values().entrySet().stream()
+        return root.plainValues().entrySet().stream()
                 .map(value ->
                         String.format(Locale.ROOT, "  %-" + width + "s  %s", value.getKey(), shown(value.getValue())))
                 .collect(Collectors.joining(
@@ -57,7 +58,8 @@ final class PlanText {
     }
 
     private static String shown(Object value) {
-        return value == null ? "-" : JsonValues.text(value).replaceAll("\\p{Cntrl}+", " ");
+        String text = value instanceof BigDecimal number ? number.toPlainString() : String.valueOf(value);
+        return value == null ? "-" : text.replaceAll("\\p{Cntrl}+", " ");
     }
 
     private static void addBlocker(Blocker blocker, List<String> lines) {

@@ -1,13 +1,8 @@
 package dev.vacancy.catalog;
 
-import dev.vacancy.dialect.Access;
-import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
-import java.sql.Connection;
-import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Collection;
 import java.util.Collections;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -29,39 +24,21 @@ public final class Catalog {
     private final Map<Table, List<Link>> byParent;
     private final Map<Table, List<Link>> byChild;
 
-    Catalog(List<Table> tables, List<Link> links, Map<Table, Label> labels, Map<Table, Access> access) {
+    /**
+     * Keeps what was read from a database.
+     *
+     * @param tables the tables
+     * @param links the links between them
+     * @param labels what people recognise records by, where it isn't the usual
+     * @param access what the database's user may do, where that has limits
+     */
+    public Catalog(List<Table> tables, List<Link> links, Map<Table, Label> labels, Map<Table, Access> access) {
         this.access = Map.copyOf(access);
         this.tables = List.copyOf(tables);
         this.links = List.copyOf(links);
         this.labels = Map.copyOf(labels);
         this.byParent = this.links.stream().collect(Collectors.groupingBy(Link::parent));
         this.byChild = this.links.stream().collect(Collectors.groupingBy(Link::child));
-    }
-
-    /**
-     * Reads the catalog from the database's metadata: the tables of the connection's own schema, and those of others that
-     * links connect with them.
-     *
-     * @param connection an open connection
-     * @param dialect the dialect of its database
-     * @return the catalog as it is now; later changes of the schema don't show in it
-     * @throws SQLException when the database doesn't answer
-     */
-    public static Catalog read(Connection connection, Dialect dialect) throws SQLException {
-        return read(connection, dialect, List.of());
-    }
-
-    /**
-     * Reads the catalog with the tables of further schemas.
-     *
-     * @param connection an open connection
-     * @param dialect the dialect of its database
-     * @param schemas the further schemas, as the database stores their names
-     * @return the catalog as it is now
-     * @throws SQLException when the database doesn't answer
-     */
-    public static Catalog read(Connection connection, Dialect dialect, Collection<String> schemas) throws SQLException {
-        return new CatalogReader(connection, dialect, schemas).read();
     }
 
     /**

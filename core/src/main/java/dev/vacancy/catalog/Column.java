@@ -1,8 +1,5 @@
 package dev.vacancy.catalog;
 
-import dev.vacancy.dialect.ColumnType;
-import dev.vacancy.dialect.Dialect;
-import java.util.List;
 import java.util.Optional;
 
 /**
@@ -58,40 +55,6 @@ public record Column(
      */
     public boolean holds(Object value) {
         return ColumnValues.holds(type, value);
-    }
-
-    /**
-     * Says this column in a database's own words.
-     *
-     * @param dialect the dialect of the database
-     * @param alias what its table is called
-     * @return its name, quoted, behind the alias
-     */
-    public String in(Dialect dialect, String alias) {
-        return alias + "." + dialect.quote(storedName);
-    }
-
-    /**
-     * Says columns in a database's own words.
-     *
-     * @param dialect the dialect of the database
-     * @param columns the columns
-     * @return their names, quoted
-     */
-    public static List<String> in(Dialect dialect, List<Column> columns) {
-        return columns.stream().map(column -> dialect.quote(column.storedName)).toList();
-    }
-
-    /**
-     * Says columns in a database's own words.
-     *
-     * @param dialect the dialect of the database
-     * @param alias what their table is called
-     * @param columns the columns
-     * @return their names, quoted, each behind the alias
-     */
-    public static List<String> in(Dialect dialect, String alias, List<Column> columns) {
-        return columns.stream().map(column -> column.in(dialect, alias)).toList();
     }
 
     @Override

@@ -1,6 +1,5 @@
 package dev.vacancy.catalog;
 
-import dev.vacancy.dialect.ColumnType;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.nio.ByteBuffer;

@@ -1,10 +1,7 @@
 package dev.vacancy.catalog;
 
-import dev.vacancy.dialect.ColumnType;
-import dev.vacancy.dialect.Dialect;
 import java.util.List;
 import java.util.stream.Collectors;
-import java.util.stream.IntStream;
 
 /**
  * A child's foreign key to its parent.
@@ -85,40 +82,6 @@ public record Link(
             }
         }
         return true;
-    }
-
-    /**
-     * Says the foreign key in a database's own words, the way it is compared with the parent's columns.
-     *
-     * @param dialect the dialect of the database
-     * @param alias what the child's table is called
-     * @return its columns
-     */
-    public List<String> foreignKey(Dialect dialect, String alias) {
-        return IntStream.range(0, childColumns.size())
-                .mapToObj(i -> {
-                    ColumnType own = childColumns.get(i).type();
-                    ColumnType other = parentColumns.get(i).type();
-                    String column = dialect.comparable(childColumns.get(i).in(dialect, alias), own, other);
-                    return dialect.collatedLike(column, own, other);
-                })
-                .toList();
-    }
-
-    /**
-     * Says the columns that the foreign key points to in a database's own words, the way they are compared with it.
-     *
-     * @param dialect the dialect of the database
-     * @param alias what the parent's table is called
-     * @return the columns
-     */
-    public List<String> referenced(Dialect dialect, String alias) {
-        return IntStream.range(0, parentColumns.size())
-                .mapToObj(i -> dialect.comparable(
-                        parentColumns.get(i).in(dialect, alias),
-                        parentColumns.get(i).type(),
-                        childColumns.get(i).type()))
-                .toList();
     }
 
     /**

@@ -5,20 +5,13 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.function.Function;
-import java.util.regex.Pattern;
 import org.apache.commons.text.similarity.LevenshteinDistance;
 
 /** Names between people and the database: how they are shown, found again, and corrected. */
 final class Names {
-    private static final Pattern UPPER = Pattern.compile("[A-Z_][A-Z0-9_$]*");
     private static final LevenshteinDistance DISTANCE = LevenshteinDistance.getDefaultInstance();
 
     private Names() {}
-
-    /** Shows a regular identifier that the database folded to upper case the way people write it. */
-    static String shown(String stored, boolean foldsToUpper) {
-        return foldsToUpper && UPPER.matcher(stored).matches() ? stored.toLowerCase(Locale.ROOT) : stored;
-    }
 
     /** Finds by the exact stored or shown name first, then in any case if that fits one thing only. */
     static <T> Optional<T> find(String given, List<T> things, Function<T, String> stored, Function<T, String> shown) {

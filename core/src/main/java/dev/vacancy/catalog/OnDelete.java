@@ -29,7 +29,13 @@ public enum OnDelete {
         return "ON DELETE " + name().replace('_', ' ');
     }
 
-    static OnDelete fromJdbc(int deleteRule) {
+    /**
+     * Returns the action that JDBC's metadata tells.
+     *
+     * @param deleteRule one of the constants of {@link DatabaseMetaData}
+     * @return the action
+     */
+    public static OnDelete fromJdbc(int deleteRule) {
         return switch (deleteRule) {
             case DatabaseMetaData.importedKeyCascade -> CASCADE;
             case DatabaseMetaData.importedKeySetNull -> SET_NULL;

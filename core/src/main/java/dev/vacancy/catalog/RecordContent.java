@@ -1,7 +1,10 @@
 package dev.vacancy.catalog;
 
+import java.nio.ByteBuffer;
+import java.util.Base64;
 import java.util.Collections;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -31,5 +34,32 @@ public record RecordContent(Table table, Key key, Optional<String> label, Map<St
      */
     public Object get(String column) {
         return values.get(table.column(column).name());
+    }
+
+    /**
+     * Returns the values as JSON has them (RFC 8259): text, numbers, booleans, lists and nulls. Dates and times are text as in
+     * ISO 8601, binary is base64 (RFC 4648, section 4).
+     *
+     * @return the values by column
+     */
+    public Map<String, Object> plainValues() {
+        Map<String, Object> plain = new LinkedHashMap<>();
+        values.forEach((name, value) -> plain.put(name, plain(value)));
+        return Collections.unmodifiableMap(plain);
+    }
+
+    private static Object plain(Object value) {
+        if (value == null || value instanceof Number || value instanceof Boolean) {
+            return value;
+        }
+        if (value instanceof ByteBuffer buffer) {
+            byte[] bytes = new byte[buffer.remaining()];
+            buffer.duplicate().get(bytes);
+            return Base64.getEncoder().encodeToString(bytes);
+        }
+        if (value instanceof List<?> list) {
+            return list.stream().map(RecordContent::plain).toList();
+        }
+        return value.toString();
     }
 }

@@ -1,6 +1,5 @@
 package dev.vacancy.catalog;
 
-import dev.vacancy.dialect.Dialect;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.util.List;
@@ -120,16 +119,6 @@ public record Table(
      */
     public boolean isComparable(Column column, Object value) {
         return ColumnValues.fractionDigits(value) <= column.type().finest();
-    }
-
-    /**
-     * Says this table in a database's own words.
-     *
-     * @param dialect the dialect of the database
-     * @return schema and name, quoted
-     */
-    public String in(Dialect dialect) {
-        return dialect.quote(schema.isEmpty() ? dialect.onlySchema() : schema) + "." + dialect.quote(storedName);
     }
 
     /** Two tables are the same when schema and stored name are. */

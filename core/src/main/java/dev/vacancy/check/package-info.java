@@ -1,2 +1,2 @@
-/** What is wrong or risky in schema and rules? */
+/** What is wrong or risky in schema and rules? The findings of a check. */
 package dev.vacancy.check;

@@ -24,7 +24,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria equalTo(Object value) {
-        return compares(Condition.Comparison.EQUAL, value);
+        return compares(Comparison.EQUAL, value);
     }
 
     /**
@@ -34,7 +34,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria notEqualTo(Object value) {
-        return compares(Condition.Comparison.NOT_EQUAL, value);
+        return compares(Comparison.NOT_EQUAL, value);
     }
 
     /**
@@ -44,7 +44,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria lessThan(Object value) {
-        return compares(Condition.Comparison.LESS, value);
+        return compares(Comparison.LESS, value);
     }
 
     /**
@@ -54,7 +54,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria atMost(Object value) {
-        return compares(Condition.Comparison.AT_MOST, value);
+        return compares(Comparison.AT_MOST, value);
     }
 
     /**
@@ -64,7 +64,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria greaterThan(Object value) {
-        return compares(Condition.Comparison.GREATER, value);
+        return compares(Comparison.GREATER, value);
     }
 
     /**
@@ -74,7 +74,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria atLeast(Object value) {
-        return compares(Condition.Comparison.AT_LEAST, value);
+        return compares(Comparison.AT_LEAST, value);
     }
 
     /**
@@ -126,7 +126,7 @@ public final class ColumnCriteria {
         return isNull().not();
     }
 
-    private Criteria compares(Condition.Comparison comparison, Object value) {
+    private Criteria compares(Comparison comparison, Object value) {
         if (value == null) {
             throw new InvalidRequestException(
                     FailureCode.MISSING_VALUE,

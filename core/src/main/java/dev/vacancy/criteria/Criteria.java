@@ -1,10 +1,7 @@
 package dev.vacancy.criteria;
 
-import dev.vacancy.catalog.Catalog;
-import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
-import java.time.Clock;
 import java.util.ArrayDeque;
 import java.util.Deque;
 import java.util.List;
@@ -31,7 +28,7 @@ public sealed interface Criteria {
      * @param comparison how
      * @param value the value: of the column's type, or as text, or a {@link Moment}
      */
-    record Compares(String column, Condition.Comparison comparison, Object value) implements Criteria {
+    record Compares(String column, Comparison comparison, Object value) implements Criteria {
         @Override
         public String toString() {
             return column + " " + comparison.sql() + " " + literal(value);
@@ -212,18 +209,5 @@ public sealed interface Criteria {
      */
     default Criteria not() {
         return new Not(this);
-    }
-
-    /**
-     * Finds the columns and turns the values into their types.
-     *
-     * @param table the table whose records are picked
-     * @param catalog what the database holds
-     * @param clock tells the moment that relative times are told from
-     * @return the condition
-     * @throws InvalidRequestException when a column is unknown, a value has another type, or everything would be picked
-     */
-    default Condition on(Table table, Catalog catalog, Clock clock) {
-        return new Resolution(catalog, clock).resolve(this, table);
     }
 }

@@ -180,24 +180,24 @@ final class CriteriaText {
         throw refused(node, "is no condition on a column");
     }
 
-    private Condition.Comparison comparison(ComparisonOperator node) {
+    private Comparison comparison(ComparisonOperator node) {
         if (node instanceof EqualsTo) {
-            return Condition.Comparison.EQUAL;
+            return Comparison.EQUAL;
         }
         if (node instanceof NotEqualsTo) {
-            return Condition.Comparison.NOT_EQUAL;
+            return Comparison.NOT_EQUAL;
         }
         if (node instanceof MinorThan) {
-            return Condition.Comparison.LESS;
+            return Comparison.LESS;
         }
         if (node instanceof MinorThanEquals) {
-            return Condition.Comparison.AT_MOST;
+            return Comparison.AT_MOST;
         }
         if (node instanceof GreaterThan) {
-            return Condition.Comparison.GREATER;
+            return Comparison.GREATER;
         }
         if (node instanceof GreaterThanEquals) {
-            return Condition.Comparison.AT_LEAST;
+            return Comparison.AT_LEAST;
         }
         throw refused(node, "is no comparison that is known here");
     }

@@ -93,8 +93,14 @@ public record Moment(Start start, long amount, ChronoUnit unit) {
         return new Moment(start, parts.group(2).equals("-") ? -amount : amount, unit);
     }
 
-    /** Days and longer are counted by the calendar, hours on the time line: one is an hour when the clocks change too. */
-    ZonedDateTime at(Clock clock) {
+    /**
+     * Tells which moment is meant. Days and longer are counted by the calendar, hours on the time line: one is an hour when
+     * the clocks change too.
+     *
+     * @param clock tells what now is, and what today is
+     * @return the moment
+     */
+    public ZonedDateTime at(Clock clock) {
         ZonedDateTime now = ZonedDateTime.now(clock);
         ZonedDateTime from = start == Start.TODAY ? now.toLocalDate().atStartOfDay(clock.getZone()) : now;
         return from.plus(amount, unit);

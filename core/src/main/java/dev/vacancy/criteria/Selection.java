@@ -1,19 +1,16 @@
 package dev.vacancy.criteria;
 
-import dev.vacancy.catalog.Catalog;
-import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
-import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
-import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.OptionalLong;
 
 /**
@@ -35,23 +32,25 @@ import java.util.OptionalLong;
  */
 public final class Selection {
     private final String table;
-    private final Pick pick;
+    private final List<KeyGiven> keys;
+    private final Optional<Criteria> criteria;
     private final OptionalLong expected;
     private final Map<String, KeyGiven> newParents;
     private final boolean skipBlocked;
 
     private Selection(
-            String table, Pick pick, OptionalLong expected, Map<String, KeyGiven> newParents, boolean skipBlocked) {
+            String table,
+            List<KeyGiven> keys,
+            Optional<Criteria> criteria,
+            OptionalLong expected,
+            Map<String, KeyGiven> newParents,
+            boolean skipBlocked) {
         this.table = table;
-        this.pick = pick;
+        this.keys = List.copyOf(keys);
+        this.criteria = criteria;
         this.expected = expected;
-        this.newParents = newParents;
+        this.newParents = Collections.unmodifiableMap(new LinkedHashMap<>(newParents));
         this.skipBlocked = skipBlocked;
-    }
-
-    /** What picks the records, before the catalog is known. */
-    private interface Pick {
-        SelectedRecords.Picked in(Table table, Catalog catalog, Clock clock);
     }
 
     /**
@@ -77,7 +76,7 @@ public final class Selection {
                     "A selection can't be expected to match " + records + " records.",
                     "Expect 0 or more.");
         }
-        return new Selection(table, pick, OptionalLong.of(records), newParents, skipBlocked);
+        return new Selection(table, keys, criteria, OptionalLong.of(records), newParents, skipBlocked);
     }
 
     /**
@@ -87,7 +86,7 @@ public final class Selection {
      * @return the selection
      */
     public Selection skippingBlocked() {
-        return new Selection(table, pick, expected, newParents, true);
+        return new Selection(table, keys, criteria, expected, newParents, true);
     }
 
     /**
@@ -104,27 +103,61 @@ public final class Selection {
                 newParent.length == 1 && newParent[0] instanceof KeyGiven given
                         ? given
                         : new KeyGiven.InOrder(Arrays.asList(newParent)));
-        return new Selection(table, pick, expected, all, skipBlocked);
+        return new Selection(table, keys, criteria, expected, all, skipBlocked);
     }
 
     /**
-     * Finds the table, and turns keys, columns and values into its types. A key that was given twice counts once.
+     * Returns the table's name.
      *
-     * @param catalog what the database holds
-     * @param clock tells the moment that relative times are told from
-     * @return the selection in terms of the catalog
-     * @throws InvalidRequestException when the table is unknown or has no key, a key has another shape or type, or a
-     *     criteria names what isn't there or would pick everything
+     * @return the name as it was given
      */
-    public SelectedRecords in(Catalog catalog, Clock clock) {
-        Table found = catalog.table(table);
-        found.requireIdentity();
-        Map<Link, Key> heirs = new LinkedHashMap<>();
-        newParents.forEach((where, key) -> {
-            Link link = catalog.link(where);
-            heirs.put(link, key.resolve(link.parent()));
-        });
-        return new SelectedRecords(found, pick.in(found, catalog, clock), expected, heirs, skipBlocked);
+    public String table() {
+        return table;
+    }
+
+    /**
+     * Returns the keys that were given.
+     *
+     * @return the keys in their order, one given twice among them; none if a criteria picks the records
+     */
+    public List<KeyGiven> keys() {
+        return keys;
+    }
+
+    /**
+     * Returns what picks the records, if they aren't given by key.
+     *
+     * @return the criteria, or empty
+     */
+    public Optional<Criteria> criteria() {
+        return criteria;
+    }
+
+    /**
+     * Returns how many records have to be found.
+     *
+     * @return the number, or empty if any number will do
+     */
+    public OptionalLong expected() {
+        return expected;
+    }
+
+    /**
+     * Returns who takes over children.
+     *
+     * @return keys of new parents by where the foreign key stands
+     */
+    public Map<String, KeyGiven> newParents() {
+        return newParents;
+    }
+
+    /**
+     * Tells whether blocked records are left out.
+     *
+     * @return false if a blocked record forbids the whole deletion
+     */
+    public boolean isSkippingBlocked() {
+        return skipBlocked;
     }
 
     /**
@@ -146,7 +179,7 @@ public final class Selection {
          * @return the selection
          */
         public Selection key(Object... values) {
-            return selecting(List.of(given(values)));
+            return selecting(List.of(given(values)), Optional.empty());
         }
 
         /**
@@ -160,7 +193,7 @@ public final class Selection {
             for (Object key : keys) {
                 given.add(given(key));
             }
-            return selecting(given);
+            return selecting(given, Optional.empty());
         }
 
         /**
@@ -177,18 +210,11 @@ public final class Selection {
                         "No criteria was given for the records of " + table + "; that never means all of them.",
                         "Say what the records must have in common.");
             }
-            return selecting((found, catalog, clock) ->
-                    new SelectedRecords.ByCriteria(criteria, criteria.on(found, catalog, clock)));
+            return selecting(List.of(), Optional.of(criteria));
         }
 
-        private Selection selecting(List<KeyGiven> keys) {
-            List<KeyGiven> given = List.copyOf(keys);
-            return selecting((found, catalog, clock) -> new SelectedRecords.ByKey(
-                    given.stream().map(key -> key.resolve(found)).distinct().toList()));
-        }
-
-        private Selection selecting(Pick pick) {
-            return new Selection(table, pick, OptionalLong.empty(), Map.of(), false);
+        private Selection selecting(List<KeyGiven> keys, Optional<Criteria> criteria) {
+            return new Selection(table, keys, criteria, OptionalLong.empty(), Map.of(), false);
         }
 
         /** A single map or key given as one is what it is, whatever type the caller's variable has. */

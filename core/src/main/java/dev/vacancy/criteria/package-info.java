@@ -1,2 +1,2 @@
-/** Which records? What a user asked to delete, and the conditions that pick records. */
+/** Which records? What a user asked to delete, in the user's words. */
 package dev.vacancy.criteria;

@@ -14,7 +14,15 @@ public final class UnexpectedCountException extends InvalidRequestException {
     private final long expected;
     private final long found;
 
-    UnexpectedCountException(String table, long expected, long found, String notFound) {
+    /**
+     * Says that a selection matches other records than its caller counted on.
+     *
+     * @param table the table
+     * @param expected how many records were expected
+     * @param found how many there are
+     * @param notFound what to add about keys that no record has, or empty
+     */
+    public UnexpectedCountException(String table, long expected, long found, String notFound) {
         super(
                 FailureCode.UNEXPECTED_COUNT,
                 "The selection was expected to match " + expected + " of " + table + ", but matches " + found + notFound

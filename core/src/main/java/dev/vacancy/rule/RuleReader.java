@@ -11,6 +11,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.rule.RuleBook.DriftingPlace;
 import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;
@@ -38,7 +39,7 @@ final class RuleReader {
     private final List<RuleProblem> problems = new ArrayList<>();
     private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
     private final Map<Link, String> origins = new LinkedHashMap<>();
-    private final Map<Table, Rules.Active> active = new LinkedHashMap<>();
+    private final Map<Table, Criteria> active = new LinkedHashMap<>();
     private final Set<Table> driftingTables = new LinkedHashSet<>();
     private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
 
@@ -96,13 +97,14 @@ final class RuleReader {
     private void read(MarkerOfTable given) {
         Table table = catalog.table(given.table());
         Criteria criteria = given.marker().active(table);
-        if (active.put(table, new Rules.Active(criteria, criteria.on(table, catalog, clock))) != null) {
+        Resolution.of(criteria, table, catalog, clock);
+        if (active.put(table, criteria) != null) {
             problem(given.origin(), "there are two markers of " + table.name() + ".", "Leave one of them out.");
         }
     }
 
     /** Which records of a marked table are active. */
-    Map<Table, Rules.Active> active() {
+    Map<Table, Criteria> active() {
         return active;
     }
 
@@ -149,7 +151,7 @@ final class RuleReader {
     }
 
     private LinkRule checked(Clause clause, Link link) {
-        clause.criteria().ifPresent(criteria -> criteria.on(link.child(), catalog, clock));
+        clause.criteria().ifPresent(criteria -> Resolution.of(criteria, link.child(), catalog, clock));
         if (clause.rule() == Rule.KEEP && link.declared()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,

@@ -3,7 +3,6 @@ package dev.vacancy.rule;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Condition;
 import dev.vacancy.criteria.Criteria;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -22,23 +21,15 @@ import java.util.Set;
 public final class Rules {
     private final Catalog catalog;
     private final Map<Link, List<LinkRule>> byLink;
-    private final Map<Table, Active> active;
+    private final Map<Table, Criteria> active;
     private final Drift drift;
 
-    private Rules(Catalog catalog, Map<Link, List<LinkRule>> byLink, Map<Table, Active> active, Drift drift) {
+    private Rules(Catalog catalog, Map<Link, List<LinkRule>> byLink, Map<Table, Criteria> active, Drift drift) {
         this.drift = drift;
         this.catalog = catalog;
         this.byLink = byLink;
         this.active = active;
     }
-
-    /**
-     * Which records of a table are active.
-     *
-     * @param criteria what picks them, by names
-     * @param condition the same in terms of the catalog
-     */
-    public record Active(Criteria criteria, Condition condition) {}
 
     /**
      * Takes the rules of a book, and for all else those that the schema itself states: ON DELETE CASCADE cascades, SET
@@ -113,35 +104,12 @@ public final class Rules {
     }
 
     /**
-     * Returns the clauses on a link as they apply at a moment, each without the children that an earlier one decides
-     * for.
-     *
-     * @param link a link of {@link #catalog()}
-     * @param clock tells the moment
-     * @return at least one, in their order
-     */
-    public List<LinkCase> casesOf(Link link, Clock clock) {
-        List<LinkCase> cases = new ArrayList<>();
-        List<Condition> earlier = new ArrayList<>();
-        for (LinkRule rule : of(link)) {
-            List<Condition> parts = new ArrayList<>(earlier);
-            Optional<Condition> own = rule.criteria().map(criteria -> criteria.on(link.child(), catalog, clock));
-            own.ifPresent(condition -> {
-                parts.add(0, condition);
-                earlier.add(new Condition.Except(condition));
-            });
-            cases.add(new LinkCase(rule, parts.isEmpty() ? Optional.empty() : Optional.of(new Condition.AllOf(parts))));
-        }
-        return cases;
-    }
-
-    /**
      * Tells which records of a table are active.
      *
      * @param table a table of {@link #catalog()}
      * @return what picks them; nothing if the table has no marker, so that all of them are
      */
-    public Optional<Active> active(Table table) {
+    public Optional<Criteria> active(Table table) {
         return Optional.ofNullable(active.get(table));
     }
 
@@ -185,5 +153,14 @@ public final class Rules {
      */
     public boolean mayCascade(Link link) {
         return of(link).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE);
+    }
+
+    /**
+     * Returns the catalog and its rules in plain records of text, for a mapper to JSON or for a page.
+     *
+     * @return the same in words
+     */
+    public RulesView view() {
+        return RulesView.of(this);
     }
 }

@@ -17,7 +17,16 @@ public final class NotAsPlannedException extends VacancyException {
         addDetail("table", table);
     }
 
-    static NotAsPlannedException kept(String attempt, String table, long count, long kept) {
+    /**
+     * Says that the database kept records that it was told to change.
+     *
+     * @param attempt what was tried, such as {@code delete from hive}
+     * @param table the table
+     * @param count how many records it was about
+     * @param kept how many of them are as they were
+     * @return the exception
+     */
+    public static NotAsPlannedException kept(String attempt, String table, long count, long kept) {
         return new NotAsPlannedException(
                 "The database was told to " + attempt + ", " + count + " records, and left " + kept
                         + " of them as they were, without an error.",
@@ -26,7 +35,15 @@ public final class NotAsPlannedException extends VacancyException {
                 table);
     }
 
-    static NotAsPlannedException more(String table, long count, long changed) {
+    /**
+     * Says that the database deleted more than it was told to.
+     *
+     * @param table the table
+     * @param count how many records the plan has
+     * @param changed how many are gone
+     * @return the exception
+     */
+    public static NotAsPlannedException more(String table, long count, long changed) {
         return new NotAsPlannedException(
                 "The database deleted " + changed + " records of " + table + " where the plan has " + count + ".",
                 "Nothing was changed. Look for row-level security that hides records of " + table

@@ -57,4 +57,13 @@ public record Outcome(
     public long total() {
         return counts.values().stream().mapToLong(Long::longValue).sum();
     }
+
+    /**
+     * Returns the outcome in plain records of text and numbers, for a mapper to JSON or for a page.
+     *
+     * @return the same without the catalog behind it
+     */
+    public OutcomeView view() {
+        return OutcomeView.of(this);
+    }
 }

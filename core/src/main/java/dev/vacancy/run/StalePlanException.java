@@ -15,7 +15,12 @@ public final class StalePlanException extends VacancyException {
 
     private final transient List<String> differences;
 
-    StalePlanException(List<String> differences) {
+    /**
+     * Says that a plan is out of date.
+     *
+     * @param differences what is different now, at least one
+     */
+    public StalePlanException(List<String> differences) {
         super(
                 FailureCode.STALE_PLAN,
                 "The records changed since the plan was approved: " + String.join(", ", differences) + ".",

@@ -1,2 +1,2 @@
-/** How is an approved plan carried out? Transactions, locks, and what happened in the end. */
+/** What came of a run, and why one can come to nothing. */
 package dev.vacancy.run;

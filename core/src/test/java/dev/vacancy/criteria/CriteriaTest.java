@@ -5,12 +5,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.catalog.Catalog;
-import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.dialect.Dialect;
-import dev.vacancy.dialect.Fragment;
-import dev.vacancy.dialect.Statements;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -292,11 +293,11 @@ class CriteriaTest {
     private static List<Integer> picked(Database database, String name, Criteria criteria) {
         try (Connection connection = database.connect()) {
             Dialect dialect = Dialect.of(connection);
-            Catalog catalog = Catalog.read(connection, dialect);
+            Catalog catalog = CatalogReader.read(connection, dialect, List.of());
             Table table = catalog.table(name);
-            List<Fragment> where = criteria.on(table, catalog, JUNE).alternatives(dialect);
-            List<String> identity = Column.in(dialect, Statements.alias(), table.identity());
-            Fragment from = dialect.from(table.in(dialect), Statements.alias(), identity, where);
+            List<Fragment> where = Resolution.of(criteria, table, catalog, JUNE).alternatives(dialect);
+            List<String> identity = dialect.names(Statements.alias(), table.identity());
+            Fragment from = dialect.from(dialect.name(table), Statements.alias(), identity, where);
             Fragment query = Statements.inOrder(Statements.select(identity, from), identity);
             List<Integer> picked = new ArrayList<>();
             try (PreparedStatement statement = query.prepare(connection);

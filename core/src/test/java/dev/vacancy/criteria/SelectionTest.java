@@ -41,7 +41,6 @@ class SelectionTest {
 
         assertThat(plan.isEmpty()).isTrue();
         assertThat(plan.counts()).isEmpty();
-        assertThat(plan.steps()).isEmpty();
     }
 
     @OnEveryEngine

@@ -9,6 +9,8 @@ import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BlockedException;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.planning.Planned;
+import dev.vacancy.internal.planning.Step;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -16,6 +18,7 @@ import dev.vacancy.testing.OnEveryEngine;
 import dev.vacancy.testing.OnEveryEngineButMariaDb;
 import dev.vacancy.testing.OnEveryEngineButSqlite;
 import dev.vacancy.testing.Schemas;
+import dev.vacancy.testing.Steps;
 import java.util.List;
 
 /** What a plan says about schemas of all ordinary shapes, and that what it says is what then happens. */
@@ -83,7 +86,7 @@ class PlanTest {
                     .extracting(Blocker.Child::text)
                     .containsExactly("hive 1 → inspection 2 → honey_batch LM-1");
         });
-        assertThat(plan.steps()).isEmpty();
+        assertThat(Steps.of(database, Selection.of("hive").key(1)).steps()).isEmpty();
         assertThatThrownBy(() -> Approval.of(plan))
                 .isInstanceOf(BlockedException.class)
                 .hasMessageContaining("hive 1 → inspection 2 → honey_batch LM-1");
@@ -280,9 +283,9 @@ class PlanTest {
                         "insert into queen values (1, 1), (2, 2)",
                         "update hive set queen_id = hive_id");
 
-        Plan plan = plan(database, Selection.of("hive").key(1));
+        Planned planned = Steps.of(database, Selection.of("hive").key(1));
 
-        assertThat(plan.steps())
+        assertThat(planned.steps())
                 .hasOnlyElementsOfTypes(Step.Loosen.class, Step.Delete.class)
                 // SQLite puts off its checks, and has nothing to empty first.
                 .hasSize(engine == Engine.SQLITE ? 2 : 3);

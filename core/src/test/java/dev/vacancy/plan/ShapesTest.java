@@ -8,12 +8,15 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.planning.Planned;
+import dev.vacancy.internal.planning.Step;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import dev.vacancy.testing.Steps;
 import java.util.Map;
 import java.util.StringJoiner;
 import org.junit.jupiter.api.Test;
@@ -121,10 +124,10 @@ class ShapesTest {
         Database database =
                 circleOfTwo(engine, "on delete cascade" + (engine == Engine.POSTGRESQL ? " deferrable" : ""));
 
-        Plan plan = plan(database, Selection.of("hive").key(1));
+        Planned planned = Steps.of(database, Selection.of("hive").key(1));
 
-        assertThat(plan.isDeferring()).isTrue();
-        assertThat(plan.steps()).hasOnlyElementsOfType(Step.Delete.class);
+        assertThat(planned.deferring()).isTrue();
+        assertThat(planned.steps()).hasOnlyElementsOfType(Step.Delete.class);
         assertThat(run(database, Selection.of("hive").key(1))).containsOnly(entry("hive", 1L), entry("queen", 1L));
         assertThat(database.count("hive")).isZero();
     }
@@ -155,7 +158,6 @@ class ShapesTest {
 
         Outcome outcome = vacancy.run(Approval.of(plan));
 
-        assertThat(plan.isDeferring()).isTrue();
         assertThat(outcome.counts())
                 .containsOnly(entry("hive", 2L), entry("apiary", 1L), entry("keeper", 1L), entry("visit", 1L));
         assertThat(database.rows("select hive_id from hive")).containsExactly("3");

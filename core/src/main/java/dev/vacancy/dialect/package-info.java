@@ -1,5 +1,0 @@
-/**
- * How does this database say it? The only package that names a database, and the only one that holds SQL. A further
- * database is one more class that implements {@link dev.vacancy.dialect.Dialect}.
- */
-package dev.vacancy.dialect;

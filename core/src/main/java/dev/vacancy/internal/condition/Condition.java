@@ -1,0 +1,274 @@
+package dev.vacancy.internal.condition;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.criteria.Comparison;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.KeySet;
+import dev.vacancy.internal.dialect.Statements;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A condition on the records of one table, in terms of the catalog: it names columns that are there and holds values of
+ * their types. Both reach the database as quoted names and bound values only.
+ *
+ * @since 0.1
+ */
+public sealed interface Condition {
+    /**
+     * Picks the records whose columns hold one of the given keys. A null in a column picks nothing.
+     *
+     * @param columns the columns, at least one
+     * @param keys the keys, each with one value for each column
+     */
+    record Among(List<Column> columns, List<List<Object>> keys) implements Condition {
+        /** Keeps its own copies of the lists. */
+        public Among {
+            columns = List.copyOf(columns);
+            keys = List.copyOf(keys);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return keys.isEmpty()
+                    ? Fragment.of("1 = 0")
+                    : dialect.among(
+                            dialect.names(alias, columns),
+                            new KeySet(columns.stream().map(Column::type).toList(), keys));
+        }
+    }
+
+    /**
+     * Picks the children on a link whose foreign key holds one of the given references. A null in it picks nothing.
+     *
+     * @param link a link whose foreign keys are compared by value
+     * @param references what the foreign keys may hold, each with one value for each column, of the parent's types
+     */
+    record Referring(Link link, List<List<Object>> references) implements Condition {
+        /** Keeps its own copy of the list. */
+        public Referring {
+            references = List.copyOf(references);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            List<ColumnType> types =
+                    link.parentColumns().stream().map(Column::type).toList();
+            return references.isEmpty()
+                    ? Fragment.of("1 = 0")
+                    : dialect.among(dialect.foreignKey(alias, link), new KeySet(types, references));
+        }
+    }
+
+    /**
+     * Picks by comparing a column with a value. A null in the column picks nothing.
+     *
+     * @param column the column
+     * @param comparison how
+     * @param value a value of the column's type
+     */
+    record Compares(Column column, Comparison comparison, Object value) implements Condition {
+        /** Whether a record can have this value at all, exactly. */
+        boolean isPossible() {
+            return column.holds(value);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return dialect.compared(dialect.name(alias, column), column.type(), comparison.sql(), value);
+        }
+    }
+
+    /**
+     * Picks the records whose column holds what a value means, in whatever spelling.
+     *
+     * @param column the column
+     * @param value a value of the column's type
+     */
+    record Means(Column column, Object value) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            String comparand = dialect.comparand(column.type(), dialect.name(alias, column));
+            return dialect.value(column.type(), value).between(comparand + " = ", "");
+        }
+    }
+
+    /**
+     * Picks the records whose column has one of several values. A null in the column picks nothing.
+     *
+     * @param column the column
+     * @param values values of the column's type, at least one
+     */
+    record OneOf(Column column, List<Object> values) implements Condition {
+        /** Keeps its own copy of the list. */
+        public OneOf {
+            values = List.copyOf(values);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return dialect.oneOf(dialect.name(alias, column), column.type(), values);
+        }
+    }
+
+    /**
+     * Picks by a pattern of SQL's LIKE: {@code %} for any text, {@code _} for any character.
+     *
+     * @param column the column
+     * @param pattern the pattern; no character in it escapes another
+     */
+    record Like(Column column, String pattern) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return dialect.like(dialect.name(alias, column), pattern);
+        }
+    }
+
+    /**
+     * Picks the records whose column is null.
+     *
+     * @param column the column
+     */
+    record IsNull(Column column) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return Fragment.of(dialect.name(alias, column) + " is null");
+        }
+    }
+
+    /**
+     * Picks the records whose parent on a link meets a condition. A record without that parent isn't picked. Which record is
+     * the parent is decided by the comparison that the database's own foreign key makes.
+     *
+     * @param link the link from the records to their parents
+     * @param condition a condition on the parents
+     */
+    record OfParent(Link link, Condition condition) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            String inside = Statements.aliasInside(alias);
+            Fragment parents = condition
+                    .in(dialect, inside)
+                    .between(dialect.name(link.parent()) + " as " + inside + " where ", "");
+            return dialect.among(
+                    dialect.foreignKey(alias, link),
+                    "select ",
+                    dialect.referenced(inside, link),
+                    parents.between(" from ", ""));
+        }
+    }
+
+    /**
+     * Picks the records that meet at least one of the conditions.
+     *
+     * @param parts at least one
+     */
+    record AnyOf(List<Condition> parts) implements Condition {
+        /** Keeps its own copy of the list. */
+        public AnyOf {
+            parts = List.copyOf(parts);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return Fragment.joinAll(" or ", all(parts, dialect, alias));
+        }
+    }
+
+    /**
+     * Picks the records that meet all of the conditions.
+     *
+     * @param parts at least one
+     */
+    record AllOf(List<Condition> parts) implements Condition {
+        /** Keeps its own copy of the list. */
+        public AllOf {
+            parts = List.copyOf(parts);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return Fragment.joinAll(" and ", all(parts, dialect, alias));
+        }
+    }
+
+    /**
+     * Picks the records for which another condition is false, those for which it is unknown not among them: SQL's NOT.
+     *
+     * @param part what must be false
+     */
+    record Not(Condition part) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return part instanceof OneOf oneOf
+                    ? dialect.noneOf(dialect.name(alias, oneOf.column), oneOf.column.type(), oneOf.values)
+                    : part.in(dialect, alias).between("not (", ")");
+        }
+    }
+
+    /**
+     * Picks the records that another condition doesn't pick, those for which it is unknown among them.
+     *
+     * @param part what not to pick
+     */
+    record Except(Condition part) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            // H2 can't parse IS NOT TRUE behind every condition.
+            return part.in(dialect, alias).between("case when ", " then 1 else 0 end = 0");
+        }
+    }
+
+    /**
+     * Picks what one of several conditions picks.
+     *
+     * @param parts the conditions
+     * @return the condition, none if there are no parts
+     */
+    static Optional<Condition> anyOf(List<Condition> parts) {
+        return parts.size() > 1 ? Optional.of(new AnyOf(parts)) : parts.stream().findFirst();
+    }
+
+    /**
+     * Returns what picks the records for which this condition is false; those for which it is unknown are picked by
+     * neither.
+     *
+     * @return the contrary
+     */
+    default Condition contrary() {
+        if (this instanceof Compares compares) {
+            return new Compares(compares.column(), compares.comparison().contrary(), compares.value());
+        }
+        if (this instanceof OfParent parent) {
+            return new OfParent(parent.link(), parent.condition().contrary());
+        }
+        return this instanceof Not not ? not.part() : new Not(this);
+    }
+
+    /**
+     * Says this condition in a database's own words, as alternatives: a record that meets one of them is picked.
+     *
+     * @param dialect the dialect of the database
+     * @return conditions with their bound values on the table that a statement is about
+     */
+    default List<Fragment> alternatives(Dialect dialect) {
+        List<Condition> parts = this instanceof AnyOf any ? any.parts() : List.of(this);
+        return all(parts, dialect, Statements.alias());
+    }
+
+    /**
+     * Says this condition in a database's own words.
+     *
+     * @param dialect the dialect of the database
+     * @param alias what the table is called whose records it picks
+     * @return a condition with its bound values
+     */
+    Fragment in(Dialect dialect, String alias);
+
+    private static List<Fragment> all(List<Condition> parts, Dialect dialect, String alias) {
+        return parts.stream().map(part -> part.in(dialect, alias)).toList();
+    }
+}

@@ -1,0 +1,215 @@
+package dev.vacancy.internal.dialect;
+
+import dev.vacancy.catalog.ColumnType;
+import java.sql.Connection;
+import java.sql.DatabaseMetaData;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Types;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.OptionalInt;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+
+/**
+ * H2, version 2.3 and later. A connection's own limit for locks, two seconds unless its URL says otherwise, is a short
+ * wait already.
+ */
+final class H2Dialect implements Dialect {
+    private static final int LOCK_TIMEOUT = 50200;
+    private static final int DEADLOCK = 40001;
+    private static final int CONCURRENT_UPDATE = 90131;
+    private static final int DEEPEST_RECURSION = 10_000;
+
+    /** Beyond this many keys the time for an array, which grows with its square, is more than that for a table. */
+    private static final int MOST_IN_ARRAY = 2_000;
+
+    @Override
+    public String name() {
+        return "H2";
+    }
+
+    @Override
+    public Version oldest() {
+        return new Version(2, 3);
+    }
+
+    @Override
+    public boolean speaks(DatabaseMetaData database) throws SQLException {
+        return "H2".equals(database.getDatabaseProductName());
+    }
+
+    @Override
+    public boolean isSystemSchema(String schema) {
+        return "INFORMATION_SCHEMA".equalsIgnoreCase(schema);
+    }
+
+    @Override
+    public boolean checksRowByRow() {
+        return true;
+    }
+
+    /** The level belongs to the session here. */
+    @Override
+    public OptionalInt isolation(boolean writing) {
+        return OptionalInt.of(writing ? Connection.TRANSACTION_READ_COMMITTED : Connection.TRANSACTION_REPEATABLE_READ);
+    }
+
+    /** Above read committed the database's own check of foreign keys looks at the snapshot too. */
+    @Override
+    public boolean overlooksChildren(int isolation, boolean declared) {
+        return isolation > Connection.TRANSACTION_READ_COMMITTED;
+    }
+
+    @Override
+    public List<Setting> settings(Duration longestLockWait) {
+        return List.of(new Setting("select lock_timeout()", "set lock_timeout ", longestLockWait.toMillis(), true));
+    }
+
+    @Override
+    public List<Setting> settingsInside(Duration longestLockWait) {
+        return settings(longestLockWait);
+    }
+
+    /** A recursive query keeps going round a circle of records; this bounds it. */
+    @Override
+    public OptionalInt deepestRecursion() {
+        return OptionalInt.of(DEEPEST_RECURSION);
+    }
+
+    @Override
+    public boolean isLockFailure(SQLException failure) {
+        int code = failure.getErrorCode();
+        return code == LOCK_TIMEOUT || code == DEADLOCK || code == CONCURRENT_UPDATE;
+    }
+
+    @Override
+    public ColumnTypes columnTypes(Connection connection) {
+        return (schema, table, column, told) -> told.castAs(withItsLength(told));
+    }
+
+    /** A type without its length or its fraction is one of another length: NUMERIC alone has no digits behind the point. */
+    private static String withItsLength(ColumnType type) {
+        String name = type.name();
+        String plain = name.toUpperCase(Locale.ROOT);
+        if (plain.startsWith("INTERVAL")) {
+            return interval(plain, type.size(), type.scale());
+        }
+        return switch (plain) {
+            case "CHARACTER", "CHARACTER VARYING", "VARCHAR_IGNORECASE", "BINARY", "BINARY VARYING", "DECFLOAT" ->
+                name + "(" + type.size() + ")";
+            case "NUMERIC", "DECIMAL" -> name + "(" + type.size() + ", " + type.scale() + ")";
+            case "TIME", "TIMESTAMP" -> name + "(" + type.scale() + ")";
+            case "TIME WITH TIME ZONE" -> "TIME(" + type.scale() + ") WITH TIME ZONE";
+            case "TIMESTAMP WITH TIME ZONE" -> "TIMESTAMP(" + type.scale() + ") WITH TIME ZONE";
+            default -> name;
+        };
+    }
+
+    private static String interval(String name, int digits, int fraction) {
+        if (name.equals("INTERVAL SECOND")) {
+            return name + "(" + digits + ", " + fraction + ")";
+        }
+        String[] words = name.split(" ", -1);
+        words[1] += "(" + digits + ")";
+        boolean toSecond = words.length == 4 && words[3].equals("SECOND");
+        return String.join(" ", words) + (toSecond ? "(" + fraction + ")" : "");
+    }
+
+    @Override
+    public String exact(ColumnType type, String column) {
+        return isReadAsText(type) ? "cast(" + column + " as varchar)" : column;
+    }
+
+    @Override
+    public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
+        if (!isReadAsText(type)) {
+            return Values.detached(row, index, type);
+        }
+        String text = row.getString(index);
+        return text == null ? null : type.read(text);
+    }
+
+    private static boolean isReadAsText(ColumnType type) {
+        return switch (type.jdbcType()) {
+            case Types.DATE,
+                    Types.TIME,
+                    Types.TIMESTAMP,
+                    Types.TIME_WITH_TIMEZONE,
+                    Types.TIMESTAMP_WITH_TIMEZONE,
+                    Types.OTHER -> true;
+            default -> false;
+        };
+    }
+
+    @Override
+    public Fragment value(ColumnType type, Object value) {
+        return Fragment.of("?", Binding.of(value));
+    }
+
+    /** Only the first column's part of a composite comparison is looked up in an index. */
+    @Override
+    public Fragment among(List<String> columns, String query, List<String> read, Fragment from) {
+        Fragment whole = Dialect.super.among(columns, query, read, from);
+        return columns.size() == 1
+                ? whole
+                : Fragment.join(
+                        " and ",
+                        List.of(Dialect.super.among(columns.subList(0, 1), query, read.subList(0, 1), from), whole));
+    }
+
+    @Override
+    public Fragment among(List<String> columns, KeySet keys) {
+        if (keys.tuples().size() > MOST_IN_ARRAY) {
+            return KeyTable.of(keys).among(columns);
+        }
+        Fragment first = new Fragment(
+                columns.get(0) + " = any(" + array(keys, 0) + ")", List.of(binding(distinct(keys.column(0)))));
+        return columns.size() == 1 ? first : Fragment.join(" and ", List.of(first, exists(columns, keys)));
+    }
+
+    /**
+     * Looks each row up in the set. The condition on the first column beside it finds those rows by an index: H2 would
+     * read the whole table for this one alone, and for {@code in (select … from unnest(…))} runs the inner query anew
+     * for each row.
+     */
+    private static Fragment exists(List<String> columns, KeySet keys) {
+        List<Binding> bindings = new ArrayList<>();
+        List<String> arrays = new ArrayList<>();
+        for (int i = 0; i < columns.size(); i++) {
+            arrays.add(array(keys, i));
+            bindings.add(binding(keys.column(i)));
+        }
+        String names = IntStream.range(0, columns.size()).mapToObj(i -> "c" + i).collect(Collectors.joining(", "));
+        String matches = IntStream.range(0, columns.size())
+                .mapToObj(i -> "k.c" + i + " = " + columns.get(i))
+                .collect(Collectors.joining(" and "));
+        String sql = "exists (select 1 from unnest(" + String.join(", ", arrays) + ") as k(" + names + ") where "
+                + matches + ")";
+        return new Fragment(sql, bindings);
+    }
+
+    private static String array(KeySet keys, int column) {
+        return "cast(? as " + keys.types().get(column).castable() + " array)";
+    }
+
+    private static Object[] distinct(Object[] values) {
+        return Arrays.stream(values).distinct().toArray();
+    }
+
+    /** H2 takes each element by its Java type, whatever the array is called. */
+    private static Binding binding(Object[] values) {
+        Object[] sent = Arrays.stream(values).map(H2Dialect::sent).toArray();
+        return (statement, index) ->
+                statement.setArray(index, statement.getConnection().createArrayOf("", sent));
+    }
+
+    /** A date or time goes the way it came: as text. */
+    static Object sent(Object value) {
+        return value instanceof java.time.temporal.Temporal ? ColumnType.spelling(value) : value;
+    }
+}

@@ -1,0 +1,358 @@
+package dev.vacancy.internal.dialect;
+
+import dev.vacancy.catalog.Access;
+import dev.vacancy.catalog.ColumnType;
+import java.nio.ByteBuffer;
+import java.sql.Connection;
+import java.sql.DatabaseMetaData;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Types;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.UnaryOperator;
+
+/** PostgreSQL, version 13 and later. */
+final class PostgresDialect implements Dialect {
+    private static final int SET_NULL_TAKES_COLUMNS = 15;
+    private static final Set<String> LOCK_STATES = Set.of("55P03", "40P01", "40001");
+
+    private static final int FINEST_FRACTION = 6;
+
+    /** The types whose values the driver gives and takes as they are; all others travel as their text. */
+    private static final Set<String> PLAIN_TYPES =
+            Set.of("smallint", "integer", "bigint", "boolean", "uuid", "text", "character varying");
+
+    /** The names by which the driver knows them. */
+    private static final Map<String, String> ARRAY_NAMES = Map.of(
+            "smallint", "int2", "integer", "int4", "bigint", "int8", "boolean", "bool", "character varying", "varchar");
+
+    /** The driver's number for the type beneath a domain, and for types that it takes for others. */
+    private static final Map<String, Integer> JDBC_TYPES = Map.ofEntries(
+            Map.entry("smallint", Types.SMALLINT),
+            Map.entry("integer", Types.INTEGER),
+            Map.entry("bigint", Types.BIGINT),
+            Map.entry("numeric", Types.NUMERIC),
+            Map.entry("real", Types.REAL),
+            Map.entry("double precision", Types.DOUBLE),
+            Map.entry("boolean", Types.BOOLEAN),
+            Map.entry("text", Types.VARCHAR),
+            Map.entry("character varying", Types.VARCHAR),
+            Map.entry("bpchar", Types.CHAR),
+            Map.entry("bytea", Types.BINARY),
+            Map.entry("date", Types.DATE),
+            Map.entry("time without time zone", Types.TIME),
+            Map.entry("time with time zone", Types.TIME_WITH_TIMEZONE),
+            Map.entry("timestamp without time zone", Types.TIMESTAMP),
+            Map.entry("timestamp with time zone", Types.TIMESTAMP_WITH_TIMEZONE),
+            Map.entry("\"bit\"", Types.OTHER),
+            Map.entry("uuid", Types.OTHER));
+
+    /** Names a type so that a cast to it neither cuts nor rounds, whatever the search path is. */
+    private static final String TYPES = "select n.nspname, c.relname, a.attname, t.typname, e.typtype, a.atttypmod,"
+            + " case when b.typnamespace = 'pg_catalog'::regnamespace then format_type(b.oid, -1)"
+            + " when b.typelem <> 0 and b.typlen = -1 then (select quote_ident(m.nspname) || '.' || quote_ident(l.typname)"
+            + " || '[]' from pg_type l join pg_namespace m on m.oid = l.typnamespace where l.oid = b.typelem)"
+            + " else quote_ident(s.nspname) || '.' || quote_ident(b.typname) end,"
+            + " case when o.oid is null or o.collname = 'default' then ''"
+            + " else quote_ident(p.nspname) || '.' || quote_ident(o.collname) end"
+            + " from pg_attribute a join pg_class c on c.oid = a.attrelid join pg_namespace n on n.oid = c.relnamespace"
+            + " join pg_type e on e.oid = a.atttypid"
+            + " join pg_type t on t.oid = e.oid"
+            + " join lateral (with recursive d(oid, base) as (select e.oid, e.typbasetype union all"
+            + " select y.oid, y.typbasetype from d join pg_type y on y.oid = d.base)"
+            + " select oid from d where base = 0) as r on true"
+            + " join pg_type b on b.oid = r.oid join pg_namespace s on s.oid = b.typnamespace"
+            + " left join pg_collation o on o.oid = a.attcollation left join pg_namespace p on p.oid = o.collnamespace"
+            + " where c.relkind in ('r', 'p') and a.attnum > 0 and not a.attisdropped"
+            + " and n.nspname not like 'pg\\_%' and n.nspname <> 'information_schema'";
+
+    @Override
+    public String name() {
+        return "PostgreSQL";
+    }
+
+    @Override
+    public Version oldest() {
+        return new Version(13, 0);
+    }
+
+    @Override
+    public boolean actsAfterStatement() {
+        return true;
+    }
+
+    @Override
+    public boolean speaks(DatabaseMetaData database) throws SQLException {
+        return "PostgreSQL".equals(database.getDatabaseProductName());
+    }
+
+    @Override
+    public boolean isSystemSchema(String schema) {
+        return schema.startsWith("pg_") || "information_schema".equals(schema);
+    }
+
+    @Override
+    public List<String> beginReading() {
+        return List.of("set transaction isolation level repeatable read, read only");
+    }
+
+    @Override
+    public List<String> beginWriting(Duration longestLockWait) {
+        return List.of("set transaction isolation level read committed, read write; set local lock_timeout = "
+                + longestLockWait.toMillis());
+    }
+
+    @Override
+    public List<Setting> settingsInside(Duration longestLockWait) {
+        return List.of(new Setting(
+                "select setting from pg_settings where name = 'lock_timeout'",
+                "set local lock_timeout = ",
+                longestLockWait.toMillis(),
+                true));
+    }
+
+    /** The database's own check of foreign keys looks past the snapshot; on links that it doesn't know nothing does. */
+    @Override
+    public boolean overlooksChildren(int isolation, boolean declared) {
+        return !declared && isolation > Connection.TRANSACTION_READ_COMMITTED;
+    }
+
+    /** The weakest lock that holds off inserts and updates and still lets others read and lock records. */
+    @Override
+    public Optional<Fragment> lockTable(String table) {
+        return Optional.of(Fragment.of("lock table " + table + " in share row exclusive mode"));
+    }
+
+    @Override
+    public Optional<Deferral> deferral() {
+        return Optional.of(new Deferral("set constraints all deferred", "set constraints all immediate"));
+    }
+
+    /** The planner expects many rows in each round and would read the whole table; this makes it use an index. */
+    @Override
+    public String joinRecursively(String table, String alias, String condition) {
+        return " cross join lateral (select * from " + table + " as " + alias + " where " + condition + " offset 0) as "
+                + alias;
+    }
+
+    /** The metadata doesn't tell the columns that ON DELETE SET NULL (column, …) names. */
+    @Override
+    public List<ForeignKey> foreignKeys(Connection connection, String schema, String table) throws SQLException {
+        List<ForeignKey> keys = Dialect.super.foreignKeys(connection, schema, table);
+        if (keys.isEmpty() || connection.getMetaData().getDatabaseMajorVersion() < SET_NULL_TAKES_COLUMNS) {
+            return keys;
+        }
+        Map<String, List<String>> emptied = columnsToEmpty(connection, schema, table);
+        return keys.stream()
+                .map(key -> emptied.containsKey(key.name()) ? key.emptying(emptied.get(key.name())) : key)
+                .toList();
+    }
+
+    private static Map<String, List<String>> columnsToEmpty(Connection connection, String schema, String table)
+            throws SQLException {
+        String query = "select k.conname, a.attname from pg_constraint k"
+                + " join pg_class t on t.oid = k.conrelid join pg_namespace n on n.oid = t.relnamespace"
+                + " join pg_attribute a on a.attrelid = t.oid and a.attnum = any(k.confdelsetcols)"
+                + " where n.nspname = ? and t.relname = ?";
+        Map<String, List<String>> emptied = new HashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(query)) {
+            statement.setString(1, schema);
+            statement.setString(2, table);
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    emptied.computeIfAbsent(row.getString(1), missing -> new ArrayList<>())
+                            .add(row.getString(2));
+                }
+            }
+        }
+        return emptied;
+    }
+
+    @Override
+    public boolean isLockFailure(SQLException failure) {
+        return failure.getSQLState() != null && LOCK_STATES.contains(failure.getSQLState());
+    }
+
+    @Override
+    public ColumnTypes columnTypes(Connection connection) throws SQLException {
+        Map<List<String>, UnaryOperator<ColumnType>> known = new HashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(TYPES);
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                boolean domain = "d".equals(row.getString(5));
+                String castable = row.getString(7);
+                String collation = row.getString(8);
+                known.put(
+                        List.of(row.getString(1), row.getString(2), row.getString(3)),
+                        told -> type(told, domain, castable, collation));
+            }
+        }
+        return (schema, table, column, told) -> known.getOrDefault(List.of(schema, table, column), unknown -> unknown)
+                .apply(told);
+    }
+
+    /** What metadata tells of the length of a domain is that of the domain, and none at all. */
+    private static ColumnType type(ColumnType told, boolean domain, String castable, String collation) {
+        int jdbcType = JDBC_TYPES.getOrDefault(castable, Types.OTHER);
+        boolean unlimited = domain || told.size() == Integer.MAX_VALUE;
+        return new ColumnType(
+                told.name(),
+                jdbcType,
+                unlimited ? 0 : told.size(),
+                domain ? FINEST_FRACTION : told.scale(),
+                castable,
+                collation,
+                FINEST_FRACTION,
+                ownForm(jdbcType));
+    }
+
+    /** Years before Christ and above 9999, the end of time, the last moment of a day, and what is no number. */
+    private static String ownForm(int jdbcType) {
+        return switch (jdbcType) {
+            case Types.DATE, Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE ->
+                "-?infinity|[0-9]{4,6}-[0-9+:. -]+( BC)?";
+            case Types.TIME -> "24:00:00";
+            case Types.NUMERIC, Types.REAL, Types.DOUBLE -> "NaN|-?Infinity|-?[0-9.]+e[+-]?[0-9]+";
+            default -> "";
+        };
+    }
+
+    @Override
+    public Map<List<String>, List<String>> partsOfTables(Connection connection) throws SQLException {
+        String query = "select n.nspname, c.relname, m.nspname, p.relname from pg_inherits i"
+                + " join pg_class c on c.oid = i.inhrelid join pg_namespace n on n.oid = c.relnamespace"
+                + " join pg_class p on p.oid = i.inhparent join pg_namespace m on m.oid = p.relnamespace"
+                + " where c.relkind in ('r', 'p')";
+        Map<List<String>, List<String>> parts = new HashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(query);
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                parts.put(List.of(row.getString(1), row.getString(2)), List.of(row.getString(3), row.getString(4)));
+            }
+        }
+        return parts;
+    }
+
+    @Override
+    public Map<List<String>, Access> access(Connection connection) throws SQLException {
+        String query = "select n.nspname, c.relname, has_any_column_privilege(c.oid, 'SELECT'),"
+                + " has_table_privilege(c.oid, 'DELETE'), has_any_column_privilege(c.oid, 'UPDATE'),"
+                + " not row_security_active(c.oid)"
+                + " from pg_class c join pg_namespace n on n.oid = c.relnamespace where c.relkind in ('r', 'p')"
+                + " and n.nspname not like 'pg\\_%' and n.nspname <> 'information_schema'"
+                + " and has_schema_privilege(n.oid, 'USAGE')";
+        Map<List<String>, Access> access = new HashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(query);
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                access.put(
+                        List.of(row.getString(1), row.getString(2)),
+                        new Access(row.getBoolean(3), row.getBoolean(4), row.getBoolean(5), row.getBoolean(6)));
+            }
+        }
+        return access;
+    }
+
+    /** The statistics of the transaction count what the checks of foreign keys do too, in partitions as well. */
+    @Override
+    public Optional<Fragment> deletedSoFar(String table) {
+        return Optional.of(Fragment.of(
+                "with recursive r(oid) as (select cast(cast(? as text) as regclass)::oid union"
+                        + " select i.inhrelid from r join pg_inherits i on i.inhparent = r.oid)"
+                        + " select sum(pg_stat_get_xact_tuples_deleted(r.oid)) from r"
+                        + " where current_setting('track_counts') = 'on'",
+                Binding.of(table)));
+    }
+
+    @Override
+    public String textType() {
+        return "text";
+    }
+
+    @Override
+    public String collatedLike(String column, ColumnType own, ColumnType parent) {
+        if (own.collation().equals(parent.collation()) || !own.isText()) {
+            return column;
+        }
+        return column + " collate " + (parent.collation().isEmpty() ? "pg_catalog.\"default\"" : parent.collation());
+    }
+
+    @Override
+    public String exact(ColumnType type, String column) {
+        return PLAIN_TYPES.contains(type.castable()) ? column : "cast(" + column + " as text)";
+    }
+
+    @Override
+    public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
+        if (PLAIN_TYPES.contains(type.castable())) {
+            return Values.detached(row, index);
+        }
+        String text = row.getString(index);
+        return text == null ? null : type.read(text);
+    }
+
+    /** The database reads the value from its text, so that types which no Java type stands for can be compared too. */
+    @Override
+    public Fragment value(ColumnType type, Object value) {
+        // What single precision can't hold would be rounded to what it can.
+        String castable =
+                type.castable().equals("real") && !(value instanceof Float) ? "double precision" : type.castable();
+        return PLAIN_TYPES.contains(castable)
+                ? Fragment.of("cast(? as " + castable + ")", Binding.of(value))
+                : Fragment.of("cast(cast(? as text) as " + castable + ")", Binding.of(ColumnType.spelling(value)));
+    }
+
+    @Override
+    public Fragment among(List<String> columns, KeySet keys) {
+        boolean nested = keys.types().stream().anyMatch(type -> type.castable().endsWith("[]"));
+        if (columns.size() == 1 && !nested) {
+            return new Fragment(
+                    columns.get(0) + " = any(" + array(keys.types().get(0)) + ")",
+                    List.of(binding(keys.types().get(0), keys.column(0))));
+        }
+        List<String> sets = new ArrayList<>();
+        List<String> read = new ArrayList<>();
+        List<String> names = new ArrayList<>();
+        List<Binding> bindings = new ArrayList<>();
+        for (int i = 0; i < columns.size(); i++) {
+            ColumnType type = keys.types().get(i);
+            boolean plain = PLAIN_TYPES.contains(type.castable());
+            // Not an array of the type itself: that would nest an array, and spread a row out into columns.
+            sets.add(plain ? array(type) : "cast(? as text[])");
+            read.add(plain ? "k.c" + i : "cast(k.c" + i + " as " + type.castable() + ")");
+            names.add("c" + i);
+            bindings.add(binding(type, keys.column(i)));
+        }
+        String sql = "(" + String.join(", ", columns) + ") in (select " + String.join(", ", read) + " from unnest("
+                + String.join(", ", sets) + ") as k(" + String.join(", ", names) + "))";
+        return new Fragment(sql, bindings);
+    }
+
+    private static String array(ColumnType type) {
+        return PLAIN_TYPES.contains(type.castable())
+                ? "cast(? as " + type.castable() + "[])"
+                : "cast(cast(? as text[]) as " + type.castable() + "[])";
+    }
+
+    private static Binding binding(ColumnType type, Object[] values) {
+        boolean plain = PLAIN_TYPES.contains(type.castable());
+        Object[] sent = plain
+                ? values
+                : Arrays.stream(values).map(PostgresDialect::text).toArray(String[]::new);
+        String name = plain ? ARRAY_NAMES.getOrDefault(type.castable(), type.castable()) : "text";
+        return (statement, index) ->
+                statement.setArray(index, statement.getConnection().createArrayOf(name, sent));
+    }
+
+    private static String text(Object value) {
+        return ColumnType.spelling(value instanceof byte[] bytes ? ByteBuffer.wrap(bytes) : value);
+    }
+}

@@ -1,0 +1,390 @@
+package dev.vacancy.internal.dialect;
+
+import dev.vacancy.catalog.ColumnType;
+import java.math.BigDecimal;
+import java.math.BigInteger;
+import java.sql.Connection;
+import java.sql.DatabaseMetaData;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Types;
+import java.time.DateTimeException;
+import java.time.Duration;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.temporal.Temporal;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+
+/**
+ * SQLite, version 3.41 and later. It has no types for dates and times; they are text as in ISO 8601, with a space
+ * between date and time, the way its own functions write them.
+ */
+final class SqliteDialect implements Dialect {
+    private static final int BUSY = 5;
+    private static final int LOCKED = 6;
+    private static final int PRIMARY_CODE = 0xff;
+    private static final int FINEST_FRACTION = 9;
+
+    /** The fewest variables that a statement can have by default is 999. */
+    private static final int MOST_WRITTEN_OUT = 900;
+
+    /** The collation of each column that is part of a key. */
+    private static final String COLLATIONS = "select t.name, x.name, x.coll from sqlite_schema t,"
+            + " pragma_index_list(t.name) i, pragma_index_xinfo(i.name) x"
+            + " where t.type = 'table' and i.\"unique\" and x.key and x.name is not null and x.coll <> 'BINARY'";
+
+    private static final Map<String, Integer> DELETE_RULES = Map.of(
+            "CASCADE", DatabaseMetaData.importedKeyCascade,
+            "SET NULL", DatabaseMetaData.importedKeySetNull,
+            "SET DEFAULT", DatabaseMetaData.importedKeySetDefault,
+            "RESTRICT", DatabaseMetaData.importedKeyRestrict);
+
+    @Override
+    public String name() {
+        return "SQLite";
+    }
+
+    @Override
+    public Version oldest() {
+        return new Version(3, 41);
+    }
+
+    /** It gives up a thousand levels down. */
+    @Override
+    public int deepestCascade() {
+        return 900;
+    }
+
+    @Override
+    public boolean speaks(DatabaseMetaData database) throws SQLException {
+        return "SQLite".equals(database.getDatabaseProductName());
+    }
+
+    @Override
+    public Namespace namespace() {
+        return Namespace.NONE;
+    }
+
+    @Override
+    public String onlySchema() {
+        return "main";
+    }
+
+    @Override
+    public boolean isSystemSchema(String schema) {
+        return false;
+    }
+
+    @Override
+    public List<Setting> settings(Duration longestLockWait) {
+        return List.of(
+                new Setting("pragma foreign_keys", "pragma foreign_keys = ", 1, false),
+                new Setting("pragma busy_timeout", "pragma busy_timeout = ", longestLockWait.toMillis(), false));
+    }
+
+    /** Whether foreign keys are enforced can't be changed inside a transaction. */
+    @Override
+    public List<Setting> settingsInside(Duration longestLockWait) {
+        return List.of(new Setting("pragma busy_timeout", "pragma busy_timeout = ", longestLockWait.toMillis(), true));
+    }
+
+    @Override
+    public boolean enforcesLinks(Connection connection) throws SQLException {
+        try (PreparedStatement statement = connection.prepareStatement("pragma foreign_keys");
+                ResultSet row = statement.executeQuery()) {
+            return row.next() && row.getBoolean(1);
+        }
+    }
+
+    /**
+     * Takes the lock for writing, which is one for the whole database. A transaction that has read before it asks is
+     * refused when somebody else wrote in between.
+     */
+    @Override
+    public Optional<Fragment> beginWriting(String table, String column) {
+        return Optional.of(Fragment.of("update " + table + " set " + column + " = " + column + " where 0"));
+    }
+
+    @Override
+    public Fragment locking(Fragment query) {
+        return query;
+    }
+
+    @Override
+    public Optional<Fragment> skippingLocked(Fragment query) {
+        return Optional.empty();
+    }
+
+    @Override
+    public boolean isLockFailure(SQLException failure) {
+        int code = failure.getErrorCode() & PRIMARY_CODE;
+        return code == BUSY || code == LOCKED;
+    }
+
+    @Override
+    public Optional<Deferral> deferral() {
+        return Optional.of(new Deferral("pragma defer_foreign_keys = on", "pragma defer_foreign_keys = off"));
+    }
+
+    @Override
+    public Fragment value(ColumnType type, Object value) {
+        return Fragment.of("?", Binding.of(sent(meant(type, value))));
+    }
+
+    /** Times and UUIDs are text in any of several spellings; this is the one in which {@link #value} sends them. */
+    @Override
+    public String comparand(ColumnType type, String column) {
+        if (type.isUuid()) {
+            return "lower(" + column + ")";
+        }
+        return switch (type.jdbcType()) {
+            case Types.TIME -> spelled(column, "when length(" + column + ") = 5 then " + column + " || ':00'");
+            case Types.TIMESTAMP -> {
+                String blank = "replace(" + column + ", 'T', ' ')";
+                yield spelled(
+                        blank,
+                        "when length(" + column + ") = 10 then " + column + " || ' 00:00:00' when length(" + column
+                                + ") = 16 then " + blank + " || ':00'");
+            }
+            default -> column;
+        };
+    }
+
+    /** What is no text, or has an offset, says nothing that could be compared. */
+    private static String spelled(String text, String shortForms) {
+        return "(case when typeof(" + text + ") <> 'text' or " + text + " glob '*[zZ]' or " + text
+                + " glob '*:*[+-]*' then null " + shortForms + " when instr(" + text + ", '.') > 0 then rtrim(rtrim("
+                + text + ", '0'), '.') else " + text + " end)";
+    }
+
+    /**
+     * Equal is what is spelled the same, as for the database itself; what is only meant the same is neither equal nor
+     * another, so that neither picks it.
+     */
+    @Override
+    public Fragment compared(String column, ColumnType type, String comparison, Object value) {
+        return comparison.equals("=")
+                ? Fragment.of(column + " = ?", Binding.of(sent(value)))
+                : Dialect.super.compared(column, type, comparison, value);
+    }
+
+    @Override
+    public Fragment noneOf(String column, ColumnType type, List<Object> values) {
+        List<Object> meant = values.stream().map(value -> meant(type, value)).toList();
+        return Dialect.super.noneOf(comparand(type, column), type, meant);
+    }
+
+    /** A time that is spelled another way, in the spelling in which times are compared. */
+    private static Object meant(ColumnType type, Object value) {
+        if (!(value instanceof String text)) {
+            return value;
+        }
+        try {
+            return switch (type.jdbcType()) {
+                case Types.TIME -> LocalTime.parse(text);
+                case Types.TIMESTAMP -> LocalDateTime.parse(text.replace(' ', 'T'));
+                default -> type.isUuid() ? text.toLowerCase(Locale.ROOT) : text;
+            };
+        } catch (DateTimeException other) {
+            return text;
+        }
+    }
+
+    /** Triggers count too, so where there are any the number says nothing. */
+    @Override
+    public Optional<Fragment> changedSoFar() {
+        return Optional.of(Fragment.of("select case when exists (select 1 from sqlite_schema where type = 'trigger')"
+                + " then null else total_changes() end"));
+    }
+
+    @Override
+    public String textType() {
+        return "text";
+    }
+
+    @Override
+    public String comparable(String column, ColumnType own, ColumnType other) {
+        // A cast would make a number of what a column of no type holds.
+        return isTextual(other) && !isTextual(own) ? "cast(" + column + " as text)" : column;
+    }
+
+    /** Whether a column of this declared type has text affinity (SQLite's documentation, "Datatypes", section 3.1). */
+    private static boolean isTextual(ColumnType type) {
+        String name = type.name().toUpperCase(Locale.ROOT);
+        return !name.contains("INT") && (name.contains("CHAR") || name.contains("CLOB") || name.contains("TEXT"));
+    }
+
+    @Override
+    public String collatedLike(String column, ColumnType own, ColumnType parent) {
+        return isTextual(own) || isTextual(parent)
+                ? column + " collate " + (parent.collation().isEmpty() ? "binary" : parent.collation())
+                : column;
+    }
+
+    /** SQLite's LIKE takes ASCII letters of either case for the same, unlike its comparisons; its GLOB doesn't. */
+    @Override
+    public Fragment like(String column, String pattern) {
+        StringBuilder glob = new StringBuilder();
+        pattern.codePoints().forEach(point -> {
+            switch (point) {
+                case '%' -> glob.append('*');
+                case '_' -> glob.append('?');
+                case '*', '?', '[' -> glob.append('[').appendCodePoint(point).append(']');
+                default -> glob.appendCodePoint(point);
+            }
+        });
+        return Fragment.of(column + " glob ?", Binding.of(glob.toString()));
+    }
+
+    /** A small set is written out: its values come as they are stored, whatever class of storage they have. */
+    @Override
+    public Fragment among(List<String> columns, KeySet keys) {
+        String left = columns.size() == 1 ? columns.get(0) : "(" + String.join(", ", columns) + ")";
+        if (keys.tuples().size() <= MOST_WRITTEN_OUT / columns.size()) {
+            String row = columns.stream().map(column -> "?").collect(Collectors.joining(", ", "(", ")"));
+            List<Binding> bindings = new ArrayList<>();
+            keys.tuples().forEach(tuple -> tuple.forEach(value -> bindings.add(Binding.of(sent(value)))));
+            String rows = keys.tuples().stream().map(tuple -> row).collect(Collectors.joining(", "));
+            return new Fragment(left + " in (values " + rows + ")", bindings);
+        }
+        String names = IntStream.range(0, columns.size())
+                .mapToObj(i -> {
+                    String value = columns.size() == 1 ? "k.value" : "k.value ->> " + i;
+                    return JsonKeys.isHexadecimal(keys, i) ? "unhex(" + value + ")" : value;
+                })
+                .collect(Collectors.joining(", "));
+        String sql = left + " in (select " + names + " from json_each(?) as k)";
+        return Fragment.of(sql, Binding.of(JsonKeys.of(keys, SqliteDialect::sent)));
+    }
+
+    /** An update can't name a column's default. */
+    @Override
+    public Fragment defaultOf(String declared) {
+        return Fragment.of(declared == null ? "null" : "(" + declared + ")");
+    }
+
+    /** A column has the type that its definition names, though the driver tells text for most of them. */
+    @Override
+    public ColumnTypes columnTypes(Connection connection) throws SQLException {
+        Map<List<String>, String> collations = new HashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(COLLATIONS);
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                collations.put(List.of(row.getString(1), row.getString(2)), row.getString(3));
+            }
+        }
+        return (schema, table, column, told) -> new ColumnType(
+                told.name(),
+                jdbcType(told.name(), told.jdbcType()),
+                0,
+                Integer.MAX_VALUE,
+                told.name(),
+                collations.getOrDefault(List.of(table, column), ""),
+                FINEST_FRACTION,
+                // Whatever a column is declared as, any text can be in it; in one for whole numbers that is a mistake.
+                jdbcType(told.name(), told.jdbcType()) == Types.BIGINT ? "" : ColumnType.ANY_TEXT);
+    }
+
+    private static int jdbcType(String declared, int told) {
+        String type = declared.replaceAll("\\(.*", "").strip().toUpperCase(Locale.ROOT);
+        return switch (type) {
+            case "DATE" -> Types.DATE;
+            case "TIME" -> Types.TIME;
+            case "TIMESTAMP", "DATETIME" -> Types.TIMESTAMP;
+            case "BOOLEAN" -> Types.BOOLEAN;
+            case "BIGINT", "INTEGER", "INT", "SMALLINT", "TINYINT" -> Types.BIGINT;
+            case "NUMERIC", "DECIMAL" -> Types.NUMERIC;
+            case "REAL", "DOUBLE", "FLOAT", "DOUBLE PRECISION" -> Types.DOUBLE;
+            case "BLOB", "BINARY", "VARBINARY" -> Types.VARBINARY;
+            // The driver calls a width fixed that SQLite knows nothing of.
+            case "CHAR", "CHARACTER", "NCHAR" -> Types.VARCHAR;
+            default -> told;
+        };
+    }
+
+    /** The driver's metadata knows too little of keys without a name and of those that name no parent's columns. */
+    @Override
+    public List<ForeignKey> foreignKeys(Connection connection, String schema, String table) throws SQLException {
+        String query = "select k.id, coalesce(t.name, k.\"table\"), k.\"from\", k.\"to\", k.on_delete"
+                + " from pragma_foreign_key_list(?) k left join sqlite_schema t"
+                + " on t.type = 'table' and lower(t.name) = lower(k.\"table\") order by k.id desc, k.seq";
+        Map<Integer, List<List<String>>> rows = new TreeMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(query)) {
+            statement.setString(1, table);
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    String to = row.getString(4) == null ? "" : row.getString(4);
+                    rows.computeIfAbsent(-row.getInt(1), missing -> new ArrayList<>())
+                            .add(List.of(row.getString(2), row.getString(3), to, row.getString(5)));
+                }
+            }
+        }
+        return rows.values().stream().map(SqliteDialect::foreignKey).toList();
+    }
+
+    private static ForeignKey foreignKey(List<List<String>> rows) {
+        List<String> columns = rows.stream().map(row -> row.get(1)).toList();
+        List<String> referred = rows.stream()
+                .map(row -> row.get(2))
+                .filter(name -> !name.isEmpty())
+                .toList();
+        int rule = DELETE_RULES.getOrDefault(rows.get(0).get(3), DatabaseMetaData.importedKeyNoAction);
+        // Any key can be deferred by a pragma, but RESTRICT is checked at once all the same.
+        boolean deferrable = rule != DatabaseMetaData.importedKeyRestrict;
+        return new ForeignKey("", "", rows.get(0).get(0), columns, referred, rule, columns, deferrable);
+    }
+
+    /** Values are stored in the few classes that SQLite has; a column's declared type says what they mean. */
+    @Override
+    public Object read(ResultSet row, int index, ColumnType type) throws SQLException {
+        return readExact(row, index, type);
+    }
+
+    /** What a value means to its column is taken only where it is stored as the very same. */
+    @Override
+    public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
+        Object value = Values.detached(row, index);
+        if (value instanceof String text) {
+            return type.isUuid() ? uuid(text) : isTextual(type) ? text : type.read(text);
+        }
+        if (value instanceof Number number && type.jdbcType() == Types.BOOLEAN) {
+            double truth = number.doubleValue();
+            return truth == 0 || truth == 1 ? (Object) (truth == 1) : value;
+        }
+        return value;
+    }
+
+    private static Object uuid(String text) {
+        try {
+            UUID uuid = UUID.fromString(text);
+            return uuid.toString().equals(text) ? uuid : text;
+        } catch (IllegalArgumentException other) {
+            return text;
+        }
+    }
+
+    private static Object sent(Object value) {
+        if (value instanceof Boolean truth) {
+            return truth ? 1 : 0;
+        }
+        if (value instanceof BigInteger number) {
+            return number.bitLength() < Long.SIZE ? (Object) number.longValue() : number.toString();
+        }
+        if (value instanceof Float number) {
+            return number.doubleValue();
+        }
+        return value instanceof Temporal || value instanceof UUID || value instanceof BigDecimal
+                ? ColumnType.spelling(value)
+                : value;
+    }
+}

@@ -1,0 +1,15 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.plan.Blocker;
+import dev.vacancy.plan.Effect;
+import java.util.List;
+import java.util.Map;
+
+/** What follows from the records that go. */
+record Consequences(
+        Map<String, Long> counts,
+        List<Effect> effects,
+        List<Blocker> blockers,
+        List<Step> steps,
+        boolean deferring,
+        String fingerprint) {}

@@ -1,0 +1,45 @@
+package dev.vacancy.internal.planning;
+
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.HexFormat;
+
+/** Digests what a plan would do. Each part is preceded by its length, so that no two lists of parts look alike. */
+final class Fingerprint {
+    private final MessageDigest digest;
+
+    Fingerprint() {
+        try {
+            digest = MessageDigest.getInstance("SHA-256");
+        } catch (NoSuchAlgorithmException missing) {
+            throw new IllegalStateException("Every Java platform has SHA-256", missing);
+        }
+    }
+
+    Fingerprint add(Object... parts) {
+        for (Object part : parts) {
+            byte[] bytes = String.valueOf(part).getBytes(StandardCharsets.UTF_8);
+            digest.update(
+                    ByteBuffer.allocate(Integer.BYTES).putInt(bytes.length).flip());
+            digest.update(bytes);
+        }
+        return this;
+    }
+
+    /** Adds a value of a record; a missing one differs from an empty one, and each type from each other. */
+    Fingerprint addContent(Object value) {
+        if (value instanceof ByteBuffer bytes) {
+            digest.update(
+                    ByteBuffer.allocate(Integer.BYTES).putInt(bytes.remaining()).flip());
+            digest.update(bytes.duplicate());
+            return this;
+        }
+        return value == null ? add("null") : add("value", value);
+    }
+
+    String hex() {
+        return HexFormat.of().formatHex(digest.digest());
+    }
+}

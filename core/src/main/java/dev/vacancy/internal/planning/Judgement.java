@@ -1,0 +1,242 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.plan.Blocker;
+import dev.vacancy.plan.Effect;
+import dev.vacancy.plan.Sample;
+import dev.vacancy.plan.Skipped;
+import dev.vacancy.rule.Drift;
+import dev.vacancy.rule.LinkRule;
+import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.Rules;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.IntStream;
+
+/**
+ * Judges the children of the records that go, once that set is final: which go, which stay and how, which forbid it. A
+ * child that goes anyway forbids nothing.
+ */
+final class Judgement {
+    private static final int SAMPLES = 3;
+    private static final int BLOCKERS_NAMED = 5;
+
+    private final Catalog catalog;
+    private final Drift drift;
+    private final NewParents newParents;
+    private final Lookup lookup;
+    private final Gathering gathering;
+    private final Records records;
+    private final boolean tracing;
+    private final BlockedRoots blockedRoots;
+    private final Fingerprint fingerprint = new Fingerprint();
+    private final Map<Table, Long> counts = new LinkedHashMap<>();
+    private final List<Effect> effects = new ArrayList<>();
+    private final List<Blocker> blockers = new ArrayList<>();
+    private final List<Step> steps = new ArrayList<>();
+
+    /**
+     * Judges nothing yet.
+     *
+     * @param clock tells the moment
+     * @param requested the parents that the request names to take over children
+     * @param tracing whether it matters which of the selected records each blocker belongs to
+     */
+    Judgement(Rules rules, Clock clock, Map<Link, Key> requested, Lookup lookup, Gathering gathering, boolean tracing) {
+        this.catalog = rules.catalog();
+        this.drift = rules.drift();
+        this.records = new Records(catalog);
+        this.tracing = tracing;
+        this.blockedRoots = new BlockedRoots(gathering, lookup, records);
+        this.lookup = lookup;
+        this.gathering = gathering;
+        this.newParents = new NewParents(rules, clock, requested, lookup, gathering);
+    }
+
+    /** Why the request can't be planned as it stands, unless it is because of something that is left out yet. */
+    Optional<InvalidRequestException> refusal() {
+        return newParents.refusal();
+    }
+
+    /** Who blocks each of the selected records that can't go. */
+    Map<Key, List<Blocker>> blockedRoots() {
+        Map<Key, List<Blocker>> byKey = new LinkedHashMap<>();
+        blockedRoots.byRoot().forEach((root, blocking) -> byKey.put(root.key(), blocking));
+        return byKey;
+    }
+
+    Consequences consequences(Table root, List<RecordContent> roots, List<Skipped> skipped) {
+        fingerprint.add("root", root.schema(), root.storedName());
+        roots.forEach(this::addToFingerprint);
+        skipped.forEach(left -> fingerprint.add("skipped", left.root().key().text()));
+        gathering.tables().forEach(this::count);
+        gathering.keyed().stream()
+                .flatMap(going -> catalog.linksTo(going.table()).stream())
+                .forEach(this::judge);
+        StepOrder order = new StepOrder(catalog, gathering, lookup, counts);
+        if (blockers.isEmpty()) {
+            steps.addAll(order.steps());
+        }
+        steps.forEach(step -> fingerprint.add(step.attempt(), drift.isDrifting(step.table()) ? "" : step.count()));
+        Map<String, Long> byName = new LinkedHashMap<>();
+        name(root, byName);
+        return new Consequences(
+                byName,
+                effects,
+                blockers,
+                blockers.isEmpty() ? steps : List.of(),
+                order.deferring(),
+                fingerprint.hex());
+    }
+
+    /** What a person saw of a selected record is part of what that person agreed to. */
+    private void addToFingerprint(RecordContent root) {
+        for (Column column : root.table().columns()) {
+            if (!drift.isDrifting(root.table(), column)) {
+                fingerprint.add(column.storedName()).addContent(root.values().get(column.name()));
+            }
+        }
+    }
+
+    /** Puts the counts into the order of the tree: a table, then what hangs on it. */
+    private void name(Table table, Map<String, Long> byName) {
+        if (!counts.containsKey(table) || byName.putIfAbsent(table.name(), counts.get(table)) != null) {
+            return;
+        }
+        effects.stream()
+                .filter(effect -> effect.rule() == Rule.CASCADE)
+                .map(Effect::link)
+                .filter(link -> link.parent().equals(table))
+                .forEach(link -> name(link.child(), byName));
+    }
+
+    private void count(Table table) {
+        fingerprint.add("delete", table.schema(), table.storedName());
+        long count;
+        if (gathering.isLeaf(table)) {
+            Lookup.Tally tally = lookup.tally(table, gathering.condition(table).orElseThrow());
+            addToFingerprint(table, tally);
+            count = tally.count();
+        } else {
+            Collection<DoomedRecords.Member> members =
+                    gathering.recordsOf(table).members();
+            if (!drift.isDrifting(table)) {
+                fingerprint.add(members.size());
+                members.stream().map(member -> member.key().text()).sorted().forEach(fingerprint::add);
+            }
+            count = members.size();
+        }
+        if (count > 0) {
+            counts.put(table, count);
+        }
+    }
+
+    private void judge(Link link) {
+        gathering.casesOf(link).forEach(way -> judge(way, way.among(gathering.childrenOn(link))));
+    }
+
+    private void judge(LinkCase way, Condition children) {
+        LinkRule rule = way.rule();
+        Link link = rule.link();
+        if (rule.rule() == Rule.CASCADE) {
+            addCascade(way, children);
+            return;
+        }
+        Condition staying = gathering
+                .condition(link.child())
+                .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Except(going))))
+                .orElse(children);
+        Lookup.Tally tally = lookup.tally(link.child(), staying);
+        if (tally.count() == 0) {
+            return;
+        }
+        Optional<Key> newParent = rule.rule() == Rule.REASSIGN ? newParents.of(rule) : Optional.empty();
+        fingerprint.add(rule.rule(), link.where(), newParent.map(Key::text).orElse(""));
+        addToFingerprint(link.child(), tally);
+        if (rule.rule() == Rule.BLOCK || (rule.rule() == Rule.REASSIGN && newParent.isEmpty())) {
+            String reason = rule.rule() == Rule.BLOCK
+                    ? rule.reason()
+                    : "nobody is named to take " + (tally.count() == 1 ? "it" : "them") + " over; reassign "
+                            + link.where() + " to another " + link.parent();
+            Blocker blocker = new Blocker(link, reason, tally.count(), blocking(link, staying));
+            blockers.add(blocker);
+            if (tracing) {
+                blockedRoots.add(blocker, staying);
+            }
+            return;
+        }
+        effects.add(new Effect(link, rule.rule(), newParent, tally.count(), samples(link.child(), staying)));
+        step(rule, newParent, staying, tally.count()).ifPresent(steps::add);
+    }
+
+    private Optional<Step> step(LinkRule rule, Optional<Key> newParent, Condition staying, long count) {
+        Table table = rule.link().child();
+        List<Column> columns = rule.link().childColumns();
+        return switch (rule.rule()) {
+            case DETACH -> Optional.of(new Step.Detach(table, rule.link().emptied(), staying, count));
+            case RESET -> Optional.of(new Step.Reset(table, columns, staying, count));
+            case REASSIGN ->
+                newParents
+                        .reference(newParent.orElseThrow(), rule.link())
+                        .map(reference -> new Step.Reassign(table, columns, reference, staying, count));
+            case CASCADE, BLOCK, KEEP -> Optional.empty();
+        };
+    }
+
+    private void addCascade(LinkCase way, Condition children) {
+        Link link = way.rule().link();
+        long count = gathering.isLeaf(link.child()) ? countOfLeaf(link, children) : gathering.reachedOver(way);
+        if (count > 0) {
+            effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, samples(link.child(), children)));
+        }
+    }
+
+    /** A leaf table under one parent has been counted as a whole already. */
+    private long countOfLeaf(Link link, Condition children) {
+        return gathering.condition(link.child()).orElseThrow().equals(children)
+                ? counts.getOrDefault(link.child(), 0L)
+                : lookup.count(link.child(), children);
+    }
+
+    private List<Sample> samples(Table table, Condition condition) {
+        if (lookup.locking()) {
+            return List.of();
+        }
+        return lookup.first(SAMPLES, table, records.shown(table), condition).stream()
+                .map(values -> records.sample(table, values))
+                .toList();
+    }
+
+    private List<Blocker.Child> blocking(Link link, Condition staying) {
+        if (lookup.locking()) {
+            return List.of();
+        }
+        List<Map<Column, Object>> children = lookup.first(BLOCKERS_NAMED, link.child(), records.traced(link), staying);
+        List<Optional<DoomedRecords.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
+        return IntStream.range(0, children.size())
+                .mapToObj(i -> new Blocker.Child(
+                        link.child(),
+                        records.sample(link.child(), children.get(i)),
+                        parents.get(i).map(DoomedRecords.Member::way).orElse(List.of())))
+                .toList();
+    }
+
+    /** A table that never stands still would make every approval stale; its records are told exactly by the outcome. */
+    private void addToFingerprint(Table table, Lookup.Tally tally) {
+        if (!drift.isDrifting(table)) {
+            fingerprint.add(tally.count(), tally.lowest(), tally.highest());
+        }
+    }
+}

@@ -1,0 +1,129 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * Records of tables that refer to each other in a circle, sorted into levels: those that no other record of them points
+ * at go first, then those that only these pointed at, and so on.
+ */
+final class Levels {
+    private final Gathering gathering;
+    private final Lookup lookup;
+    private final List<Link> links;
+    private final Map<DoomedRecords.Member, List<DoomedRecords.Member>> parents = new LinkedHashMap<>();
+    private final Map<DoomedRecords.Member, Integer> children = new LinkedHashMap<>();
+
+    /**
+     * Sorts nothing yet.
+     *
+     * @param links the links of the circle, whose foreign keys may not be null
+     */
+    Levels(Gathering gathering, Lookup lookup, List<Link> links) {
+        this.gathering = gathering;
+        this.lookup = lookup;
+        this.links = links;
+    }
+
+    /**
+     * Returns the deletions of the records of some tables, level by level.
+     *
+     * @throws InvalidRequestException when records point at each other in a circle, which it spells out
+     */
+    List<Step> deletions(Set<Table> tables) {
+        tables.forEach(table -> gathering.recordsOf(table).members().forEach(member -> children.put(member, 0)));
+        links.forEach(this::read);
+        List<Step> steps = new ArrayList<>();
+        List<DoomedRecords.Member> level = withoutChildren(children.keySet());
+        while (!level.isEmpty()) {
+            steps.addAll(deletions(level));
+            children.keySet().removeAll(Set.copyOf(level));
+            level = withoutChildren(release(level));
+        }
+        if (!children.isEmpty()) {
+            throw circle(children.keySet());
+        }
+        return steps;
+    }
+
+    private void read(Link link) {
+        DoomedRecords home = gathering.recordsOf(link.child());
+        List<Column> identity = link.child().identity();
+        List<Column> columns = new ArrayList<>(identity);
+        columns.addAll(link.childColumns());
+        List<List<Object>> rows = lookup.records(link.child(), columns, home.condition());
+        List<Optional<DoomedRecords.Member>> found = gathering.parentsOn(link, rows);
+        for (int i = 0; i < rows.size(); i++) {
+            DoomedRecords.Member child = home.member(rows.get(i).subList(0, identity.size()));
+            found.get(i)
+                    // A record that points at itself stands in nobody's way.
+                    .filter(parent -> !parent.equals(child))
+                    .ifPresent(parent -> {
+                        parents.computeIfAbsent(child, missing -> new ArrayList<>())
+                                .add(parent);
+                        children.merge(parent, 1, Integer::sum);
+                    });
+        }
+    }
+
+    private Collection<DoomedRecords.Member> release(List<DoomedRecords.Member> level) {
+        Set<DoomedRecords.Member> released = new LinkedHashSet<>();
+        for (DoomedRecords.Member member : level) {
+            for (DoomedRecords.Member parent : parents.getOrDefault(member, List.of())) {
+                children.merge(parent, -1, Integer::sum);
+                released.add(parent);
+            }
+        }
+        return released;
+    }
+
+    private List<DoomedRecords.Member> withoutChildren(Collection<DoomedRecords.Member> members) {
+        return members.stream().filter(member -> children.get(member) == 0).toList();
+    }
+
+    private static List<Step> deletions(List<DoomedRecords.Member> level) {
+        Map<Table, List<List<Object>>> keys = new LinkedHashMap<>();
+        level.forEach(member -> keys.computeIfAbsent(member.home().table(), missing -> new ArrayList<>())
+                .add(member.key().values()));
+        List<Step> steps = new ArrayList<>();
+        keys.forEach((table, values) ->
+                steps.add(new Step.Delete(table, new Condition.Among(table.identity(), values), values.size(), false)));
+        return steps;
+    }
+
+    /** Goes from parent to parent until it comes to a record again: that is the circle. */
+    private InvalidRequestException circle(Set<DoomedRecords.Member> left) {
+        List<DoomedRecords.Member> way = new ArrayList<>();
+        DoomedRecords.Member next = left.iterator().next();
+        while (!way.contains(next)) {
+            way.add(next);
+            next = parents.get(next).stream().filter(left::contains).findFirst().orElseThrow();
+        }
+        List<DoomedRecords.Member> circle = new ArrayList<>(way.subList(way.indexOf(next), way.size()));
+        circle.add(next);
+        String records = circle.stream()
+                .map(member -> member.home().table().name() + " "
+                        + new Key(member.home().table().identity(), member.key().values()).text())
+                .collect(Collectors.joining(" → "));
+        return new InvalidRequestException(
+                FailureCode.CIRCLE,
+                "The records to delete point at each other in a circle, " + records + ", by "
+                        + links.stream().map(Link::toString).collect(Collectors.joining(", "))
+                        + ", and none of these columns may be null.",
+                "Let one of them be null, or its foreign key be deferrable, so that the deletion can begin there.");
+    }
+}

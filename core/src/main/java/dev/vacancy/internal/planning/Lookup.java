@@ -1,0 +1,339 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.LockedException;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Collections;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalInt;
+import java.util.Set;
+import java.util.stream.Stream;
+
+/** The questions that planning puts to the database. Each is one statement, however many records it is about. */
+final class Lookup {
+    private static final String ALIAS = Statements.alias();
+    private static final String PARENT = "p";
+
+    private final Connection connection;
+    private final Dialect dialect;
+    private final Catalog catalog;
+    private final boolean locking;
+    private final Set<Table> locked = new HashSet<>();
+
+    Lookup(Connection connection, Dialect dialect, Catalog catalog, boolean locking) {
+        this.connection = connection;
+        this.catalog = catalog;
+        this.dialect = dialect;
+        this.locking = locking;
+    }
+
+    /** A value to read of each row. */
+    private record Item(String expression, Reader reader) {}
+
+    @FunctionalInterface
+    private interface Reader {
+        Object read(ResultSet row, int index) throws SQLException;
+    }
+
+    /** Whether the records are read to be changed in this transaction, and not only to be looked at. */
+    boolean locking() {
+        return locking;
+    }
+
+    /** Whether records of one table that point at each other can't go in one statement. */
+    boolean checksRowByRow() {
+        return dialect.checksRowByRow();
+    }
+
+    /** Whether ON DELETE finds nothing left to do among records that go in one statement. */
+    boolean actsAfterStatement() {
+        return dialect.actsAfterStatement();
+    }
+
+    /** How many records in a row the database's own cascade follows, 0 if it is better kept out of it. */
+    int deepestCascade() {
+        return dialect.deepestCascade();
+    }
+
+    /** How many generations {@link #descendants} can go down at most, or empty if it ends by itself. */
+    OptionalInt deepestRecursion() {
+        return dialect.deepestRecursion();
+    }
+
+    /** Whether the checks of deferrable foreign keys can be put off. */
+    boolean canDefer() {
+        return dialect.deferral().isPresent();
+    }
+
+    /** Takes the locks that have to be there before anything is read. */
+    void begin(Table table) {
+        table.columns().stream()
+                .filter(column -> !column.generated())
+                .findFirst()
+                .ifPresent(column ->
+                        execute(table, dialect.beginWriting(dialect.name(table), dialect.quote(column.storedName()))));
+    }
+
+    /** Keeps others from adding records to a table, as far as a lock on their parents wouldn't. */
+    void lockTable(Table table) {
+        if (locking && locked.add(table)) {
+            execute(table, dialect.lockTable(dialect.name(table)));
+        }
+    }
+
+    private void execute(Table table, Optional<Fragment> statement) {
+        if (statement.isEmpty()) {
+            return;
+        }
+        try (PreparedStatement prepared = dialect.governed(statement.get()).prepare(connection)) {
+            prepared.execute();
+        } catch (SQLException failure) {
+            throw failed(table, Optional.empty(), failure);
+        }
+    }
+
+    /** Reads the identities of records, or of those that nobody else holds, in order. */
+    List<List<Object>> identities(Table table, Condition condition, boolean skippingHeld) {
+        List<Item> items = exact(table.identity(), ALIAS);
+        Fragment query = Statements.inOrder(select(table, items, condition), qualified(table.identity()));
+        Fragment asked = skippingHeld ? dialect.skippingLocked(query).orElse(query) : query;
+        return rows(table, Optional.of(condition), items, asked);
+    }
+
+    /** Reads columns of records in any order, exactly, and locks the records if this is for a run. */
+    List<List<Object>> records(Table table, List<Column> columns, Condition condition) {
+        List<Item> items = exact(columns, ALIAS);
+        return rows(table, Optional.of(condition), items, locked(table, select(table, items, condition)));
+    }
+
+    /** Reads whole records in any order, and some of their columns exactly; locks them if this is for a run. */
+    List<Whole> wholeRecords(Table table, List<Column> exactly, Condition condition) {
+        List<Item> items = Stream.concat(
+                        exact(exactly, ALIAS).stream(), table.columns().stream().map(column -> shown(column, ALIAS)))
+                .toList();
+        return rows(table, Optional.of(condition), items, locked(table, select(table, items, condition))).stream()
+                .map(row -> new Whole(row.subList(0, exactly.size()), row.subList(exactly.size(), row.size())))
+                .toList();
+    }
+
+    /**
+     * Reads the records of a link's table that meet a condition, and those that hang on them by the link.
+     *
+     * @param link a link from a table to itself
+     * @param first picks the first records
+     * @param further what the records below them must meet, or empty
+     * @param rounds how deep to go, or empty for any depth
+     */
+    List<List<Object>> descendants(
+            Link link, List<Column> columns, Condition first, Optional<Condition> further, OptionalInt rounds) {
+        Table table = link.child();
+        List<Item> items = columns.stream()
+                .map(column -> new Item(dialect.name(ALIAS, column), exact(column)))
+                .toList();
+        Fragment query = Statements.descendants(
+                dialect,
+                dialect.name(table),
+                expressions(items),
+                columns.stream().map(Column::type).toList(),
+                first.in(dialect, ALIAS),
+                further.map(condition -> condition.in(dialect, ALIAS)),
+                dialect.foreignKey(ALIAS, link),
+                link.parentColumns().stream().map(columns::indexOf).toList(),
+                rounds);
+        return rows(table, Optional.of(first), items, query).stream().distinct().toList();
+    }
+
+    /** Asks the database which record each of some children has for its parent on a link: both identities, side by side. */
+    List<List<Object>> parents(Link link, Collection<List<Object>> children) {
+        Condition condition = new Condition.Among(link.child().identity(), List.copyOf(children));
+        List<Item> items = Stream.concat(
+                        exact(link.child().identity(), ALIAS).stream(),
+                        exact(link.parent().identity(), PARENT).stream())
+                .toList();
+        return rows(link.child(), Optional.of(condition), items, joined(link, items, condition));
+    }
+
+    /** Counts children by the identities of their parents on a link. */
+    List<Counted> countByParent(Link link, Condition children) {
+        List<Column> identity = link.parent().identity();
+        List<Item> items = new ArrayList<>(exact(identity, PARENT));
+        items.add(new Item("count(*)", (row, index) -> row.getLong(index)));
+        Fragment query = joined(link, items, children)
+                .between("", " group by " + String.join(", ", dialect.names(PARENT, identity)));
+        return rows(link.child(), Optional.of(children), items, query).stream()
+                .map(row -> new Counted(row.subList(0, identity.size()), (Long) row.get(identity.size())))
+                .toList();
+    }
+
+    private Fragment joined(Link link, List<Item> items, Condition children) {
+        List<String> foreignKey = dialect.foreignKey(ALIAS, link);
+        List<String> referenced = dialect.referenced(PARENT, link);
+        List<String> matches = new ArrayList<>();
+        for (int i = 0; i < foreignKey.size(); i++) {
+            matches.add(foreignKey.get(i) + " = " + referenced.get(i));
+        }
+        return children.in(dialect, ALIAS)
+                .between(
+                        "select " + String.join(", ", expressions(items)) + " from "
+                                + dialect.name(link.child()) + " as " + ALIAS + " join "
+                                + dialect.name(link.parent()) + " as " + PARENT + " on " + String.join(" and ", matches)
+                                + " where (",
+                        ")");
+    }
+
+    /** Reads the first few records by their identity, each with its values by column. */
+    List<Map<Column, Object>> first(int limit, Table table, Set<Column> columns, Condition condition) {
+        return first(limit, false, table, columns, condition);
+    }
+
+    /** Counts records and reads the lowest and the highest key among them. */
+    Tally tally(Table table, Condition condition) {
+        long count = count(table, condition);
+        if (count == 0 || table.identity().isEmpty()) {
+            return new Tally(count, "", "");
+        }
+        return new Tally(count, edge(table, condition, false), edge(table, condition, true));
+    }
+
+    /** Counts records. */
+    long count(Table table, Condition condition) {
+        List<Item> items = List.of(new Item("count(*)", (row, index) -> row.getLong(index)));
+        return (Long) rows(table, Optional.of(condition), items, current(select(table, items, condition)))
+                .get(0)
+                .get(0);
+    }
+
+    private String edge(Table table, Condition condition, boolean highest) {
+        return first(1, highest, table, Set.copyOf(table.identity()), condition).stream()
+                .findFirst()
+                .map(values -> Records.text(table.identity(), values))
+                .orElse("");
+    }
+
+    private List<Map<Column, Object>> first(
+            int limit, boolean fromTheEnd, Table table, Set<Column> columns, Condition condition) {
+        List<Column> read = List.copyOf(columns);
+        List<Item> items = read.stream()
+                .map(column -> table.identity().contains(column) ? exact(column, ALIAS) : shown(column, ALIAS))
+                .toList();
+        Fragment query =
+                Statements.ordered(qualified(table.identity()), expressions(items), from(table, condition), fromTheEnd);
+        List<Map<Column, Object>> records = new ArrayList<>();
+        for (List<Object> row : rows(table, Optional.of(condition), items, current(Statements.limited(query, limit)))) {
+            Map<Column, Object> values = new LinkedHashMap<>();
+            for (int i = 0; i < row.size(); i++) {
+                values.put(read.get(i), row.get(i));
+            }
+            records.add(values);
+        }
+        return records;
+    }
+
+    private Fragment select(Table table, List<Item> items, Condition condition) {
+        return Statements.select(expressions(items), from(table, condition));
+    }
+
+    private Fragment from(Table table, Condition condition) {
+        if (!catalog.access(table).select()) {
+            throw MissingRights.toRead(table);
+        }
+        return dialect.from(dialect.name(table), ALIAS, qualified(table.identity()), condition.alternatives(dialect));
+    }
+
+    /** A user who may delete records but not change them can't lock them one by one, and locks their table. */
+    private Fragment locked(Table table, Fragment query) {
+        if (!locking) {
+            return query;
+        }
+        Fragment ordered = Statements.inOrder(query, qualified(table.identity()));
+        if (catalog.access(table).update()) {
+            return dialect.locking(ordered);
+        }
+        lockTable(table);
+        return ordered;
+    }
+
+    private Fragment current(Fragment query) {
+        return locking ? dialect.current(query) : query;
+    }
+
+    private List<String> qualified(List<Column> columns) {
+        return dialect.names(ALIAS, columns);
+    }
+
+    private static List<String> expressions(List<Item> items) {
+        return items.stream().map(Item::expression).toList();
+    }
+
+    private List<Item> exact(List<Column> columns, String alias) {
+        return columns.stream().map(column -> exact(column, alias)).toList();
+    }
+
+    private Item exact(Column column, String alias) {
+        return new Item(dialect.exact(column.type(), dialect.name(alias, column)), exact(column));
+    }
+
+    private Reader exact(Column column) {
+        return (row, index) -> dialect.readExact(row, index, column.type());
+    }
+
+    private Item shown(Column column, String alias) {
+        return new Item(dialect.name(alias, column), (row, index) -> dialect.read(row, index, column.type()));
+    }
+
+    private List<List<Object>> rows(Table table, Optional<Condition> condition, List<Item> items, Fragment query) {
+        try (PreparedStatement statement = dialect.governed(query).prepare(connection);
+                ResultSet row = statement.executeQuery()) {
+            List<List<Object>> rows = new ArrayList<>();
+            while (row.next()) {
+                List<Object> values = new ArrayList<>(items.size());
+                for (int i = 0; i < items.size(); i++) {
+                    values.add(items.get(i).reader().read(row, i + 1));
+                }
+                rows.add(Collections.unmodifiableList(values));
+            }
+            return rows;
+        } catch (SQLException failure) {
+            throw failed(table, condition, failure);
+        }
+    }
+
+    private RuntimeException failed(Table table, Optional<Condition> wanted, SQLException failure) {
+        if (!dialect.isLockFailure(failure)) {
+            return new DatabaseException("read " + table.name(), "Nothing was changed.", failure);
+        }
+        return locking ? new NotGranted(table, wanted, failure) : LockedException.of(table.name(), List.of(), failure);
+    }
+
+    /** A record: some columns exactly, and all of them as people see them. */
+    record Whole(List<Object> exact, List<Object> values) {}
+
+    /** How many records, and between which keys, as text. */
+    record Tally(long count, String lowest, String highest) {}
+
+    /** How many children the record with this identity has. */
+    record Counted(List<Object> identity, long count) {}
+
+    /** One key of a table's own. */
+    static Condition only(Key key, Table table) {
+        return new Condition.Among(table.identity(), List.of(key.values()));
+    }
+}

@@ -1,0 +1,36 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import java.util.List;
+
+/** Tells before anything is run what the database's user may not do. */
+final class MissingRights {
+    private MissingRights() {}
+
+    static InvalidRequestException toRead(Table table) {
+        return missing("read", "select on", table);
+    }
+
+    /** Refuses a plan whose steps the database would refuse. */
+    static void refuse(List<Step> steps, Catalog catalog) {
+        for (Step step : steps) {
+            if (step instanceof Step.Delete && !catalog.access(step.table()).delete()) {
+                throw missing("delete from", "delete on", step.table());
+            }
+            if (!(step instanceof Step.Delete) && !catalog.access(step.table()).update()) {
+                throw missing("update", "update on", step.table());
+            }
+        }
+    }
+
+    private static InvalidRequestException missing(String attempt, String right, Table table) {
+        return new InvalidRequestException(
+                        FailureCode.MISSING_RIGHT,
+                        "The database's user may not " + attempt + " " + table + ", which this deletion needs.",
+                        "Grant that user " + right + " " + table + ", or use another one.")
+                .about("table", table);
+    }
+}

@@ -1,0 +1,97 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.rule.LinkRule;
+import dev.vacancy.rule.Rules;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Finds the parents that take over the children of others. Each must be there, be active and stay. */
+final class NewParents {
+    private final Rules rules;
+    private final Clock clock;
+    private final Map<Link, Key> requested;
+    private final Lookup lookup;
+    private final Gathering gathering;
+    private Optional<InvalidRequestException> refusal = Optional.empty();
+
+    NewParents(Rules rules, Clock clock, Map<Link, Key> requested, Lookup lookup, Gathering gathering) {
+        this.rules = rules;
+        this.clock = clock;
+        this.requested = requested;
+        this.lookup = lookup;
+        this.gathering = gathering;
+    }
+
+    /** Who takes over: whom the request names, or else the rule. */
+    Optional<Key> of(LinkRule rule) {
+        return Optional.ofNullable(requested.get(rule.link())).or(rule::newParent);
+    }
+
+    /** What children of a new parent hold as their foreign key; nothing if it can't take over, and {@link #refusal} says why. */
+    Optional<List<Object>> reference(Key newParent, Link link) {
+        Optional<List<Object>> found = read(newParent, link);
+        Optional<String> useless = found.isEmpty() ? Optional.of("isn't there") : useless(newParent, link.parent());
+        useless.ifPresent(why -> refusal = Optional.of(new InvalidRequestException(
+                FailureCode.UNFIT_PARENT,
+                link.parent() + " " + newParent + ", who should take over " + link.where() + ", " + why + ".",
+                "Name another one.")));
+        return found.filter(there -> useless.isEmpty())
+                .map(reference -> link.declared() ? reference : converted(reference, link));
+    }
+
+    /** Why the request can't be planned as it stands. */
+    Optional<InvalidRequestException> refusal() {
+        return refusal;
+    }
+
+    private Optional<String> useless(Key newParent, Table parent) {
+        Optional<Condition> going = gathering.condition(parent);
+        if (going.isPresent() && meets(newParent, parent, going.get())) {
+            return Optional.of("would go too");
+        }
+        return rules.active(parent)
+                .filter(active -> !meets(newParent, parent, Resolution.of(active, parent, rules.catalog(), clock)))
+                .map(active -> "isn't active, which takes '" + active + "'");
+    }
+
+    private boolean meets(Key key, Table table, Condition condition) {
+        return lookup.count(table, new Condition.AllOf(List.of(Lookup.only(key, table), condition))) > 0;
+    }
+
+    /** Of what a database takes for the same key, only the record with exactly this one counts. */
+    private Optional<List<Object>> read(Key key, Link link) {
+        if (!key.isPossible()) {
+            return Optional.empty();
+        }
+        Table parent = link.parent();
+        int width = parent.identity().size();
+        List<Column> columns = new ArrayList<>(parent.identity());
+        columns.addAll(link.parentColumns());
+        return lookup.records(parent, columns, Lookup.only(key, parent)).stream()
+                .filter(row -> key.isComparedByDatabase()
+                        || new Key(parent.identity(), row.subList(0, width))
+                                .comparable()
+                                .equals(key.comparable()))
+                .map(row -> row.subList(width, row.size()))
+                .findFirst();
+    }
+
+    private static List<Object> converted(List<Object> values, Link link) {
+        List<Object> converted = new ArrayList<>();
+        for (int i = 0; i < values.size(); i++) {
+            converted.add(link.child().convert(link.childColumns().get(i), values.get(i)));
+        }
+        return converted;
+    }
+}

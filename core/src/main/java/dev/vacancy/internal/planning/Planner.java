@@ -1,0 +1,187 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.plan.Blocker;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Skipped;
+import dev.vacancy.plan.UnexpectedCountException;
+import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.Rules;
+import java.sql.Connection;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/**
+ * Works out plans. It only ever reads.
+ *
+ * @since 0.1
+ */
+public final class Planner {
+    private final Rules rules;
+    private final Dialect dialect;
+    private final Clock clock;
+
+    /**
+     * Makes a planner.
+     *
+     * @param rules the rule of each link of the catalog
+     * @param dialect the dialect of the database
+     * @param clock tells when a plan was made
+     */
+    public Planner(Rules rules, Dialect dialect, Clock clock) {
+        this.rules = rules;
+        this.dialect = dialect;
+        this.clock = clock;
+    }
+
+    /**
+     * Plans a deletion to be looked at: with samples, without locks.
+     *
+     * @param connection a connection, best in a transaction that sees one state of the database throughout
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @return the plan
+     * @throws InvalidRequestException when the selection doesn't fit the catalog
+     * @throws UnexpectedCountException when the selection says how many records it must match and matches others
+     */
+    public Planned preview(Connection connection, Selection selection, By by) {
+        return plan(new Lookup(connection, dialect, rules.catalog(), false), selection, by, clock.instant());
+    }
+
+    /**
+     * Plans the same deletion once more, to be run: the records are locked as they are read, until the transaction ends,
+     * and no samples are taken.
+     *
+     * @param connection a connection in a transaction that sees what others have committed
+     * @param plan the plan that was approved
+     * @return the plan as it is now
+     * @throws UnexpectedCountException as for {@link #preview}
+     */
+    public Planned lock(Connection connection, Plan plan) {
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), true);
+        lookup.begin(plan.table());
+        return plan(lookup, plan.selection(), plan.by(), plan.madeAt());
+    }
+
+    /**
+     * Returns what plans are made from.
+     *
+     * @return the rules and their catalog
+     */
+    public Rules rules() {
+        return rules;
+    }
+
+    /**
+     * Reads the keys of records, without waiting for anybody.
+     *
+     * @param connection a connection in a transaction
+     * @param table the table
+     * @param condition picks the records
+     * @param skippingHeld true to leave out those that someone else has locked
+     * @return the keys in order; none of a table without any
+     */
+    public List<Key> keys(Connection connection, Table table, Condition condition, boolean skippingHeld) {
+        return table.identity().isEmpty()
+                ? List.of()
+                : new Lookup(connection, dialect, rules.catalog(), false)
+                        .identities(table, condition, skippingHeld).stream()
+                                .map(values -> new Key(table.identity(), values))
+                                .toList();
+    }
+
+    /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */
+    private Planned plan(Lookup lookup, Selection asked, By by, Instant moment) {
+        SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
+        Roots found = Roots.read(lookup, new Descent(rules.catalog(), lookup, Map.of()), rules.catalog(), selection);
+        expect(selection, found);
+        refuseUselessParents(selection);
+        List<Roots.Root> roots = new ArrayList<>(found.roots());
+        List<Skipped> skipped = new ArrayList<>();
+        while (true) {
+            Gathering gathering = new Gathering(rules, clock, lookup);
+            roots.forEach(root -> gathering.select(selection.table(), root.exact()));
+            gathering.grow();
+            Judgement judgement =
+                    new Judgement(rules, clock, selection.newParents(), lookup, gathering, selection.skipBlocked());
+            List<RecordContent> contents = contents(roots);
+            Consequences consequences = judgement.consequences(selection.table(), contents, skipped);
+            if (judgement.blockedRoots().isEmpty()) {
+                judgement.refusal().ifPresent(useless -> {
+                    throw useless;
+                });
+                MissingRights.refuse(consequences.steps(), rules.catalog());
+                Plan plan = new Plan(
+                        asked,
+                        by,
+                        moment,
+                        selection.table(),
+                        contents,
+                        found.notFound(),
+                        skipped,
+                        consequences.counts(),
+                        consequences.effects(),
+                        consequences.blockers(),
+                        rules.drift(),
+                        consequences.fingerprint());
+                return new Planned(plan, consequences.steps(), consequences.deferring());
+            }
+            leaveOut(judgement.blockedRoots(), roots, skipped);
+        }
+    }
+
+    private static List<RecordContent> contents(List<Roots.Root> roots) {
+        return roots.stream().map(Roots.Root::content).toList();
+    }
+
+    /** What a blocked record would have taken along stays too, and may in turn forbid what it didn't before. */
+    private static void leaveOut(Map<Key, List<Blocker>> blocked, List<Roots.Root> roots, List<Skipped> skipped) {
+        roots.stream()
+                .map(Roots.Root::content)
+                .filter(root -> blocked.containsKey(root.key()))
+                .map(root -> new Skipped(root, blocked.get(root.key())))
+                .forEach(skipped::add);
+        skipped.sort(Comparator.comparing(left -> left.root().key()));
+        roots.removeIf(root -> blocked.containsKey(root.content().key()));
+    }
+
+    private void refuseUselessParents(SelectedRecords selection) {
+        for (Link link : selection.newParents().keySet()) {
+            if (rules.of(link).stream().noneMatch(rule -> rule.rule() == Rule.REASSIGN)) {
+                throw new InvalidRequestException(
+                        FailureCode.NOT_REASSIGNED,
+                        "Children on " + link.where() + " can't be handed over: their rule is another one.",
+                        "Leave that out, or give the link the rule reassign.");
+            }
+        }
+    }
+
+    private static void expect(SelectedRecords selection, Roots roots) {
+        long found = roots.roots().size();
+        if (selection.expected().isPresent() && selection.expected().getAsLong() != found) {
+            String missing = roots.notFound().isEmpty()
+                    ? ""
+                    : roots.notFound().stream()
+                            .limit(5)
+                            .map(Key::text)
+                            .collect(Collectors.joining(", ", " (not found: ", ")"));
+            throw new UnexpectedCountException(
+                    selection.table().name(), selection.expected().getAsLong(), found, missing);
+        }
+    }
+}

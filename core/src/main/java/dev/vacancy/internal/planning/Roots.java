@@ -1,0 +1,133 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.SelectedRecords;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * The selected records.
+ *
+ * @param roots those that are there, by their keys
+ * @param notFound the keys that no record has
+ */
+record Roots(List<Root> roots, List<Key> notFound) {
+    /**
+     * One of them.
+     *
+     * @param content the whole record
+     * @param exact what the planner has to know of it, exactly
+     */
+    record Root(RecordContent content, List<Object> exact) {}
+
+    /** Reads the selected records; a key that stands for no record exactly is not found. */
+    static Roots read(Lookup lookup, Descent descent, Catalog catalog, SelectedRecords selection) {
+        Reading reading = new Reading(lookup, descent.columnsRead(selection.table()), catalog, selection.table());
+        if (selection.criteria().isPresent()) {
+            return new Roots(
+                    sorted(reading.records(selection.picked().condition().orElseThrow())), List.of());
+        }
+        return reading.byKeys(selection.keys());
+    }
+
+    private static List<Root> sorted(Iterable<Root> roots) {
+        List<Root> sorted = new ArrayList<>();
+        roots.forEach(sorted::add);
+        sorted.sort(Comparator.comparing(root -> root.content().key()));
+        return sorted;
+    }
+
+    private record Reading(Lookup lookup, List<Column> columns, Catalog catalog, Table table) {
+        Roots byKeys(List<Key> keys) {
+            List<Key> possible = keys.stream().filter(Key::isPossible).toList();
+            Map<Key, Root> found = new LinkedHashMap<>();
+            if (!possible.isEmpty()) {
+                Set<Key> wanted = possible.stream().map(Key::comparable).collect(Collectors.toSet());
+                records(condition(possible)).stream()
+                        // What a database takes for the same key, text in another case say, isn't what was asked for.
+                        .filter(root -> wanted.contains(root.content().key().comparable()))
+                        .forEach(root -> found.put(root.content().key().comparable(), root));
+            }
+            Map<Key, Root> byMeaning = new LinkedHashMap<>();
+            possible.stream()
+                    .filter(key -> key.isComparedByDatabase() && !found.containsKey(key.comparable()))
+                    .forEach(key -> meant(key).ifPresent(root -> byMeaning.put(key, root)));
+            Set<Root> all = new LinkedHashSet<>(found.values());
+            byMeaning.values().stream()
+                    .filter(root -> all.stream().noneMatch(same -> same.exact().equals(root.exact())))
+                    .forEach(all::add);
+            return new Roots(
+                    sorted(all),
+                    keys.stream()
+                            .filter(key -> !found.containsKey(key.comparable()) && !byMeaning.containsKey(key))
+                            .toList());
+        }
+
+        List<Root> records(Condition condition) {
+            Records records = new Records(catalog);
+            int width = table.identity().size();
+            return lookup.wholeRecords(table, columns, condition).stream()
+                    .map(row ->
+                            new Root(records.content(table, row.exact().subList(0, width), row.values()), row.exact()))
+                    .toList();
+        }
+
+        private Condition condition(List<Key> keys) {
+            return new Condition.Among(
+                    table.identity(), keys.stream().map(Key::values).toList());
+        }
+
+        /**
+         * The record that the database knows by another spelling of a key: an interval of 24 hours for one of a day, say.
+         * Text is the same only if it is the very same.
+         */
+        private Optional<Root> meant(Key key) {
+            List<Condition> parts = new ArrayList<>();
+            for (int i = 0; i < key.columns().size(); i++) {
+                parts.add(new Condition.Means(key.columns().get(i), key.values().get(i)));
+            }
+            List<Root> meant = records(new Condition.AllOf(parts)).stream()
+                    .filter(root -> hasTheSameText(key, root.content().key()))
+                    .toList();
+            if (meant.size() > 1) {
+                throw new InvalidRequestException(
+                        FailureCode.AMBIGUOUS_KEY,
+                        "The key " + key + " stands for " + meant.size() + " records of " + table + ": "
+                                + meant.stream()
+                                        .map(root -> root.content().key().text())
+                                        .collect(Collectors.joining(", "))
+                                + ".",
+                        "Write it the way the record has it.");
+            }
+            return meant.stream().findFirst();
+        }
+
+        private static boolean hasTheSameText(Key wanted, Key found) {
+            for (int i = 0; i < wanted.columns().size(); i++) {
+                boolean text = wanted.columns().get(i).type().isText();
+                if (text
+                        && !wanted.comparable()
+                                .values()
+                                .get(i)
+                                .equals(found.comparable().values().get(i))) {
+                    return false;
+                }
+            }
+            return true;
+        }
+    }
+}

@@ -1,0 +1,67 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.condition.Condition;
+import java.util.List;
+
+/**
+ * One statement of a run. Steps are carried out in the order in which the plan has them.
+ *
+ * @since 0.1
+ */
+public sealed interface Step {
+    /**
+     * Returns the table that the step changes.
+     *
+     * @return the table
+     */
+    Table table();
+
+    /**
+     * Returns which of its records the step changes.
+     *
+     * @return the condition
+     */
+    Condition condition();
+
+    /**
+     * Returns how many records the step must change; another number at run time means that the plan is stale.
+     *
+     * @return the number of records
+     */
+    long count();
+
+    /** Empties the foreign key of children that stay. */
+    record Detach(Table table, List<Column> columns, Condition condition, long count) implements Step {}
+
+    /** Sets the foreign key of children that stay to another parent's key. */
+    record Reassign(Table table, List<Column> columns, List<Object> values, Condition condition, long count)
+            implements Step {}
+
+    /** Sets the foreign key of children that stay to the columns' default. */
+    record Reset(Table table, List<Column> columns, Condition condition, long count) implements Step {}
+
+    /** Empties a foreign key between records that all go, because they point at each other in a circle. */
+    record Loosen(Table table, List<Column> columns, Condition condition, long count) implements Step {}
+
+    /**
+     * Deletes records.
+     *
+     * @param table the table
+     * @param condition picks the records
+     * @param count how many there are
+     * @param together whether they and other records point at each other, so that the database's own ON DELETE CASCADE
+     *     may take some of them before this statement, or while it runs, and it counts fewer
+     */
+    record Delete(Table table, Condition condition, long count, boolean together) implements Step {}
+
+    /**
+     * Says what the step does.
+     *
+     * @return a verb and a table, such as {@code delete from hive}
+     */
+    default String attempt() {
+        return (this instanceof Delete ? "delete from " : "update ") + table().name();
+    }
+}

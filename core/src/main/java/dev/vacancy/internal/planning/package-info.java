@@ -1,0 +1,2 @@
+/** How is it worked out what would happen? Reads, and changes nothing. */
+package dev.vacancy.internal.planning;

@@ -1,0 +1,95 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Setting;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Savepoint;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.OptionalInt;
+
+/**
+ * Works inside a transaction that the caller has open, and neither commits, rolls back nor closes it. A savepoint takes
+ * back what was begun when the work fails, so that the caller can go on; what was set on the connection is put back.
+ *
+ * @since 0.1
+ */
+public final class JoinedTransaction implements Transactions {
+    private final Connection connection;
+    private final Dialect dialect;
+
+    /**
+     * Joins the transaction of a connection.
+     *
+     * @param connection the caller's connection, with auto-commit off
+     * @param dialect the dialect of its database
+     * @throws InvalidRequestException when it commits each statement by itself
+     */
+    public JoinedTransaction(Connection connection, Dialect dialect) {
+        this.connection = connection;
+        this.dialect = dialect;
+        try {
+            if (connection.getAutoCommit()) {
+                throw new InvalidRequestException(
+                        FailureCode.NO_TRANSACTION,
+                        "The connection to join commits each statement by itself, so a deletion on it can't be all or"
+                                + " nothing.",
+                        "Call setAutoCommit(false) on it first.");
+            }
+        } catch (SQLException failure) {
+            throw new DatabaseException("be joined", "Give an open connection.", failure);
+        }
+    }
+
+    @Override
+    public <T> T reading(Work<T> work) {
+        return writing(work);
+    }
+
+    @Override
+    public <T> T writing(Work<T> work) {
+        try {
+            Savepoint before = connection.setSavepoint();
+            List<Setting> settings = new ArrayList<>();
+            try {
+                for (Setting setting : dialect.settingsInside(OwnTransactions.LONGEST_LOCK_WAIT)) {
+                    settings.add(setting.apply(connection));
+                }
+                T result = work.on(connection);
+                connection.releaseSavepoint(before);
+                return result;
+            } catch (SQLException | RuntimeException | Error failure) {
+                rollBack(before, failure);
+                throw failure;
+            } finally {
+                for (Setting setting : settings) {
+                    setting.apply(connection);
+                }
+            }
+        } catch (SQLException failure) {
+            throw new DatabaseException(
+                    "work inside the joined transaction", "Roll that transaction back and try again.", failure);
+        }
+    }
+
+    @Override
+    public OptionalInt joinedAt() {
+        try {
+            return OptionalInt.of(connection.getTransactionIsolation());
+        } catch (SQLException failure) {
+            throw new DatabaseException("tell the joined transaction's level", "Give an open connection.", failure);
+        }
+    }
+
+    private void rollBack(Savepoint before, Throwable failure) {
+        try {
+            connection.rollback(before);
+        } catch (SQLException worse) {
+            failure.addSuppressed(worse);
+        }
+    }
+}

@@ -1,0 +1,186 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.LockedException;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Setting;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.OptionalInt;
+import javax.sql.DataSource;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Takes a connection for each piece of work, and gives it back the way it came.
+ *
+ * @since 0.1
+ */
+public final class OwnTransactions implements Transactions {
+    private static final Logger LOG = LoggerFactory.getLogger(OwnTransactions.class);
+
+    static final Duration LONGEST_LOCK_WAIT = Duration.ofSeconds(5);
+
+    private final DataSource dataSource;
+    private final Dialect dialect;
+    private final boolean enforced;
+
+    private OwnTransactions(DataSource dataSource, Dialect dialect, boolean enforced) {
+        this.dataSource = dataSource;
+        this.dialect = dialect;
+        this.enforced = enforced;
+    }
+
+    /**
+     * Finds out what database a data source leads to.
+     *
+     * @param dataSource where connections come from
+     * @return transactions on it
+     * @throws DatabaseException when it can't be reached
+     * @throws dev.vacancy.failure.InvalidRequestException when there is no dialect for it
+     */
+    public static OwnTransactions over(DataSource dataSource) {
+        try (Connection connection = dataSource.getConnection()) {
+            Dialect dialect = Dialect.of(connection);
+            boolean enforced = dialect.enforcesLinks(connection);
+            if (!enforced) {
+                LOG.warn(
+                        "{} doesn't enforce foreign keys on this data source's connections. Vacancy switches that on for"
+                                + " its own work; switch it on for all others too, or they can leave orphans.",
+                        dialect.name());
+            }
+            return new OwnTransactions(dataSource, dialect, enforced);
+        } catch (SQLException failure) {
+            throw unreachable(failure);
+        }
+    }
+
+    /**
+     * Returns the dialect of the database.
+     *
+     * @return the dialect
+     */
+    public Dialect dialect() {
+        return dialect;
+    }
+
+    /**
+     * Tells whether the data source's connections enforce declared links by themselves.
+     *
+     * @return true unless enforcement is switched off on them
+     */
+    public boolean isEnforced() {
+        return enforced;
+    }
+
+    @Override
+    public <T> T reading(Work<T> work) {
+        return within(false, work);
+    }
+
+    @Override
+    public <T> T writing(Work<T> work) {
+        return within(true, work);
+    }
+
+    private <T> T within(boolean writing, Work<T> work) {
+        try (Connection connection = dataSource.getConnection()) {
+            refuseSomebodyElses(connection);
+            Usual usual = new Usual(connection.getTransactionIsolation(), new ArrayList<>());
+            try {
+                begin(connection, writing, usual.settings);
+                T result = work.on(connection);
+                commit(connection);
+                return result;
+            } catch (SQLException | RuntimeException | Error failure) {
+                rollBack(connection, failure);
+                throw failure;
+            } finally {
+                usual.restore(connection);
+            }
+        } catch (SQLException failure) {
+            throw unreachable(failure);
+        }
+    }
+
+    /** To end a transaction that somebody else began would commit work that nobody asked us to commit. */
+    private static void refuseSomebodyElses(Connection connection) throws SQLException {
+        if (!connection.getAutoCommit()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    "The data source gave a connection that doesn't commit by itself, so it may be inside a transaction of"
+                            + " the application's, which Vacancy must not end.",
+                    "Join that transaction with vacancy.joining(connection), or make Vacancy with a data source whose"
+                            + " connections have auto-commit on.");
+        }
+    }
+
+    private void begin(Connection connection, boolean writing, List<Setting> before) throws SQLException {
+        for (Setting setting : dialect.settings(LONGEST_LOCK_WAIT)) {
+            before.add(setting.apply(connection));
+        }
+        OptionalInt isolation = dialect.isolation(writing);
+        if (isolation.isPresent()) {
+            connection.setTransactionIsolation(isolation.getAsInt());
+        }
+        connection.setAutoCommit(false);
+        for (String beginning : writing ? dialect.beginWriting(LONGEST_LOCK_WAIT) : dialect.beginReading()) {
+            try (Statement statement = connection.createStatement()) {
+                statement.execute(beginning);
+            }
+        }
+    }
+
+    /** What is checked only now, by a trigger that was put off for instance, can still refuse. */
+    private void commit(Connection connection) throws SQLException {
+        try {
+            connection.commit();
+        } catch (SQLException refused) {
+            if (dialect.isLockFailure(refused)) {
+                throw LockedException.ofDatabase(dialect.name(), refused);
+            }
+            throw new DatabaseException(
+                    FailureCode.COMMIT_REFUSED,
+                    "commit",
+                    "Nothing was changed, as far as the database can be reached; mend what it names and run again.",
+                    refused);
+        }
+    }
+
+    private static DatabaseException unreachable(SQLException failure) {
+        return new DatabaseException(
+                "give or end a transaction", "Check that it can be reached and what its log says.", failure);
+    }
+
+    /** What a connection came with. */
+    private record Usual(int isolation, List<Setting> settings) {
+        /** By now the work is committed or taken back; a connection that fails only here must not make that look undone. */
+        void restore(Connection connection) {
+            try {
+                connection.setAutoCommit(true);
+                for (Setting setting : settings) {
+                    setting.apply(connection);
+                }
+                if (connection.getTransactionIsolation() != isolation) {
+                    connection.setTransactionIsolation(isolation);
+                }
+            } catch (SQLException broken) {
+                LOG.warn("A connection could not be given back the way it came", broken);
+            }
+        }
+    }
+
+    private static void rollBack(Connection connection, Throwable failure) {
+        try {
+            connection.rollback();
+        } catch (SQLException worse) {
+            failure.addSuppressed(worse);
+        }
+    }
+}

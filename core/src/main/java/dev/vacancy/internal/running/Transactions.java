@@ -1,0 +1,37 @@
+package dev.vacancy.internal.running;
+
+import java.util.OptionalInt;
+
+/**
+ * Where the work is done: in transactions of our own, or inside one that the caller has open.
+ *
+ * @since 0.1
+ */
+public sealed interface Transactions permits OwnTransactions, JoinedTransaction {
+    /**
+     * Reads. What is read is one state of the database wherever the database can give that.
+     *
+     * @param <T> what comes of it
+     * @param work what to read
+     * @return what came of it
+     */
+    <T> T reading(Work<T> work);
+
+    /**
+     * Writes, all or nothing: when the work fails, the data is as it was.
+     *
+     * @param <T> what comes of it
+     * @param work what to do
+     * @return what came of it
+     */
+    <T> T writing(Work<T> work);
+
+    /**
+     * Returns the level of a transaction that somebody else began.
+     *
+     * @return one of the levels of {@link java.sql.Connection}; empty for transactions of our own, which have the right one
+     */
+    default OptionalInt joinedAt() {
+        return OptionalInt.empty();
+    }
+}

@@ -1,0 +1,289 @@
+package dev.vacancy.internal.schema;
+
+import dev.vacancy.catalog.Access;
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.OnDelete;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.dialect.ColumnTypes;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.ForeignKey;
+import dev.vacancy.internal.dialect.Namespace;
+import java.sql.Connection;
+import java.sql.DatabaseMetaData;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+
+/** Reads a catalog from JDBC metadata. */
+public final class CatalogReader {
+    private static final Pattern UPPER = Pattern.compile("[A-Z_][A-Z0-9_$]*");
+    private static final String[] TABLE_TYPES = {"TABLE", "BASE TABLE", "PARTITIONED TABLE"};
+
+    private final Connection connection;
+    private final Collection<String> schemas;
+    private final DatabaseMetaData metadata;
+    private final Dialect dialect;
+    private final Namespace namespace;
+    private final String ownSchema;
+    private final boolean foldsToUpper;
+
+    private CatalogReader(Connection connection, Dialect dialect, Collection<String> schemas) throws SQLException {
+        this.schemas = schemas;
+        this.connection = connection;
+        this.metadata = connection.getMetaData();
+        this.dialect = dialect;
+        this.namespace = dialect.namespace();
+        this.ownSchema = String.valueOf(namespace.own(connection));
+        this.foldsToUpper = metadata.storesUpperCaseIdentifiers();
+    }
+
+    /**
+     * Reads the catalog: the tables of the connection's own schema and of some others, and those that links connect with them.
+     *
+     * @param connection an open connection
+     * @param dialect the dialect of its database
+     * @param schemas the further schemas, as the database stores their names
+     * @return the catalog as it is now; later changes of the schema don't show in it
+     * @throws SQLException when the database doesn't answer
+     */
+    public static Catalog read(Connection connection, Dialect dialect, Collection<String> schemas) throws SQLException {
+        return new CatalogReader(connection, dialect, schemas).read();
+    }
+
+    private Catalog read() throws SQLException {
+        Map<Place, Table> tables = new LinkedHashMap<>();
+
+        Map<Place, List<Column>> columns = readColumns();
+        List<Place> places = readPlaces();
+        Map<Place, Long> lookingTheSame = places.stream()
+                .collect(Collectors.groupingBy(
+                        place -> new Place(place.schema, shown(place.name, foldsToUpper)), Collectors.counting()));
+        for (Place place : places) {
+            tables.put(place, table(place, lookingTheSame, columns.getOrDefault(place, List.of()), readIndexes(place)));
+        }
+        List<Link> links = new ArrayList<>();
+        for (Place place : places) {
+            links.addAll(readLinks(place, tables));
+        }
+        Map<Table, Table> wholes = new LinkedHashMap<>();
+        dialect.partsOfTables(connection).forEach((part, whole) -> {
+            Table partTable = tables.get(new Place(part.get(0), part.get(1)));
+            Table wholeTable = tables.get(new Place(whole.get(0), whole.get(1)));
+            if (partTable != null && wholeTable != null) {
+                wholes.put(partTable, wholeTable);
+            }
+        });
+        Belonging.Kept whole = new Belonging(wholes).withoutParts(List.copyOf(tables.values()), links);
+        Set<String> meant = new LinkedHashSet<>(schemas);
+        meant.add(ownSchema);
+        Belonging.Kept kept = Belonging.around(meant, whole.tables(), whole.links());
+        Map<List<String>, Access> known = dialect.access(connection);
+        Map<Table, Access> access = new LinkedHashMap<>();
+        kept.tables()
+                .forEach(table -> Optional.ofNullable(known.get(List.of(table.schema(), table.storedName())))
+                        .ifPresent(limits -> access.put(table, limits)));
+        return new Catalog(kept.tables(), kept.links(), Map.of(), access);
+    }
+
+    private List<Place> readPlaces() throws SQLException {
+        List<Place> places = new ArrayList<>();
+        try (ResultSet rows = metadata.getTables(catalog(null), null, "%", TABLE_TYPES)) {
+            while (rows.next()) {
+                Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
+                if (!dialect.isSystemSchema(place.schema)) {
+                    places.add(place);
+                }
+            }
+        }
+        places.sort(null);
+        return places;
+    }
+
+    private Map<Place, List<Column>> readColumns() throws SQLException {
+        ColumnTypes types = dialect.columnTypes(connection);
+        Map<Place, List<Column>> columns = new LinkedHashMap<>();
+        try (ResultSet rows = metadata.getColumns(catalog(null), null, "%", "%")) {
+            while (rows.next()) {
+                Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
+                String stored = rows.getString("COLUMN_NAME");
+                ColumnType told = ColumnType.of(
+                        rows.getString("TYPE_NAME"),
+                        rows.getInt("DATA_TYPE"),
+                        rows.getInt("COLUMN_SIZE"),
+                        rows.getInt("DECIMAL_DIGITS"));
+                columns.computeIfAbsent(place, missing -> new ArrayList<>())
+                        .add(new Column(
+                                shown(stored, foldsToUpper),
+                                stored,
+                                types.of(place.schema, place.name, stored, told),
+                                rows.getInt("NULLABLE") != DatabaseMetaData.columnNoNulls,
+                                Optional.ofNullable(rows.getString("COLUMN_DEF")),
+                                "YES".equals(rows.getString("IS_GENERATEDCOLUMN"))));
+            }
+        }
+        return columns;
+    }
+
+    private Table table(Place place, Map<Place, Long> lookingTheSame, List<Column> columns, Indexes indexes)
+            throws SQLException {
+        List<Column> distinct = withDistinctNames(columns);
+        Map<Integer, Column> primaryKey = new TreeMap<>();
+        try (ResultSet rows =
+                metadata.getPrimaryKeys(catalog(place.schema), namespace.schema(place.schema), place.name)) {
+            while (rows.next()) {
+                primaryKey.put((int) rows.getShort("KEY_SEQ"), stored(distinct, rows.getString("COLUMN_NAME")));
+            }
+        }
+        List<Column> key = List.copyOf(primaryKey.values());
+        List<List<Column>> uniqueKeys = known(indexes.unique, distinct).stream()
+                .filter(unique -> !unique.equals(key))
+                .toList();
+        return new Table(
+                shown(place, lookingTheSame),
+                place.schema,
+                place.name,
+                distinct,
+                key,
+                uniqueKeys,
+                known(indexes.all, distinct));
+    }
+
+    /** Writes the schema in front unless it is the connection's own, and quotes where two tables would look the same. */
+    private String shown(Place place, Map<Place, Long> lookingTheSame) {
+        String name = shown(place.name, foldsToUpper);
+        boolean ambiguous = lookingTheSame.get(new Place(place.schema, name)) > 1;
+        String distinct = ambiguous && name.equals(place.name) ? dialect.quote(name) : name;
+        return place.schema.equals(ownSchema) ? distinct : shown(place.schema, foldsToUpper) + "." + distinct;
+    }
+
+    private List<Column> withDistinctNames(List<Column> columns) {
+        return columns.stream()
+                .map(column -> column.name().equals(column.storedName())
+                                && columns.stream()
+                                        .anyMatch(other -> !other.equals(column)
+                                                && other.name().equals(column.name()))
+                        ? new Column(
+                                dialect.quote(column.storedName()),
+                                column.storedName(),
+                                column.type(),
+                                column.nullable(),
+                                column.declaredDefault(),
+                                column.generated())
+                        : column)
+                .toList();
+    }
+
+    private Indexes readIndexes(Place place) throws SQLException {
+        Map<String, Map<Integer, String>> columns = new LinkedHashMap<>();
+        Map<String, Boolean> unique = new LinkedHashMap<>();
+        try (ResultSet rows =
+                metadata.getIndexInfo(catalog(place.schema), namespace.schema(place.schema), place.name, false, true)) {
+            while (rows.next()) {
+                String name = rows.getString("INDEX_NAME");
+                if (name == null || rows.getString("FILTER_CONDITION") != null) {
+                    continue;
+                }
+                String column = rows.getString("COLUMN_NAME");
+                columns.computeIfAbsent(name, missing -> new TreeMap<>())
+                        .put((int) rows.getShort("ORDINAL_POSITION"), column == null ? "" : column);
+                unique.put(name, !rows.getBoolean("NON_UNIQUE"));
+            }
+        }
+        Indexes indexes = new Indexes(new ArrayList<>(), new ArrayList<>());
+        columns.forEach((name, positions) -> indexes.add(List.copyOf(positions.values()), unique.get(name)));
+        return indexes;
+    }
+
+    private List<Link> readLinks(Place place, Map<Place, Table> tables) throws SQLException {
+        List<Link> links = new ArrayList<>();
+        for (ForeignKey key : dialect.foreignKeys(connection, place.schema, place.name)) {
+            Table parent = tables.get(new Place(key.parentSchema(), key.parentTable()));
+            if (parent != null) {
+                links.add(link(key, tables.get(place), parent));
+            }
+        }
+        return links;
+    }
+
+    private static Link link(ForeignKey key, Table child, Table parent) {
+        List<Column> parentColumns =
+                key.parentColumns().isEmpty() ? parent.primaryKey() : stored(parent, key.parentColumns());
+        return new Link(
+                key.name(),
+                child,
+                stored(child, key.columns()),
+                parent,
+                parentColumns,
+                OnDelete.fromJdbc(key.deleteRule()),
+                true,
+                stored(child, key.emptied()),
+                key.deferrable());
+    }
+
+    /** Shows a regular identifier that the database folded to upper case the way people write it. */
+    private static String shown(String stored, boolean foldsToUpper) {
+        return foldsToUpper && UPPER.matcher(stored).matches() ? stored.toLowerCase(Locale.ROOT) : stored;
+    }
+
+    private String catalog(String schema) throws SQLException {
+        return namespace.catalog(connection, schema);
+    }
+
+    private static List<Column> stored(Table table, List<String> names) {
+        return names.stream().map(name -> stored(table.columns(), name)).toList();
+    }
+
+    private static Column stored(List<Column> columns, String name) {
+        return columns.stream()
+                .filter(column -> column.storedName().equals(name))
+                .findFirst()
+                .or(() -> columns.stream()
+                        .filter(column -> column.storedName().equalsIgnoreCase(name))
+                        .findFirst())
+                .orElseThrow(
+                        () -> new IllegalStateException("The metadata names a column " + name + " it doesn't list"));
+    }
+
+    private static List<List<Column>> known(List<List<String>> indexes, List<Column> columns) {
+        return indexes.stream()
+                .filter(names -> names.stream().allMatch(name -> isStored(columns, name)))
+                .map(names -> names.stream().map(name -> stored(columns, name)).toList())
+                .toList();
+    }
+
+    /** An index over an expression lists that expression where a column's name is expected. */
+    private static boolean isStored(List<Column> columns, String name) {
+        return columns.stream().anyMatch(column -> column.storedName().equals(name));
+    }
+
+    private record Place(String schema, String name) implements Comparable<Place> {
+        @Override
+        public int compareTo(Place other) {
+            int bySchema = schema.compareTo(other.schema);
+            return bySchema == 0 ? name.compareTo(other.name) : bySchema;
+        }
+    }
+
+    private record Indexes(List<List<String>> all, List<List<String>> unique) {
+        void add(List<String> columns, boolean isUnique) {
+            all.add(columns);
+            if (isUnique) {
+                unique.add(columns);
+            }
+        }
+    }
+}

@@ -1,0 +1,2 @@
+/** How is a catalog read? From JDBC metadata, as each database's dialect understands it. */
+package dev.vacancy.internal.schema;

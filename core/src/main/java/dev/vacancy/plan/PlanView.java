@@ -1,0 +1,173 @@
+package dev.vacancy.plan;
+
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.criteria.Criteria;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * A plan for programs: plain records of text, numbers, lists and maps, which any mapper writes as JSON (RFC 8259) the same
+ * way. Keys are text as {@link Key#text()} gives it. The command-line tool prints this.
+ *
+ * @param table the table whose records were selected
+ * @param where the criteria that picked them; null if they were named by key
+ * @param by who wants the deletion
+ * @param records the selected records that would go, each column's value by its name, as {@link RecordContent#plainValues()}
+ *     gives it
+ * @param notFound the selected keys that no record has
+ * @param counts how many records would be deleted of each table
+ * @param effects what would become of the children
+ * @param blockers who forbids the deletion
+ * @param skipped the selected records that are left out because children forbid their deletion
+ * @param fingerprint the digest of what the plan would do
+ * @since 0.1
+ */
+public record PlanView(
+        String table,
+        String where,
+        Requester by,
+        List<Map<String, Object>> records,
+        List<String> notFound,
+        Map<String, Long> counts,
+        List<EffectView> effects,
+        List<BlockerView> blockers,
+        List<SkippedView> skipped,
+        String fingerprint) {
+
+    /**
+     * Who wants a deletion.
+     *
+     * @param actor the name
+     * @param reason why, or null
+     */
+    public record Requester(String actor, String reason) {
+        /**
+         * Views who wants a deletion.
+         *
+         * @param by who
+         * @return the view
+         */
+        public static Requester of(By by) {
+            return new Requester(by.actor(), by.reason().orElse(null));
+        }
+    }
+
+    /**
+     * One record that is shown.
+     *
+     * @param key its key, or null in a table without one
+     * @param label the text people know it by, or null
+     */
+    public record SampleView(String key, String label) {
+        private static SampleView of(Sample sample) {
+            return new SampleView(
+                    sample.key().map(Key::text).orElse(null), sample.label().orElse(null));
+        }
+    }
+
+    /**
+     * What becomes of the children on one link.
+     *
+     * @param table the children's table
+     * @param link where the foreign key stands, such as {@code inspection.hive_id}
+     * @param parent the parent's table
+     * @param rule what happens to them, such as {@code cascade}
+     * @param newParent the key of the record that takes them over, or null
+     * @param count how many there are
+     * @param samples the first few of them
+     */
+    public record EffectView(
+            String table,
+            String link,
+            String parent,
+            String rule,
+            String newParent,
+            long count,
+            List<SampleView> samples) {
+        private static EffectView of(Effect effect) {
+            return new EffectView(
+                    effect.link().child().name(),
+                    effect.link().where(),
+                    effect.link().parent().name(),
+                    effect.rule().toString(),
+                    effect.newParent().map(Key::text).orElse(null),
+                    effect.count(),
+                    effect.samples().stream().map(SampleView::of).toList());
+        }
+    }
+
+    /**
+     * Children on one link that forbid the deletion.
+     *
+     * @param table the children's table
+     * @param link where the foreign key stands
+     * @param parent the parent's table
+     * @param reason why they forbid it
+     * @param count how many there are
+     * @param children the first few of them
+     */
+    public record BlockerView(
+            String table, String link, String parent, String reason, long count, List<ChildView> children) {
+        private static BlockerView of(Blocker blocker) {
+            return new BlockerView(
+                    blocker.link().child().name(),
+                    blocker.link().where(),
+                    blocker.link().parent().name(),
+                    blocker.reason(),
+                    blocker.count(),
+                    blocker.children().stream().map(ChildView::of).toList());
+        }
+    }
+
+    /**
+     * One child that forbids the deletion.
+     *
+     * @param key its key, or null in a table without one
+     * @param label the text people know it by, or null
+     * @param way the records from the selected one to the child's parent, each with its table's name
+     */
+    public record ChildView(String key, String label, List<String> way) {
+        private static ChildView of(Blocker.Child child) {
+            SampleView sample = SampleView.of(child.record());
+            return new ChildView(sample.key, sample.label, child.way());
+        }
+    }
+
+    /**
+     * A selected record that is left out.
+     *
+     * @param key its key
+     * @param label the text people know it by, or null
+     * @param blockers who forbids its deletion
+     */
+    public record SkippedView(String key, String label, List<BlockerView> blockers) {
+        /**
+         * Views a record that is left out.
+         *
+         * @param skipped the record with its blockers
+         * @return the view
+         */
+        public static SkippedView of(Skipped skipped) {
+            SampleView sample = SampleView.of(Sample.of(skipped.root()));
+            return new SkippedView(
+                    sample.key,
+                    sample.label,
+                    skipped.blockers().stream().map(BlockerView::of).toList());
+        }
+    }
+
+    static PlanView of(Plan plan) {
+        return new PlanView(
+                plan.table().name(),
+                plan.selection().criteria().map(Criteria::toString).orElse(null),
+                Requester.of(plan.by()),
+                plan.roots().stream().map(RecordContent::plainValues).toList(),
+                plan.notFound().stream().map(Key::text).toList(),
+                plan.counts(),
+                plan.effects().stream().map(EffectView::of).toList(),
+                plan.blockers().stream().map(BlockerView::of).toList(),
+                plan.skipped().stream().map(SkippedView::of).toList(),
+                plan.fingerprint());
+    }
+}

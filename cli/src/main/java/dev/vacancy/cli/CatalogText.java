@@ -5,24 +5,28 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.rule.LinkRule;
+import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
+import java.util.Optional;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /** Writes the catalog for people: each table, and below it what becomes of its children when one of its records goes. */
 final class CatalogText {
     private final Rules rules;
-    private final List<List<String>> lines = new ArrayList<>();
+    private final Paint paint;
+    private final List<Line> lines = new ArrayList<>();
 
-    private CatalogText(Rules rules) {
+    private CatalogText(Rules rules, Paint paint) {
+        this.paint = paint;
         this.rules = rules;
     }
 
-    static String of(Rules rules) {
+    static String of(Rules rules, Paint paint) {
         Catalog catalog = rules.catalog();
-        CatalogText text = new CatalogText(rules);
+        CatalogText text = new CatalogText(rules, paint);
         for (Table table : catalog.tables()) {
             text.add(table, catalog.linksTo(table));
         }
@@ -34,7 +38,7 @@ final class CatalogText {
     private void add(Table table, List<Link> links) {
         String marker =
                 rules.active(table).map(active -> "active where " + active).orElse("");
-        lines.add(List.of(table.name(), key(table), marker));
+        lines.add(new Line(table.name(), key(table), Optional.empty(), marker));
         for (int i = 0; i < links.size(); i++) {
             add(links.get(i), i == links.size() - 1);
         }
@@ -45,13 +49,17 @@ final class CatalogText {
         for (LinkRule clause : rules.of(link)) {
             String when =
                     clause.criteria().map(criteria -> "if " + criteria + ": ").orElse("");
-            lines.add(List.of(branch, clause.rule().effect(), when + clause.reason() + remarks(link)));
+            lines.add(new Line(
+                    branch,
+                    clause.rule().effect(),
+                    Optional.of(clause.rule()),
+                    when + clause.reason() + remarks(link)));
             branch = last ? "" : "│";
         }
     }
 
     private static String remarks(Link link) {
-        return (link.declared() ? "" : "; not declared in the database")
+        return (link.isEnforced() ? "" : "; not declared in the database")
                 + (link.indexed() ? "" : "; no index on this foreign key");
     }
 
@@ -61,21 +69,29 @@ final class CatalogText {
                 : table.identity().stream().map(Column::name).collect(Collectors.joining(", ", "key ", ""));
     }
 
+    /** One line: what it is about, what becomes of it by which rule, and why. */
+    private record Line(String name, String what, Optional<Rule> rule, String why) {}
+
     private String aligned() {
-        int first = width(0);
-        int second = width(1);
+        int name = width(Line::name);
+        int what = width(Line::what);
         return lines.stream()
-                .map(line -> String.format(
-                                Locale.ROOT,
-                                "%-" + first + "s  %-" + second + "s  %s",
-                                line.get(0),
-                                line.get(1),
-                                line.get(2))
-                        .stripTrailing())
+                .map(line -> padded(line.name, name) + "  " + painted(line, what) + "  " + line.why)
+                .map(String::stripTrailing)
                 .collect(Collectors.joining(System.lineSeparator()));
     }
 
-    private int width(int column) {
-        return lines.stream().mapToInt(line -> line.get(column).length()).max().orElse(1);
+    /** Colours are put in last: they take no room on the screen. */
+    private String painted(Line line, int width) {
+        String blanks = " ".repeat(width - line.what.length());
+        return line.rule.map(rule -> paint.effect(rule, line.what)).orElse(line.what) + blanks;
+    }
+
+    private static String padded(String text, int width) {
+        return text + " ".repeat(width - text.length());
+    }
+
+    private int width(Function<Line, String> part) {
+        return lines.stream().map(part).mapToInt(String::length).max().orElse(1);
     }
 }

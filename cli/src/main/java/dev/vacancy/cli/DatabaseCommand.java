@@ -40,6 +40,11 @@ abstract class DatabaseCommand implements Callable<Integer> {
         return common.verbose();
     }
 
+    /** How results are coloured. */
+    final Paint paint() {
+        return surroundings.paint();
+    }
+
     /** Prints a result. */
     final void print(String result) {
         surroundings.out().println(result);

@@ -34,7 +34,7 @@ final class DeleteCommand extends DatabaseCommand {
     int on(Session session) {
         Plan plan = selection.plan(session.vacancy());
         if (!json()) {
-            print(PlanText.of(plan));
+            print(PlanText.of(plan, paint()));
             print("");
         }
         if (plan.isEmpty() && !plan.skipped().isEmpty()) {
@@ -54,7 +54,7 @@ final class DeleteCommand extends DatabaseCommand {
             return end(plan, "not approved", ExitStatus.NOT_APPROVED);
         }
         Outcome outcome = session.vacancy().run(approval.get());
-        print(json() ? PlanJson.of(plan, outcome) : OutcomeText.of(outcome));
+        print(json() ? PlanJson.of(plan, outcome) : OutcomeText.of(outcome, paint()));
         return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
     }
 

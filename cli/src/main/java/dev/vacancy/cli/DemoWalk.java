@@ -92,7 +92,8 @@ final class DemoWalk {
         arguments.add("--config");
         arguments.add(copy.toString());
         // Everything on one stream, so that it can't come out of order.
-        Surroundings watched = new Surroundings(surroundings.out(), surroundings.out(), new Scripted(answer));
+        Surroundings watched =
+                new Surroundings(surroundings.out(), surroundings.out(), new Scripted(answer), surroundings.paint());
         int status = Main.commandLine(watched).execute(arguments.toArray(String[]::new));
         surroundings.out().println(Ansi.AUTO.string("@|faint (exit status " + status + ")|@"));
     }

@@ -30,7 +30,7 @@ final class MapCommand extends DatabaseCommand {
         Rules whole = session.vacancy().rules();
         Rules shown = table == null ? whole : whole.around(whole.catalog().table(table));
         picture.draw(() -> MapPicture.of(shown));
-        print(json() ? JsonText.write(shown.view()) : CatalogText.of(shown));
+        print(json() ? JsonText.write(shown.view()) : CatalogText.of(shown, paint()));
         return ExitStatus.DONE;
     }
 }

@@ -8,11 +8,12 @@ import java.util.stream.Collectors;
 final class OutcomeText {
     private OutcomeText() {}
 
-    static String of(Outcome outcome) {
-        String deleted = "Deleted " + PlanText.records(outcome.total()) + ": " + PlanText.counts(outcome.counts());
+    static String of(Outcome outcome, Paint paint) {
+        String deleted = paint.goes("Deleted") + " " + PlanText.records(outcome.total()) + ": "
+                + PlanText.counts(outcome.counts());
         String changed = outcome.changed().entrySet().stream()
-                .map(entry -> System.lineSeparator() + "Changed " + PlanText.records(entry.getValue()) + ": "
-                        + entry.getKey())
+                .map(entry -> System.lineSeparator() + paint.changes("Changed") + " "
+                        + PlanText.records(entry.getValue()) + ": " + entry.getKey())
                 .collect(Collectors.joining());
         String skipped = outcome.skipped().isEmpty()
                 ? ""

@@ -19,13 +19,21 @@ import java.util.stream.Collectors;
 final class PlanText {
     private static final int ROOTS_SHOWN_WHOLE = 3;
 
-    private PlanText() {}
+    private final Paint paint;
 
-    static String of(Plan plan) {
+    private PlanText(Paint paint) {
+        this.paint = paint;
+    }
+
+    static String of(Plan plan, Paint paint) {
+        return new PlanText(paint).text(plan);
+    }
+
+    private String text(Plan plan) {
         List<String> parts = new ArrayList<>();
         plan.roots().stream().limit(ROOTS_SHOWN_WHOLE).map(PlanText::whole).forEach(parts::add);
         if (!plan.isEmpty()) {
-            parts.add(plan.tree());
+            parts.add(plan.tree(paint::effect));
         }
         parts.add(String.join(System.lineSeparator(), summary(plan)));
         return String.join(System.lineSeparator().repeat(2), parts);
@@ -62,7 +70,7 @@ final class PlanText {
         return value == null ? "-" : text.replaceAll("\\p{Cntrl}+", " ");
     }
 
-    private static void addBlocker(Blocker blocker, List<String> lines) {
+    private void addBlocker(Blocker blocker, List<String> lines) {
         lines.add("  " + blocker.text());
         blocker.children().stream().map(child -> "    " + child.text()).forEach(lines::add);
         if (blocker.unnamed() > 0) {
@@ -95,7 +103,7 @@ final class PlanText {
         return (picked == 0 ? "No record" : records(picked)) + " of " + plan.table() + " where " + criteria;
     }
 
-    private static List<String> summary(Plan plan) {
+    private List<String> summary(Plan plan) {
         List<String> lines = new ArrayList<>();
         if (!plan.notFound().isEmpty()) {
             String keys = plan.notFound().stream().map(Key::text).collect(Collectors.joining(", "));
@@ -107,15 +115,16 @@ final class PlanText {
             return lines;
         }
         if (!plan.blockers().isEmpty()) {
-            lines.add("Blocked:");
+            lines.add(paint.forbids("Blocked:"));
             plan.blockers().forEach(blocker -> addBlocker(blocker, lines));
             return lines;
         }
-        lines.add("Deletes " + records(plan.total()) + ": " + counts(plan.counts()));
+        lines.add(paint.goes("Deletes") + " " + records(plan.total()) + ": " + counts(plan.counts()));
         plan.effects().stream()
                 .filter(Effect::isChange)
-                .map(effect -> "Changes " + records(effect.count()) + ": " + effect.change())
+                .map(effect -> paint.changes("Changes") + " " + records(effect.count()) + ": " + effect.change())
                 .forEach(lines::add);
+        plan.warnings().forEach(warning -> lines.add("Note: " + warning));
         lines.add("Fingerprint " + plan.fingerprint());
         return lines;
     }

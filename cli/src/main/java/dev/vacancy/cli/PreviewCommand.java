@@ -26,7 +26,7 @@ final class PreviewCommand extends DatabaseCommand {
     int on(Session session) {
         Plan plan = selection.plan(session.vacancy());
         picture.draw(() -> PlanPicture.of(plan));
-        print(json() ? PlanJson.of(plan) : PlanText.of(plan));
+        print(json() ? PlanJson.of(plan) : PlanText.of(plan, paint()));
         if (plan.isEmpty() && !plan.skipped().isEmpty()) {
             return ExitStatus.BLOCKED;
         }

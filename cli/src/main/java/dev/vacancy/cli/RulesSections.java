@@ -18,8 +18,9 @@ import java.util.Optional;
 /** Reads the sections {@code links}, {@code rules}, {@code labels} and {@code markers} of the configuration. */
 final class RulesSections {
     private static final String WHEN = "when";
-    private static final List<String> RULES = List.of("cascade", "block", "detach", "reassign", "keep");
-    private static final List<String> CLAUSE_WORDS = List.of("cascade", "block", "detach", "reassign", "keep", WHEN);
+    private static final List<String> RULES = List.of("cascade", "block", "detach", "reassign", "part of", "keep");
+    private static final List<String> CLAUSE_WORDS =
+            List.of("cascade", "block", "detach", "reassign", "part of", "keep", WHEN);
 
     private final Problems problems;
 
@@ -131,7 +132,7 @@ final class RulesSections {
             return Optional.empty();
         }
         List<Object> values = value.map(RulesSections::texts).orElse(List.of());
-        Rule rule = Rule.valueOf(word.toUpperCase(Locale.ROOT));
+        Rule rule = Rule.valueOf(word.toUpperCase(Locale.ROOT).replace(' ', '_'));
         Optional<String> reason = rule == Rule.BLOCK && values.size() == 1
                 ? Optional.of(values.get(0).toString())
                 : Optional.empty();

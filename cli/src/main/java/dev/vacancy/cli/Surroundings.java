@@ -5,6 +5,7 @@ import java.io.FileOutputStream;
 import java.io.PrintStream;
 import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
+import picocli.CommandLine.Help.Ansi;
 
 /**
  * What a command talks to.
@@ -12,13 +13,14 @@ import java.nio.charset.StandardCharsets;
  * @param out results
  * @param err talk and progress
  * @param terminal the person, if there is one
+ * @param paint how results are coloured
  */
-record Surroundings(PrintStream out, PrintStream err, Terminal terminal) {
+record Surroundings(PrintStream out, PrintStream err, Terminal terminal, Paint paint) {
     /** The streams and the terminal of this process. Text is UTF-8, whatever the locale says. */
     static Surroundings ofThisProcess() {
         PrintStream out = new PrintStream(new FileOutputStream(FileDescriptor.out), true, StandardCharsets.UTF_8);
         PrintStream err = new PrintStream(new FileOutputStream(FileDescriptor.err), true, StandardCharsets.UTF_8);
-        return new Surroundings(out, err, Terminal.ofThisProcess(err));
+        return new Surroundings(out, err, Terminal.ofThisProcess(err), new Paint(Ansi.AUTO.enabled()));
     }
 
     /** The tool's name as the user has to type it. */

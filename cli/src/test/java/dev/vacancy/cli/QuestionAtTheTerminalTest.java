@@ -2,13 +2,7 @@ package dev.vacancy.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.pty4j.PtyProcess;
-import com.pty4j.PtyProcessBuilder;
-import java.io.IOException;
-import java.io.InputStream;
-import java.nio.charset.StandardCharsets;
 import java.util.Map;
-import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -21,7 +15,7 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
     @ParameterizedTest
     @ValueSource(strings = {"yes\n", "y\n"})
     void yesDeletes(String answer) throws Exception {
-        Session session = answering(answer, "delete", "hive", "--key", "12");
+        TerminalRun session = answering(answer, "delete", "hive", "--key", "12");
 
         assertThat(session.status()).isZero();
         assertThat(session.screen()).contains("Delete hive 12 'Bramble Three' and about 616 ", "Deleted 617 records");
@@ -31,7 +25,7 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
     @ParameterizedTest
     @ValueSource(strings = {"no\n", "\n", "yes, I think\n", END_OF_INPUT})
     void everythingElseDoesNot(String answer) throws Exception {
-        Session session = answering(answer, "delete", "hive", "--key", "12");
+        TerminalRun session = answering(answer, "delete", "hive", "--key", "12");
 
         assertThat(session.status()).isEqualTo(4);
         assertThat(session.screen()).contains("Not approved. Nothing was deleted.");
@@ -40,7 +34,7 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
 
     @Test
     void nothingIsAskedWhenYesIsGiven() throws Exception {
-        Session session = run("", "", "delete", "hive", "--key", "12", "--yes");
+        TerminalRun session = run("", "", "delete", "hive", "--key", "12", "--yes");
 
         assertThat(session.status()).isZero();
         assertThat(session.screen()).doesNotContain("[y/N]");
@@ -50,8 +44,8 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
     void aPasswordIsAskedForAndNotShown() throws Exception {
         DemoDatabase.protect(folder, "honey");
 
-        Session right = run("Password of larkmoor: ", "honey\n", "preview", "hive", "--key", "12");
-        Session wrong = run("Password of larkmoor: ", "wax\n", "preview", "hive", "--key", "12");
+        TerminalRun right = run("Password of larkmoor: ", "honey\n", "preview", "hive", "--key", "12");
+        TerminalRun wrong = run("Password of larkmoor: ", "wax\n", "preview", "hive", "--key", "12");
 
         assertThat(right.status()).isZero();
         assertThat(right.screen()).contains("Bramble Three").doesNotContain("honey");
@@ -59,43 +53,11 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
         assertThat(wrong.screen()).contains("doesn't let user 'larkmoor' in").doesNotContain("wax");
     }
 
-    private Session answering(String answer, String... arguments) throws Exception {
+    private TerminalRun answering(String answer, String... arguments) throws Exception {
         return run(QUESTION, answer, arguments);
     }
 
-    /** What a person saw, and how it ended. */
-    private record Session(int status, String screen) {}
-
-    /** Runs the tool at a terminal and types as soon as the question is on the screen. */
-    private Session run(String question, String answer, String... arguments) throws Exception {
-        PtyProcess process = new PtyProcessBuilder(Tool.command(arguments).toArray(String[]::new))
-                .setDirectory(folder.toString())
-                .setEnvironment(Tool.environment(Map.of("TERM", "xterm")))
-                .setInitialColumns(120)
-                .setInitialRows(40)
-                .start();
-        StringBuilder screen = new StringBuilder();
-        boolean answered = question.isEmpty();
-        byte[] buffer = new byte[4096];
-        InputStream output = process.getInputStream();
-        for (int read = read(output, buffer); read >= 0; read = read(output, buffer)) {
-            screen.append(new String(buffer, 0, read, StandardCharsets.UTF_8));
-            if (!answered && screen.indexOf(question) >= 0) {
-                process.getOutputStream().write(answer.getBytes(StandardCharsets.UTF_8));
-                process.getOutputStream().flush();
-                answered = true;
-            }
-        }
-        assertThat(process.waitFor(60, TimeUnit.SECONDS)).isTrue();
-        return new Session(process.exitValue(), screen.toString());
-    }
-
-    /** Linux reports an error instead of the end once the process has gone. */
-    private static int read(InputStream output, byte[] buffer) {
-        try {
-            return output.read(buffer);
-        } catch (IOException gone) {
-            return -1;
-        }
+    private TerminalRun run(String question, String answer, String... arguments) throws Exception {
+        return TerminalRun.of(folder, Map.of(), question, answer, arguments);
     }
 }

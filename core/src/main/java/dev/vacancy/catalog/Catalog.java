@@ -175,12 +175,13 @@ public final class Catalog {
      * @throws InvalidRequestException when there is none, with the nearest
      */
     public Link link(String where) {
-        return Names.find(where, links, Link::where, Link::where)
+        List<Link> own = links.stream().filter(link -> !link.isMirror()).toList();
+        return Names.find(where, own, Link::where, Link::where)
                 .orElseThrow(() -> new InvalidRequestException(
                                 FailureCode.UNKNOWN_LINK,
                                 "There is no link '" + where + "'.",
                                 Names.suggestion(
-                                        where, links.stream().map(Link::where).toList()))
+                                        where, own.stream().map(Link::where).toList()))
                         .about("link", where));
     }
 

@@ -54,7 +54,7 @@ public record Column(
      * @return false if no record can hold it
      */
     public boolean holds(Object value) {
-        return ColumnValues.holds(type, value);
+        return HeldValues.holds(type, value);
     }
 
     @Override

@@ -60,7 +60,7 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
         return new Key(
                 columns,
                 IntStream.range(0, values.size())
-                        .mapToObj(i -> ColumnValues.comparable(columns.get(i).type(), values.get(i)))
+                        .mapToObj(i -> HeldValues.comparable(columns.get(i).type(), values.get(i)))
                         .toList());
     }
 
@@ -71,7 +71,7 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
      */
     public boolean isPossible() {
         return IntStream.range(0, values.size())
-                .allMatch(i -> ColumnValues.holds(columns.get(i).type(), values.get(i)));
+                .allMatch(i -> HeldValues.holds(columns.get(i).type(), values.get(i)));
     }
 
     /**
@@ -80,7 +80,7 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
      * @return true if one of the columns is neither a number, nor text, nor binary
      */
     public boolean isComparedByDatabase() {
-        return columns.stream().anyMatch(column -> !ColumnValues.isComparedInJava(column.type()));
+        return columns.stream().anyMatch(column -> !HeldValues.isComparedInJava(column.type()));
     }
 
     /** Orders keys of one table value by value, as the values' Java type does; text by its Unicode code units. */

@@ -6,7 +6,8 @@ import java.util.stream.Collectors;
 /**
  * A child's foreign key to its parent.
  *
- * @param constraint the constraint's name as stored; empty for an undeclared link
+ * @param constraint the constraint's name as stored; empty for an undeclared link. Of a link turned round, where the declared
+ *     one stands
  * @param child the table that holds the foreign key
  * @param childColumns the foreign key's columns
  * @param parent the table it points to; the child itself for a self-reference
@@ -46,6 +47,46 @@ public record Link(
      */
     public static Link undeclared(Table child, List<Column> childColumns, Table parent, List<Column> parentColumns) {
         return new Link("", child, childColumns, parent, parentColumns, OnDelete.NO_ACTION, false, childColumns, false);
+    }
+
+    /**
+     * Turns a declared link round, for a child and a parent that are one record in two tables: then the parent goes with the
+     * child too.
+     *
+     * @return the link from the parent's table to the child's, which the database enforces by this one
+     */
+    @SuppressWarnings("ArgumentSelectionDefectChecker") // they are meant to change places
+    public Link mirrored() {
+        return new Link(
+                where(), parent, parentColumns, child, childColumns, OnDelete.NO_ACTION, false, parentColumns, false);
+    }
+
+    /**
+     * Tells whether this is a declared link turned round.
+     *
+     * @return true for what {@link #mirrored} gives
+     */
+    public boolean isMirror() {
+        return !declared && !constraint.isEmpty();
+    }
+
+    /**
+     * Tells whether parent and child may be one record in two tables, as object mappers store a subclass: the child's key is
+     * its foreign key.
+     *
+     * @return true if each parent has one child at most, with the same key
+     */
+    public boolean sharesKey() {
+        return declared && !isToItself() && childColumns.equals(child.primaryKey());
+    }
+
+    /**
+     * Tells whether the database keeps children from being left without their parent.
+     *
+     * @return false for a link that only the rules know of
+     */
+    public boolean isEnforced() {
+        return declared || isMirror();
     }
 
     /**

@@ -118,7 +118,7 @@ public record Table(
      * @return false for a time that is finer than any that the database tells apart
      */
     public boolean isComparable(Column column, Object value) {
-        return ColumnValues.fractionDigits(value) <= column.type().finest();
+        return HeldValues.fractionDigits(value) <= column.type().finest();
     }
 
     /** Two tables are the same when schema and stored name are. */

@@ -42,7 +42,7 @@ public record Effect(Link link, Rule rule, Optional<Key> newParent, long count, 
                     case REASSIGN -> " is set to " + newParent.map(Key::text).orElse("");
                     case RESET -> " is set to its default";
                     case DETACH -> " is set to null";
-                    case CASCADE, BLOCK, KEEP -> " stays as it is";
+                    case CASCADE, PART_OF, BLOCK, KEEP -> " stays as it is";
                 };
     }
 }

@@ -5,11 +5,13 @@ import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.rule.Drift;
+import dev.vacancy.rule.Rule;
 import java.time.Instant;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.BiFunction;
 
 /**
  * All that a deletion would do, as values for programs and as text for people. Making one changes nothing, and a plan
@@ -27,6 +29,7 @@ import java.util.Map;
  *     none isn't there
  * @param effects what would become of the children, link by link, parents first; of links that have children
  * @param blockers the child records that forbid the deletion; empty if the plan can be approved
+ * @param warnings what a person should know before agreeing, each a sentence or two; not part of the fingerprint
  * @param drift what never stands still, and may be another when the plan is run: the fingerprint leaves it out
  * @param fingerprint the digest of what the plan would do, 64 hexadecimal digits, SHA-256 (FIPS 180-4). Two plans with the
  *     same fingerprint do the same to the same records
@@ -43,6 +46,7 @@ public record Plan(
         Map<String, Long> counts,
         List<Effect> effects,
         List<Blocker> blockers,
+        List<String> warnings,
         Drift drift,
         String fingerprint) {
     /** Keeps its own copies of the collections. */
@@ -53,6 +57,7 @@ public record Plan(
         counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
         effects = List.copyOf(effects);
         blockers = List.copyOf(blockers);
+        warnings = List.copyOf(warnings);
     }
 
     /**
@@ -79,7 +84,18 @@ public record Plan(
      * @return lines of text without a line feed at the end
      */
     public String tree() {
-        return PlanTree.of(this);
+        return tree((rule, words) -> words);
+    }
+
+    /**
+     * Returns the plan as a tree of tables, for people, with the words for what becomes of children as the caller wants
+     * them: in colour on a terminal, say.
+     *
+     * @param words makes of a rule and the words for its effect what is to stand there
+     * @return lines of text without a line feed at the end
+     */
+    public String tree(BiFunction<Rule, String, String> words) {
+        return PlanTree.of(this, words);
     }
 
     /**

@@ -10,6 +10,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import java.util.function.BiFunction;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -18,20 +19,22 @@ final class PlanTree {
     private static final int ROOTS_SHOWN = 5;
 
     private final Plan plan;
+    private final BiFunction<Rule, String, String> words;
     private final List<Line> lines = new ArrayList<>();
     private final Set<Table> drawn = new HashSet<>();
 
     /** The tables that stand on a line of their own already. */
     private final Set<Table> below = new HashSet<>();
 
-    private PlanTree(Plan plan) {
+    private PlanTree(Plan plan, BiFunction<Rule, String, String> words) {
         this.plan = plan;
+        this.words = words;
     }
 
     private record Line(String branch, String count, String remark) {}
 
-    static String of(Plan plan) {
-        PlanTree tree = new PlanTree(plan);
+    static String of(Plan plan, BiFunction<Rule, String, String> words) {
+        PlanTree tree = new PlanTree(plan, words);
         tree.draw(plan.table(), "");
         return tree.heading() + tree.body();
     }
@@ -67,7 +70,7 @@ final class PlanTree {
             String samples = blocker.children().stream()
                     .map(child -> child.record().toString())
                     .collect(Collectors.joining(", "));
-            add(indent, left == 0, name(blocker.link()), number(blocker.count()), Rule.BLOCK.effect() + ": " + samples);
+            add(indent, left == 0, name(blocker.link()), number(blocker.count()), said(Rule.BLOCK) + ": " + samples);
         }
         for (Effect effect : effects) {
             left--;
@@ -109,11 +112,15 @@ final class PlanTree {
         return String.format(Locale.ROOT, "%,d", count);
     }
 
-    private static String remark(Effect effect) {
+    private String remark(Effect effect) {
         String samples = effect.samples().stream().map(Sample::toString).collect(Collectors.joining(", "));
         String more = effect.count() > effect.samples().size() ? ", …" : "";
-        String what = effect.rule().effect() + (effect.isChange() ? change(effect) : "");
+        String what = said(effect.rule()) + (effect.isChange() ? change(effect) : "");
         return samples.isEmpty() ? what : what + ": " + samples + more;
+    }
+
+    private String said(Rule rule) {
+        return words.apply(rule, rule.effect());
     }
 
     private static String change(Effect effect) {

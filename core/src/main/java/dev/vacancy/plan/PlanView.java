@@ -19,6 +19,7 @@ import java.util.Map;
  * @param counts how many records would be deleted of each table
  * @param effects what would become of the children
  * @param blockers who forbids the deletion
+ * @param warnings what a person should know before agreeing
  * @param skipped the selected records that are left out because children forbid their deletion
  * @param fingerprint the digest of what the plan would do
  * @since 0.1
@@ -32,6 +33,7 @@ public record PlanView(
         Map<String, Long> counts,
         List<EffectView> effects,
         List<BlockerView> blockers,
+        List<String> warnings,
         List<SkippedView> skipped,
         String fingerprint) {
 
@@ -167,6 +169,7 @@ public record PlanView(
                 plan.counts(),
                 plan.effects().stream().map(EffectView::of).toList(),
                 plan.blockers().stream().map(BlockerView::of).toList(),
+                plan.warnings(),
                 plan.skipped().stream().map(SkippedView::of).toList(),
                 plan.fingerprint());
     }

@@ -73,6 +73,16 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
     }
 
     /**
+     * Child and parent are one record in two tables, as object mappers store a subclass: whichever goes takes the other along.
+     * Only for a child whose key is its foreign key.
+     *
+     * @return the clause
+     */
+    public static Clause partOf() {
+        return of(Rule.PART_OF, Optional.empty());
+    }
+
+    /**
      * Narrows the clause to some of the children.
      *
      * @param only which

@@ -18,6 +18,8 @@ public enum Rule {
     REASSIGN("stays, handed over"),
     /** The child survives, its foreign key set to the column's default. Only a schema states this rule. */
     RESET("stays, reset to the default"),
+    /** Child and parent are one record in two tables: whichever goes takes the other along. In a plan both cascade. */
+    PART_OF("goes too, as part of it"),
     /** The child is left as it is. */
     KEEP("stays as it is");
 
@@ -38,6 +40,6 @@ public enum Rule {
 
     @Override
     public String toString() {
-        return name().toLowerCase(Locale.ROOT);
+        return name().toLowerCase(Locale.ROOT).replace('_', ' ');
     }
 }

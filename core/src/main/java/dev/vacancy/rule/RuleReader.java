@@ -53,6 +53,11 @@ final class RuleReader {
                 origins.put(found, link.origin());
             });
         }
+        book.rules().stream()
+                .filter(rule -> rule.clauses().stream().anyMatch(clause -> clause.rule() == Rule.PART_OF))
+                .forEach(rule -> attempt(
+                        rule.origin(),
+                        () -> undeclared.add(wholeOf(rule, declared).mirrored())));
         Map<Table, Label> labels = new LinkedHashMap<>();
         for (LabelOfTable label : book.labels()) {
             attempt(label.origin(), () -> {
@@ -118,6 +123,9 @@ final class RuleReader {
 
     /** The clauses on a link: those of the book, and behind them what the schema says of the rest. */
     List<LinkRule> clausesOn(Link link) {
+        if (link.isMirror()) {
+            return List.of(asOneRecord(link));
+        }
         List<LinkRule> clauses = new ArrayList<>();
         RuleOnLink given = byLink.get(link);
         if (given != null) {
@@ -150,7 +158,38 @@ final class RuleReader {
         return !clauses.isEmpty() && clauses.get(clauses.size() - 1).criteria().isEmpty();
     }
 
+    /** One record can be split by nothing: not by the other half's absence, nor by criteria. */
+    private static Link wholeOf(RuleOnLink rule, Catalog declared) {
+        Link link = declared.link(rule.link());
+        if (!link.sharesKey()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    link.where() + " can't be part of " + link.parent().name()
+                            + ": only a child whose primary key is its declared foreign key is one record with its parent.",
+                    "Use cascade.");
+        }
+        if (rule.clauses().size() > 1 || rule.clauses().get(0).criteria().isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "part of on " + link.where() + " stands beside other clauses or a condition.",
+                    "Leave it as the only one, for all children.");
+        }
+        return link;
+    }
+
+    private static LinkRule asOneRecord(Link link) {
+        return new LinkRule(
+                link,
+                Rule.CASCADE,
+                Optional.empty(),
+                link.child().name() + " and " + link.parent().name() + " are one record",
+                Optional.empty());
+    }
+
     private LinkRule checked(Clause clause, Link link) {
+        if (clause.rule() == Rule.PART_OF) {
+            return asOneRecord(link);
+        }
         clause.criteria().ifPresent(criteria -> Resolution.of(criteria, link.child(), catalog, clock));
         if (clause.rule() == Rule.KEEP && link.declared()) {
             throw new InvalidRequestException(

@@ -1,6 +1,5 @@
 package dev.vacancy.property;
 
-import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.property.World.Action;
 import java.util.ArrayList;
@@ -8,6 +7,7 @@ import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import dev.vacancy.testing.Engine;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
@@ -44,8 +44,10 @@ final class Cases {
         Selection selection() {
             Selection.From from = Selection.of(world.name(root));
             Selection selection = parent().isPresent() || pick == Pick.BY_OWN_COLUMN
-                    ? from.where(Criteria.parse(
-                            parent().map(link -> "f" + link.number() + ".id").orElse("id") + " <= " + keys.get(0)))
+                    ? from.where(world.upTo(
+                            keys.get(0),
+                            parent().map(link -> world.columns(link).get(0) + ".id")
+                                    .orElse("id")))
                     : from.keys(keys.stream().map(key -> world.keyOf(root, key)).toList());
             return skipping ? selection.skippingBlocked() : selection;
         }
@@ -72,6 +74,54 @@ final class Cases {
         }
     }
 
+    /**
+     * Numbers that the traits of a world are made of; 0 stands for nothing odd.
+     *
+     * @param partitioned for each table whether it has partitions
+     * @param generated for each table whether the database computes its first column
+     * @param refused the table whose trigger keeps a record, and that record; 0 for none
+     */
+    record Oddities(int naming, int keyType, int partitioned, int generated, int refused) {
+        static Oddities random(Random random) {
+            return new Oddities(
+                    random.nextInt(Naming.values().length),
+                    Math.max(0, random.nextInt(9) - 3),
+                    random.nextInt(4) == 0 ? random.nextInt(1 << MOST_TABLES) : 0,
+                    random.nextInt(4) == 0 ? random.nextInt(1 << MOST_TABLES) : 0,
+                    random.nextInt(4) == 0 ? random.nextInt(1_001) : 0);
+        }
+
+        List<Oddities> smaller() {
+            return Stream.of(
+                            new Oddities(0, keyType, partitioned, generated, refused),
+                            new Oddities(naming, 0, partitioned, generated, refused),
+                            new Oddities(naming, keyType, 0, generated, refused),
+                            new Oddities(naming, keyType, partitioned, 0, refused),
+                            new Oddities(naming, keyType, partitioned, generated, 0))
+                    .filter(fewer -> !fewer.equals(this))
+                    .toList();
+        }
+
+        Traits traits(int tables) {
+            return new Traits(
+                    Naming.values()[naming],
+                    KeyType.values()[keyType],
+                    bits(partitioned, tables),
+                    bits(generated, tables),
+                    refused == 0
+                            ? Optional.empty()
+                            : Optional.of(new Traits.Refusal(
+                                    refused % tables, 1 + refused / tables % MOST_ROWS, refused % 3 == 0)));
+        }
+
+        private static Set<Integer> bits(int number, int tables) {
+            return IntStream.range(0, tables)
+                    .filter(table -> (number >> table & 1) == 1)
+                    .boxed()
+                    .collect(Collectors.toSet());
+        }
+    }
+
     /** Numbers that a link is made of. */
     record LinkNumbers(int child, int parent, int nullable, int onDelete, int declared, int rule, int clause) {}
 
@@ -92,10 +142,10 @@ final class Cases {
             List<Integer> keys,
             Pick pick,
             boolean skipping,
-            boolean hostile) {
+            Oddities oddities) {
         Case toCase() {
             return new Case(
-                    world(tables, root % tables, composite, elsewhere, links, rows, choices, hostile),
+                    world(tables, root % tables, composite, elsewhere, links, rows, choices, oddities),
                     root % tables,
                     pick,
                     keys,
@@ -106,12 +156,12 @@ final class Cases {
         List<Numbers> smaller() {
             List<Numbers> smaller = new ArrayList<>();
             for (int i = 0; i < links.size(); i++) {
-                smaller.add(with(without(links, i), rows, keys, skipping, hostile, composite, elsewhere));
+                smaller.add(with(without(links, i), rows, keys, skipping, oddities, composite, elsewhere));
             }
             for (int i = 0; i < rows.size(); i++) {
                 if (rows.get(i) > 0) {
                     smaller.add(with(
-                            links, replaced(rows, i, rows.get(i) - 1), keys, skipping, hostile, composite, elsewhere));
+                            links, replaced(rows, i, rows.get(i) - 1), keys, skipping, oddities, composite, elsewhere));
                 }
             }
             for (int i = 0; i < composite.size(); i++) {
@@ -121,19 +171,19 @@ final class Cases {
                             rows,
                             keys,
                             skipping,
-                            hostile,
+                            oddities,
                             replaced(composite, i, false),
                             replaced(elsewhere, i, false)));
                 }
             }
             if (keys.size() > 1) {
-                smaller.add(with(links, rows, keys.subList(1, keys.size()), skipping, hostile, composite, elsewhere));
+                smaller.add(with(links, rows, keys.subList(1, keys.size()), skipping, oddities, composite, elsewhere));
             }
             if (skipping) {
-                smaller.add(with(links, rows, keys, false, hostile, composite, elsewhere));
+                smaller.add(with(links, rows, keys, false, oddities, composite, elsewhere));
             }
-            if (hostile) {
-                smaller.add(with(links, rows, keys, skipping, false, composite, elsewhere));
+            for (Oddities fewer : oddities.smaller()) {
+                smaller.add(with(links, rows, keys, skipping, fewer, composite, elsewhere));
             }
             return smaller;
         }
@@ -143,7 +193,7 @@ final class Cases {
                 List<Integer> otherRows,
                 List<Integer> otherKeys,
                 boolean otherSkipping,
-                boolean otherHostile,
+                Oddities otherOddities,
                 List<Boolean> otherComposite,
                 List<Boolean> otherElsewhere) {
             return new Numbers(
@@ -157,7 +207,7 @@ final class Cases {
                     otherKeys,
                     pick,
                     otherSkipping,
-                    otherHostile);
+                    otherOddities);
         }
 
         private static <T> List<T> without(List<T> all, int position) {
@@ -192,7 +242,7 @@ final class Cases {
                 random.ints(1 + random.nextInt(3), 1, MOST_ROWS + 2).boxed().toList(),
                 Pick.values()[random.nextInt(Pick.values().length)],
                 random.nextInt(3) == 0,
-                random.nextInt(3) == 0);
+                Oddities.random(random));
     }
 
     private static List<Boolean> quarter(Random random) {
@@ -207,7 +257,7 @@ final class Cases {
             List<LinkNumbers> numbers,
             List<Integer> rows,
             List<Integer> choices,
-            boolean hostile) {
+            Oddities oddities) {
         List<World.Link> links = new ArrayList<>();
         for (LinkNumbers from : numbers) {
             links.add(link(links.size(), from, tables, rows));
@@ -219,7 +269,7 @@ final class Cases {
                 .boxed()
                 .collect(Collectors.toSet());
         World empty = new World(
-                tables, composite, keyless, positions(elsewhere), World.Schemas.NONE, links, List.of(), hostile);
+                tables, composite, keyless, positions(elsewhere), World.Schemas.NONE, links, List.of(), oddities.traits(tables), Engine.H2);
         Iterator<Integer> choice = Stream.iterate(0, i -> (i + 1) % choices.size())
                 .map(choices::get)
                 .iterator();

@@ -14,6 +14,7 @@ import dev.vacancy.property.Cases.Numbers;
 import dev.vacancy.property.World.Schemas;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
+import dev.vacancy.run.NotAsPlannedException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import java.sql.Connection;
@@ -148,8 +149,8 @@ class DeletionPropertiesTest {
         Case given = any.in(any.world().on(engine, schemas));
         Case plain = given.in(given.world().bySchema());
         boolean declared = given.world().links().stream().allMatch(World.Link::declared);
-        given.world().script(engine).forEach(database::run);
-        if (declared) {
+        given.world().script().forEach(database::run);
+        if (declared && given.world().traits().refusal().isEmpty()) {
             // A database may refuse because of a child that another of its links would have taken along later; a plan
             // knows better. Wherever it does delete, what it leaves must be the same; H2 leaves children behind whose
             // default leads back to a parent that goes.
@@ -177,11 +178,14 @@ class DeletionPropertiesTest {
             return;
         }
         assertThat(approval.get().plan().skipped())
-                .extracting(skipped -> skipped.root().values().get("id"))
+                .extracting(skipped -> world.traits()
+                        .keyType()
+                        .numberOf(skipped.root().values().get("id")))
                 .containsExactlyElementsOf(expected.skipped());
         if (expected.end() == Model.End.FAILED) {
             assertThatThrownBy(() -> vacancy.run(approval.get()))
-                    .isInstanceOfAny(DatabaseException.class, InvalidRequestException.class);
+                    .isInstanceOfAny(
+                            DatabaseException.class, InvalidRequestException.class, NotAsPlannedException.class);
             assertThat(database.contents(world.tableNames())).isEqualTo(world.contents());
             return;
         }
@@ -228,7 +232,9 @@ class DeletionPropertiesTest {
 
     /** What the database leaves when it is told to delete by itself; nothing if it refuses, or has nothing to do. */
     private static Optional<List<String>> afterNativeDelete(Database database, Case given) {
-        String keys = given.selected().stream().map(String::valueOf).collect(Collectors.joining(", "));
+        String keys = given.selected().stream()
+                .map(given.world().traits().keyType()::literal)
+                .collect(Collectors.joining(", "));
         if (keys.isEmpty()) {
             return Optional.empty();
         }
@@ -237,7 +243,7 @@ class DeletionPropertiesTest {
             connection.setAutoCommit(false);
             try {
                 statement.executeUpdate(
-                        "delete from " + given.world().name(given.root()) + " where id in (" + keys + ")");
+                        "delete from " + given.world().inSql(given.root()) + " where id in (" + keys + ")");
                 return Optional.of(Database.contents(connection, given.world().tableNames()));
             } catch (SQLException refused) {
                 return Optional.empty();

@@ -33,7 +33,12 @@ final class Model {
     /** Deletes all of the selected records or none. */
     static Result delete(World world, int root, Collection<Integer> keys) {
         List<Set<Integer>> going = going(world, root, keys);
-        End end = End.DONE;
+        boolean refused = world.traits()
+                .refusal()
+                .filter(refusal -> going.get(refusal.table()).contains(refusal.id()))
+                .filter(refusal -> world.records().get(refusal.table()).containsKey(refusal.id()))
+                .isPresent();
+        End end = refused ? End.FAILED : End.DONE;
         List<TreeMap<Integer, List<Integer>>> left = new ArrayList<>();
         for (int table = 0; table < world.tables(); table++) {
             TreeMap<Integer, List<Integer>> rows = new TreeMap<>();

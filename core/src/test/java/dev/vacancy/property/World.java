@@ -1,6 +1,8 @@
 package dev.vacancy.property;
 
 import dev.vacancy.rule.Clause;
+import dev.vacancy.criteria.Criteria;
+import java.util.stream.IntStream;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Engine;
 import java.util.ArrayList;
@@ -25,7 +27,8 @@ import java.util.stream.Collectors;
  * @param schemas what the schemas are called
  * @param links the foreign keys
  * @param records for each table its records, by key; each has a value for each link of the table, in the links' order
- * @param hostile whether the tables have names that statements of ours use themselves
+ * @param traits what else is odd about it
+ * @param engine the database that it is for
  */
 record World(
         int tables,
@@ -35,11 +38,8 @@ record World(
         Schemas schemas,
         List<Link> links,
         List<TreeMap<Integer, List<Integer>>> records,
-        boolean hostile) {
-    /** Names of tables that statements of ours could take for their own. */
-    private static final List<String> HOSTILE_NAMES =
-            List.of("parent", "k", "p", "f", "vacancy_found", "json_each", "c0", "t1");
-
+        Traits traits,
+        Engine engine) {
     /**
      * What the schemas are called.
      *
@@ -120,15 +120,15 @@ record World(
     }
 
     World with(List<TreeMap<Integer, List<Integer>>> others) {
-        return new World(tables, composite, keyless, elsewhere, schemas, links, others, hostile);
+        return new World(tables, composite, keyless, elsewhere, schemas, links, others, traits, engine);
     }
 
     /** The same as far as a database can have it. */
-    World on(Engine engine, Schemas names) {
+    World on(Engine other, Schemas names) {
         List<Link> possible = links.stream()
-                .map(link -> engine == Engine.MARIADB ? link.on(inMariaDb(link)) : link)
+                .map(link -> other == Engine.MARIADB ? link.on(inMariaDb(link)) : link)
                 .toList();
-        return new World(tables, composite, keyless, elsewhere, names, possible, records, hostile);
+        return new World(tables, composite, keyless, elsewhere, names, possible, records, traits.on(other), other);
     }
 
     /** MariaDB has no SET DEFAULT, and no SET NULL for columns that may not be null. */
@@ -144,7 +144,7 @@ record World(
                 .map(link ->
                         new Link(link.number, link.child, link.parent, link.nullable, link.onDelete, true, List.of()))
                 .toList();
-        return new World(tables, composite, keyless, elsewhere, schemas, plain, records, hostile);
+        return new World(tables, composite, keyless, elsewhere, schemas, plain, records, traits, engine);
     }
 
     List<Link> linksOf(int child) {
@@ -156,7 +156,8 @@ record World(
         RuleBook book =
                 RuleBook.bySchema().schemas(schemas.other(), schemas.other().toUpperCase(Locale.ROOT));
         for (Link link : links) {
-            String where = name(link.child) + "." + (isPair(link) ? "(" + columns(link) + ")" : columns(link));
+            String columns = String.join(", ", columns(link));
+            String where = name(link.child) + "." + (isPair(link) ? "(" + columns + ")" : columns);
             book = link.declared ? book : book.link(where, name(link.parent) + (isToCode(link) ? ".code" : ""));
             Clause[] clauses =
                     link.cases.stream().map(rule -> clause(link, rule)).toArray(Clause[]::new);
@@ -173,47 +174,98 @@ record World(
             case KEEP -> Clause.keep();
             case RESET -> throw new IllegalStateException("only a schema says so");
             case REASSIGN ->
-                isPair(link) ? Clause.reassign(rule.newParent, rule.newParent * 10) : Clause.reassign(rule.newParent);
+                isPair(link)
+                        ? Clause.reassign(traits.keyType().text(rule.newParent), rule.newParent * 10)
+                        : Clause.reassign(traits.keyType().text(rule.newParent));
         };
-        return rule.most.map(most -> clause.when("id <= " + most)).orElse(clause);
+        return rule.most.map(most -> clause.when(upTo(most, "id"))).orElse(clause);
+    }
+
+    /** Picks the records up to a number. */
+    Criteria upTo(int most, String column) {
+        return traits.keyType() == KeyType.INT
+                ? Criteria.parse(column.contains(" ") ? '"' + column.replace(".", "\".\"") + "\" <= " + most : column + " <= " + most)
+                : Criteria.column(column)
+                        .in(IntStream.rangeClosed(0, most)
+                                .mapToObj(traits.keyType()::text)
+                                .toList());
     }
 
     /** The statements that make this database in the current schema. */
-    List<String> script(Engine engine) {
+    List<String> script() {
         List<String> script = new ArrayList<>();
         for (int table = 0; table < tables; table++) {
-            StringBuilder columns = new StringBuilder(composite.get(table) ? "id int, pair int" : "id int");
-            columns.append(hasCode(table) ? ", code int not null unique" : "");
-            for (Link link : linksOf(table)) {
-                columns.append(definition(link));
-            }
-            String key = keyless.contains(table) ? "" : ", primary key (" + key(table) + ")";
-            script.add("create table " + name(table) + " (" + columns + key + ")");
+            script.addAll(create(table));
         }
         for (int table = 0; table < tables; table++) {
+            String into = "insert into " + inSql(table) + " (" + String.join(", ", columnsOf(table)) + ") values (";
             for (Map.Entry<Integer, List<Integer>> row : records.get(table).entrySet()) {
-                script.add("insert into " + name(table) + " values (" + String.join(", ", values(table, row)) + ")");
+                script.add(into + String.join(", ", values(table, row, true)) + ")");
             }
         }
         for (Link link : links) {
             if (link.declared) {
-                script.add("alter table " + name(link.child()) + " add foreign key (" + columns(link) + ") references "
+                script.add("alter table " + inSql(link.child()) + " add foreign key (" + inSql(columns(link)) + ") references "
                         + wholeName(link.parent()) + " (" + (isToCode(link) ? "code" : key(link.parent()))
                         + ") on delete "
                         + link.onDelete.name().replace('_', ' ')
                         + (engine == Engine.POSTGRESQL && link.number % 3 == 0 ? " deferrable" : ""));
             }
         }
+        traits.refusal()
+                .flatMap(refusal -> traits.trigger(
+                        engine,
+                        inSql(refusal.table()),
+                        isElsewhere(refusal.table()) ? schemas.other() + "." : ""))
+                .ifPresent(trigger -> script.addAll(List.of(trigger)));
         return script;
+    }
+
+    private List<String> create(int table) {
+        StringBuilder columns = new StringBuilder();
+        if (traits.generated().contains(table)) {
+            boolean stored = engine == Engine.POSTGRESQL || engine == Engine.MARIADB;
+            columns.append("made int generated always as (7)").append(stored ? " stored, " : ", ");
+        }
+        columns.append("id ").append(traits.keyType().sql(engine)).append(composite.get(table) ? ", pair int" : "");
+        columns.append(hasCode(table) ? ", code int not null unique" : "");
+        for (Link link : linksOf(table)) {
+            columns.append(definition(link));
+        }
+        String key = keyless.contains(table) ? "" : ", primary key (" + key(table) + ")";
+        boolean partitioned = traits.partitioned().contains(table) && !hasCode(table);
+        List<String> script = new ArrayList<>();
+        script.add("create table " + inSql(table) + " (" + columns + key + ")"
+                + (partitioned ? " partition by hash (id)" : ""));
+        for (int part = 0; partitioned && part < 2; part++) {
+            script.add("create table " + schema(table) + "part_" + table + "_" + part + " partition of " + inSql(table)
+                    + " for values with (modulus 2, remainder " + part + ")");
+        }
+        return script;
+    }
+
+    private List<String> columnsOf(int table) {
+        List<String> columns = new ArrayList<>(List.of("id"));
+        if (composite.get(table)) {
+            columns.add("pair");
+        }
+        if (hasCode(table)) {
+            columns.add("code");
+        }
+        linksOf(table).forEach(link -> columns(link).forEach(column -> columns.add(inSql(List.of(column)))));
+        return columns;
     }
 
     /** Counts the children of each link that point at nobody. */
     List<String> orphanQueries() {
         return links.stream()
                 .filter(link -> link.cases.stream().noneMatch(rule -> rule.action == Action.KEEP))
-                .map(link -> "select count(*) from " + name(link.child) + " child where child.f" + link.number
-                        + " is not null and not exists (select 1 from " + name(link.parent) + " mother where mother."
-                        + (isToCode(link) ? "code" : "id") + " = child.f" + link.number + ")")
+                .map(link -> {
+                    String column = "child." + inSql(columns(link).subList(0, 1));
+                    return "select count(*) from " + inSql(link.child) + " child where " + column
+                            + " is not null and not exists (select 1 from " + inSql(link.parent)
+                            + " mother where mother." + (isToCode(link) ? "code" : "id") + " = " + column + ")";
+                })
                 .toList();
     }
 
@@ -223,10 +275,10 @@ record World(
         for (int table = 0; table < tables; table++) {
             int number = table;
             List<String> rows = records.get(table).entrySet().stream()
-                    .map(row -> String.join("|", values(number, row)))
+                    .map(row -> (traits.generated().contains(number) ? "7|" : "") + String.join("|", values(number, row, false)))
                     .sorted()
                     .toList();
-            contents.add(name(table) + ": " + rows);
+            contents.add(inSql(table) + ": " + rows);
         }
         return contents;
     }
@@ -234,7 +286,7 @@ record World(
     String[] tableNames() {
         String[] names = new String[tables];
         for (int table = 0; table < tables; table++) {
-            names[table] = name(table);
+            names[table] = inSql(table);
         }
         return names;
     }
@@ -244,12 +296,27 @@ record World(
         return isElsewhere(table) ? schemas.other() + "." + bareName(table) : bareName(table);
     }
 
+    /** What a table is called in a statement. */
+    String inSql(int table) {
+        return schema(table) + traits.naming().inSql(bareName(table), engine);
+    }
+
+    private String schema(int table) {
+        return isElsewhere(table) ? schemas.other() + "." : "";
+    }
+
+    private String inSql(List<String> columns) {
+        return columns.stream()
+                .map(column -> traits.naming().inSql(column, engine))
+                .collect(Collectors.joining(", "));
+    }
+
     private String wholeName(int table) {
-        return isElsewhere(table) || schemas.own().isEmpty() ? name(table) : schemas.own() + "." + bareName(table);
+        return isElsewhere(table) || schemas.own().isEmpty() ? inSql(table) : schemas.own() + "." + inSql(table);
     }
 
     private String bareName(int table) {
-        return hostile ? HOSTILE_NAMES.get(table) : "t" + table;
+        return traits.naming().table(table, engine);
     }
 
     private boolean isElsewhere(int table) {
@@ -258,12 +325,13 @@ record World(
 
     /** A key as a selection takes it. */
     Object keyOf(int table, int id) {
-        return composite.get(table) ? List.of(id, id * 10) : id;
+        String key = traits.keyType().text(id);
+        return composite.get(table) ? List.of(key, id * 10) : key;
     }
 
-    private List<String> values(int table, Map.Entry<Integer, List<Integer>> row) {
+    private List<String> values(int table, Map.Entry<Integer, List<Integer>> row, boolean literal) {
         List<String> values = new ArrayList<>();
-        values.add(String.valueOf(row.getKey()));
+        values.add(key(row.getKey(), literal));
         if (composite.get(table)) {
             values.add(String.valueOf(row.getKey() * 10));
         }
@@ -273,7 +341,11 @@ record World(
         List<Link> links = linksOf(table);
         for (int i = 0; i < links.size(); i++) {
             Integer value = row.getValue().get(i);
-            values.add(String.valueOf(value != null && isToCode(links.get(i)) ? Integer.valueOf(value * 100) : value));
+            if (value != null && isToCode(links.get(i))) {
+                values.add(String.valueOf(value * 100));
+            } else {
+                values.add(value == null ? "null" : key(value, literal));
+            }
             if (isPair(links.get(i))) {
                 values.add(value == null ? "null" : String.valueOf(value * 10));
             }
@@ -281,15 +353,20 @@ record World(
         return values;
     }
 
+    private String key(int number, boolean literal) {
+        return literal ? traits.keyType().literal(number) : traits.keyType().text(number);
+    }
+
     private String definition(Link link) {
-        List<Integer> defaults = isToCode(link) ? List.of(100) : List.of(1, 10);
-        String[] names = columns(link).split(", ", -1);
+        List<String> defaults =
+                isToCode(link) ? List.of("100") : List.of(traits.keyType().literal(1), "10");
+        List<String> names = columns(link);
         StringBuilder definition = new StringBuilder();
-        for (int i = 0; i < names.length; i++) {
+        for (int i = 0; i < names.size(); i++) {
             definition
                     .append(", ")
-                    .append(names[i])
-                    .append(" int")
+                    .append(inSql(names.subList(i, i + 1)))
+                    .append(isToCode(link) || i > 0 ? " int" : " " + traits.keyType().sql(engine))
                     .append(
                             link.onDelete() == OnDelete.SET_DEFAULT
                                     ? " default " + (link.hasDefault() ? defaults.get(i) : "null")
@@ -315,12 +392,14 @@ record World(
         return composite.get(table) ? "id, pair" : "id";
     }
 
-    private String columns(Link link) {
-        return "f" + link.number + (isPair(link) ? ", g" + link.number : "");
+    /** The columns of a foreign key, as people call them. */
+    List<String> columns(Link link) {
+        String first = traits.naming().column("f" + link.number);
+        return isPair(link) ? List.of(first, traits.naming().column("g" + link.number)) : List.of(first);
     }
 
     @Override
     public String toString() {
-        return script(Engine.H2).stream().collect(Collectors.joining(";\n", "\n", ";\n")) + "rules " + links;
+        return script().stream().collect(Collectors.joining(";\n", "\n", ";\n")) + "rules " + links;
     }
 }

@@ -28,7 +28,7 @@ enum Tone {
 
     static Tone of(Rule rule) {
         return switch (rule) {
-            case CASCADE -> GOES;
+            case CASCADE, PART_OF -> GOES;
             case BLOCK -> FORBIDS;
             case DETACH, REASSIGN, RESET -> CHANGED;
             case KEEP -> KEPT;

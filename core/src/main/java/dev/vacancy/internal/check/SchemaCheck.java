@@ -75,16 +75,14 @@ final class SchemaCheck {
 
     /** One record in two tables, as object mappers store a subclass: the child is half of it, and can go alone. */
     private void addSharedKey(Link link) {
-        if (link.declared()
-                && !link.isToItself()
-                && link.childColumns().equals(link.child().primaryKey())) {
+        if (link.sharesKey() && !catalog.links().contains(link.mirrored())) {
             findings.add(new Finding(
                     Finding.Kind.SHARED_KEY,
                     link.where(),
                     "the key of " + link.child() + " is also its link to " + link.parent()
                             + ", so each record stands in both tables; deleting it from " + link.child()
                             + " alone leaves its other half behind",
-                    "delete such records from " + link.parent() + ", with the rule cascade on this link"));
+                    "give this link the rule 'part of': then whichever half is selected, both go"));
         }
     }
 

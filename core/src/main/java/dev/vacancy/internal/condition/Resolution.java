@@ -124,7 +124,7 @@ public final class Resolution {
     /** The table's own name never means a parent of the same table, whose columns are others. */
     private boolean isItself(Table table, String name) {
         return table.name().equalsIgnoreCase(name)
-                && catalog.linksFrom(table).stream().noneMatch(link -> isByColumn(link, name));
+                && catalog.linksFrom(table).stream().noneMatch(link -> !link.isMirror() && isByColumn(link, name));
     }
 
     private static boolean isByColumn(Link link, String name) {
@@ -134,7 +134,9 @@ public final class Resolution {
 
     /** A link by the name of its foreign-key column, or of the table it leads to if only one does. */
     private Link link(Table table, String name) {
-        List<Link> links = catalog.linksFrom(table);
+        List<Link> links = catalog.linksFrom(table).stream()
+                .filter(link -> !link.isMirror())
+                .toList();
         List<Link> byColumn =
                 links.stream().filter(link -> isByColumn(link, name)).toList();
         List<Link> found = byColumn.isEmpty()

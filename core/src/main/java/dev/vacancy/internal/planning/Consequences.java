@@ -10,6 +10,7 @@ record Consequences(
         Map<String, Long> counts,
         List<Effect> effects,
         List<Blocker> blockers,
+        List<String> warnings,
         List<Step> steps,
         boolean deferring,
         String fingerprint) {}

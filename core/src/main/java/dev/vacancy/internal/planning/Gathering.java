@@ -138,7 +138,7 @@ final class Gathering {
             Set<Table> circle,
             Map<Table, Collection<DoomedRecords.Member>> next) {
         for (Link link : catalog.linksTo(table)) {
-            if (!link.declared() && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
+            if (!link.isEnforced() && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
                 lookup.lockTable(link.child());
             }
             for (LinkCase way : casesOf(link)) {

@@ -21,6 +21,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.IntStream;
@@ -46,6 +47,7 @@ final class Judgement {
     private final List<Effect> effects = new ArrayList<>();
     private final List<Blocker> blockers = new ArrayList<>();
     private final List<Step> steps = new ArrayList<>();
+    private final List<String> warnings = new ArrayList<>();
 
     /**
      * Judges nothing yet.
@@ -90,15 +92,48 @@ final class Judgement {
             steps.addAll(order.steps());
         }
         steps.forEach(step -> fingerprint.add(step.attempt(), drift.isDrifting(step.table()) ? "" : step.count()));
+        if (!lookup.locking()) {
+            catalog.links().stream().filter(Link::sharesKey).forEach(this::warnOfHalves);
+        }
         Map<String, Long> byName = new LinkedHashMap<>();
         name(root, byName);
         return new Consequences(
                 byName,
                 effects,
                 blockers,
+                warnings,
                 blockers.isEmpty() ? steps : List.of(),
                 order.deferring(),
                 fingerprint.hex());
+    }
+
+    /** A record that stands in two tables can be deleted by half. */
+    private void warnOfHalves(Link link) {
+        long going = counts.getOrDefault(link.child(), 0L);
+        if (going == 0) {
+            return;
+        }
+        long halves = gathering
+                .condition(link.parent())
+                .<Condition>map(parents -> new Condition.OfParent(link, parents))
+                .map(whole -> lookup.count(
+                        link.child(),
+                        new Condition.AllOf(
+                                List.of(gathering.condition(link.child()).orElseThrow(), new Condition.Except(whole)))))
+                .orElse(going);
+        if (halves > 0) {
+            warnings.add(String.format(
+                    Locale.ROOT,
+                    "%,d %s of %s %s only half of what %s: the other half, in %s, stays. The rule 'part of' on %s would take"
+                            + " it along.",
+                    halves,
+                    halves == 1 ? "record" : "records",
+                    link.child(),
+                    halves == 1 ? "is" : "are",
+                    halves == 1 ? "it belongs to" : "they belong to",
+                    link.parent(),
+                    link.where()));
+        }
     }
 
     /** What a person saw of a selected record is part of what that person agreed to. */
@@ -191,12 +226,23 @@ final class Judgement {
                 newParents
                         .reference(newParent.orElseThrow(), rule.link())
                         .map(reference -> new Step.Reassign(table, columns, reference, staying, count));
-            case CASCADE, BLOCK, KEEP -> Optional.empty();
+            case CASCADE, PART_OF, BLOCK, KEEP -> Optional.empty();
         };
+    }
+
+    /** Of two halves of a record the one that was reached first is told to take the other along. */
+    private boolean isToldTheOtherWay(Link link) {
+        List<Table> reached =
+                gathering.keyed().stream().map(DoomedRecords::table).toList();
+        boolean isHalf = link.isMirror() || catalog.links().contains(link.mirrored());
+        return isHalf && reached.indexOf(link.child()) < reached.indexOf(link.parent());
     }
 
     private void addCascade(LinkCase way, Condition children) {
         Link link = way.rule().link();
+        if (isToldTheOtherWay(link)) {
+            return;
+        }
         long count = gathering.isLeaf(link.child()) ? countOfLeaf(link, children) : gathering.reachedOver(way);
         if (count > 0) {
             effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, samples(link.child(), children)));

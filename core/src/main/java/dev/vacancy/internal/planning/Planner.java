@@ -137,6 +137,7 @@ public final class Planner {
                         consequences.counts(),
                         consequences.effects(),
                         consequences.blockers(),
+                        consequences.warnings(),
                         rules.drift(),
                         consequences.fingerprint());
                 return new Planned(plan, consequences.steps(), consequences.deferring());

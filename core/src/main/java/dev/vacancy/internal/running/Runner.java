@@ -135,7 +135,7 @@ public final class Runner {
     private void refuseOverlooking(Plan plan, Transactions transactions) {
         boolean declared = planner.rules().catalog().links().stream()
                 .filter(link -> plan.counts().containsKey(link.parent().name()))
-                .allMatch(Link::declared);
+                .allMatch(Link::isEnforced);
         if (transactions.joinedAt().isPresent()
                 && dialect.overlooksChildren(transactions.joinedAt().getAsInt(), declared)) {
             throw new InvalidRequestException(

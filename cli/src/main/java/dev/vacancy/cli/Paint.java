@@ -1,0 +1,41 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.rule.Rule;
+
+/**
+ * Tells apart by colour too, beside the words, what goes, what stays changed and what forbids a deletion (ECMA-48, select graphic
+ * rendition).
+ *
+ * @param on whether there are colours; not where output is piped or NO_COLOR is set
+ */
+record Paint(boolean on) {
+    private static final String RED = "31";
+    private static final String YELLOW = "33";
+    private static final String BOLD_MAGENTA = "1;35";
+
+    /** The words for what becomes of children. */
+    String effect(Rule rule, String words) {
+        return switch (rule) {
+            case CASCADE, PART_OF -> goes(words);
+            case BLOCK -> forbids(words);
+            case DETACH, REASSIGN, RESET -> changes(words);
+            case KEEP -> words;
+        };
+    }
+
+    String goes(String words) {
+        return in(RED, words);
+    }
+
+    String changes(String words) {
+        return in(YELLOW, words);
+    }
+
+    String forbids(String words) {
+        return in(BOLD_MAGENTA, words);
+    }
+
+    private String in(String rendition, String words) {
+        return on ? "\u001B[" + rendition + "m" + words + "\u001B[0m" : words;
+    }
+}

@@ -1,0 +1,89 @@
+package dev.vacancy.internal.dialect;
+
+import dev.vacancy.catalog.Access;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * What a database tells of its own tables, beyond what metadata tells everywhere.
+ *
+ * @since 0.1
+ */
+public interface Describing {
+    /**
+     * Tells whether a schema belongs to the database itself, so that its tables are left out of the catalog.
+     *
+     * @param schema the schema's name as stored
+     * @return true for the database's own
+     */
+    boolean isSystemSchema(String schema);
+
+    /**
+     * Returns what the columns of the catalog are, beyond what metadata tells.
+     *
+     * @param connection an open connection
+     * @return the types
+     * @throws SQLException when the database doesn't answer
+     */
+    default ColumnTypes columnTypes(Connection connection) throws SQLException {
+        return (schema, table, column, told) -> told;
+    }
+
+    /**
+     * Returns which part of a table's full name is its schema.
+     *
+     * @return the part
+     */
+    default Namespace namespace() {
+        return Namespace.SCHEMA;
+    }
+
+    /**
+     * Tells whether the database enforces declared links for statements on this connection.
+     *
+     * @param connection an open connection
+     * @return true unless enforcement is switched off
+     * @throws SQLException when the database doesn't answer
+     */
+    default boolean enforcesLinks(Connection connection) throws SQLException {
+        return true;
+    }
+
+    /**
+     * Reads which tables are parts of others, such as partitions: their records are read, changed and deleted through the
+     * table that they belong to.
+     *
+     * @param connection an open connection
+     * @return schema and name of each part, with schema and name of the table above it
+     * @throws SQLException when the database doesn't answer
+     */
+    default Map<List<String>, List<String>> partsOfTables(Connection connection) throws SQLException {
+        return Map.of();
+    }
+
+    /**
+     * Reads what the connection's user may do with the tables.
+     *
+     * @param connection an open connection
+     * @return limits by schema and table as stored; a table that isn't there has none that the database tells
+     * @throws SQLException when the database doesn't answer
+     */
+    default Map<List<String>, Access> access(Connection connection) throws SQLException {
+        return Map.of();
+    }
+
+    /**
+     * Reads the foreign keys of a table.
+     *
+     * @param connection an open connection
+     * @param schema the table's schema as stored
+     * @param table the table's name as stored
+     * @return its foreign keys
+     * @throws SQLException when the database doesn't answer
+     */
+    default List<ForeignKey> foreignKeys(Connection connection, String schema, String table) throws SQLException {
+        return ForeignKey.fromMetadata(connection, namespace(), schema, table);
+    }
+}

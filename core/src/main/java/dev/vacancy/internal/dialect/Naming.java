@@ -1,0 +1,146 @@
+package dev.vacancy.internal.dialect;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import java.util.List;
+import java.util.stream.IntStream;
+
+/**
+ * How a database names tables and columns, and what stands for the two ends of a link where they are compared.
+ *
+ * @since 0.1
+ */
+public interface Naming {
+    /**
+     * Says a column of one end of a link so that the database compares it with the other end's.
+     *
+     * @param column the column, qualified
+     * @param own its type
+     * @param other the type of the column at the other end
+     * @return the column; as text where only the other is text
+     */
+    default String comparable(String column, ColumnType own, ColumnType other) {
+        return other.isText() && !own.isText() && !own.isEnumeration()
+                ? "cast(" + column + " as " + textType() + ")"
+                : column;
+    }
+
+    /**
+     * Says a child's column so that it is compared the way a foreign key compares it: by the collation of its parent's.
+     *
+     * @param column the column, qualified
+     * @param own its type
+     * @param parent the type of the parent's column
+     * @return the column, with the parent's collation where it has another one
+     */
+    default String collatedLike(String column, ColumnType own, ColumnType parent) {
+        return column;
+    }
+
+    /**
+     * Returns what a cast to text names.
+     *
+     * @return such as {@code varchar}
+     */
+    default String textType() {
+        return "varchar";
+    }
+
+    /**
+     * Returns the schema of all tables, where metadata knows none. A name without one could be that of a temporary table, or
+     * of a query inside a statement.
+     *
+     * @return the schema as stored
+     */
+    default String onlySchema() {
+        return "";
+    }
+
+    /**
+     * Names a table.
+     *
+     * @param table a table of the catalog
+     * @return schema and name, quoted
+     */
+    default String name(Table table) {
+        return quote(table.schema().isEmpty() ? onlySchema() : table.schema()) + "." + quote(table.storedName());
+    }
+
+    /**
+     * Names a column.
+     *
+     * @param alias what its table is called
+     * @param column a column of the catalog
+     * @return its name, quoted, behind the alias
+     */
+    default String name(String alias, Column column) {
+        return alias + "." + quote(column.storedName());
+    }
+
+    /**
+     * Names columns.
+     *
+     * @param alias what their table is called
+     * @param columns columns of the catalog
+     * @return their names, quoted, each behind the alias
+     */
+    default List<String> names(String alias, List<Column> columns) {
+        return columns.stream().map(column -> name(alias, column)).toList();
+    }
+
+    /**
+     * Names columns where no table stands before them.
+     *
+     * @param columns columns of the catalog
+     * @return their names, quoted
+     */
+    default List<String> names(List<Column> columns) {
+        return columns.stream().map(column -> quote(column.storedName())).toList();
+    }
+
+    /**
+     * Names the foreign key of a link, the way it is compared with the parent's columns.
+     *
+     * @param alias what the child's table is called
+     * @param link a link of the catalog
+     * @return its columns
+     */
+    default List<String> foreignKey(String alias, Link link) {
+        return IntStream.range(0, link.childColumns().size())
+                .mapToObj(i -> {
+                    ColumnType own = link.childColumns().get(i).type();
+                    ColumnType other = link.parentColumns().get(i).type();
+                    String column = comparable(name(alias, link.childColumns().get(i)), own, other);
+                    return collatedLike(column, own, other);
+                })
+                .toList();
+    }
+
+    /**
+     * Names the columns that a foreign key points to, the way they are compared with it.
+     *
+     * @param alias what the parent's table is called
+     * @param link a link of the catalog
+     * @return the columns
+     */
+    default List<String> referenced(String alias, Link link) {
+        return IntStream.range(0, link.parentColumns().size())
+                .mapToObj(i -> comparable(
+                        name(alias, link.parentColumns().get(i)),
+                        link.parentColumns().get(i).type(),
+                        link.childColumns().get(i).type()))
+                .toList();
+    }
+
+    /**
+     * Quotes an identifier as a delimited identifier (ISO/IEC 9075-2, section 5.2).
+     *
+     * @param name the name as stored in the catalog
+     * @return the name in double quotes
+     */
+    default String quote(String name) {
+        return '"' + name.replace("\"", "\"\"") + '"';
+    }
+}

@@ -1,0 +1,167 @@
+package dev.vacancy.internal.dialect;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalInt;
+
+/**
+ * How a database begins transactions, isolates them from each other and locks what they read.
+ *
+ * @since 0.1
+ */
+public interface Transacting {
+    /**
+     * Returns what begins a transaction that only reads, and sees one state of the database throughout. It is said inside the
+     * transaction, or just before its first statement, and ends with it.
+     *
+     * @return statements, none where the database has nothing of the kind
+     */
+    default List<String> beginReading() {
+        return List.of();
+    }
+
+    /**
+     * Returns what begins a transaction that writes, and sees what others have committed until it locks it.
+     *
+     * @param longestLockWait how long the transaction may wait for someone else's lock
+     * @return statements, none where the database has nothing of the kind
+     */
+    default List<String> beginWriting(Duration longestLockWait) {
+        return List.of();
+    }
+
+    /**
+     * Returns the level that a connection must have where a transaction can't have one of its own.
+     *
+     * @param writing whether the transaction writes
+     * @return one of the levels of {@link Connection}, or empty if it doesn't matter
+     */
+    default OptionalInt isolation(boolean writing) {
+        return OptionalInt.empty();
+    }
+
+    /**
+     * Tells whether a transaction at this level may miss what others have committed since it began, so that it could leave
+     * orphans.
+     *
+     * @param isolation one of the levels of {@link Connection}
+     * @param declared whether all links that matter are enforced by the database
+     * @return true if a run can't be joined to it
+     */
+    default boolean overlooksChildren(int isolation, boolean declared) {
+        return false;
+    }
+
+    /**
+     * Returns the level at which nothing is overlooked.
+     *
+     * @return the level's name in SQL
+     */
+    default String seesChildrenAt() {
+        return "READ COMMITTED";
+    }
+
+    /**
+     * Returns what has to be set on a connection before a transaction of our own, and put back afterwards.
+     *
+     * @param longestLockWait how long the transaction may wait for someone else's lock
+     * @return the settings, none where they are said with the transaction
+     */
+    default List<Setting> settings(Duration longestLockWait) {
+        return List.of();
+    }
+
+    /**
+     * Returns what has to be set inside somebody else's transaction, and put back before it goes on.
+     *
+     * @param longestLockWait how long a statement may wait for someone else's lock
+     * @return the settings, none where they are said with each statement
+     */
+    default List<Setting> settingsInside(Duration longestLockWait) {
+        return List.of();
+    }
+
+    /**
+     * Returns what a run has to say before it reads anything.
+     *
+     * @param table a table of the database
+     * @param column a column of that table
+     * @return a statement that changes nothing, or empty where locks are taken record by record
+     */
+    default Optional<Fragment> beginWriting(String table, String column) {
+        return Optional.empty();
+    }
+
+    /**
+     * Keeps others from adding children to a table until the transaction ends, where its link to the parent isn't
+     * declared and no lock on the parent holds them back.
+     *
+     * @param table the table
+     * @return the statement, or empty where the reads of a run do that, or nothing does
+     */
+    default Optional<Fragment> lockTable(String table) {
+        return Optional.empty();
+    }
+
+    /**
+     * Gives a statement the settings that are for it alone, such as how long it may wait for a lock.
+     *
+     * @param statement any statement
+     * @return the same with its settings
+     */
+    default Fragment governed(Fragment statement) {
+        return statement;
+    }
+
+    /**
+     * Lets a query of a run that locks nothing see what others have committed.
+     *
+     * @param query a query
+     * @return the same, where the transaction sees that anyway
+     */
+    default Fragment current(Fragment query) {
+        return query;
+    }
+
+    /**
+     * Locks the records that a query reads until the transaction ends.
+     *
+     * @param query a query over one table
+     * @return the locking query
+     */
+    default Fragment locking(Fragment query) {
+        return query.between("", " for update");
+    }
+
+    /**
+     * Locks the records that a query reads, less those that someone else has locked.
+     *
+     * @param query a query over one table
+     * @return the locking query, or empty where the database locks nothing as small as a record
+     */
+    default Optional<Fragment> skippingLocked(Fragment query) {
+        return Optional.of(query.between("", " for update skip locked"));
+    }
+
+    /**
+     * Returns how the checks of deferrable foreign keys are put off.
+     *
+     * @return empty where they can't be
+     */
+    default Optional<Deferral> deferral() {
+        return Optional.empty();
+    }
+
+    /**
+     * Tells whether a statement failed because of what another transaction does at the same time, so that it may work when
+     * it is tried again.
+     *
+     * @param failure what the driver threw
+     * @return true if a lock was waited for in vain, this transaction was chosen to end a deadlock, or the two can't be put
+     *     into an order
+     */
+    boolean isLockFailure(SQLException failure);
+}

@@ -2,12 +2,12 @@ package dev.vacancy.property;
 
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.property.World.Action;
+import dev.vacancy.testing.Engine;
 import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import dev.vacancy.testing.Engine;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
@@ -269,7 +269,15 @@ final class Cases {
                 .boxed()
                 .collect(Collectors.toSet());
         World empty = new World(
-                tables, composite, keyless, positions(elsewhere), World.Schemas.NONE, links, List.of(), oddities.traits(tables), Engine.H2);
+                tables,
+                composite,
+                keyless,
+                positions(elsewhere),
+                World.Schemas.NONE,
+                links,
+                List.of(),
+                oddities.traits(tables),
+                Engine.H2);
         Iterator<Integer> choice = Stream.iterate(0, i -> (i + 1) % choices.size())
                 .map(choices::get)
                 .iterator();

@@ -56,9 +56,8 @@ enum KeyType {
 
     /** The number that a value stands for. */
     int numberOf(Object value) {
-        String shown = value instanceof LocalDateTime time
-                ? Timestamp.valueOf(time).toString()
-                : String.valueOf(value);
+        String shown =
+                value instanceof LocalDateTime time ? Timestamp.valueOf(time).toString() : String.valueOf(value);
         for (int number = 0; number < TEXTS.size(); number++) {
             if (text(number).equals(shown)) {
                 return number;

@@ -1,8 +1,7 @@
 package dev.vacancy.property;
 
-import dev.vacancy.rule.Clause;
 import dev.vacancy.criteria.Criteria;
-import java.util.stream.IntStream;
+import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Engine;
 import java.util.ArrayList;
@@ -13,6 +12,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 
 /**
  * A small made-up database, as values: tables {@code t0}, {@code t1}, … with a key {@code id}, which in some tables has
@@ -184,7 +184,10 @@ record World(
     /** Picks the records up to a number. */
     Criteria upTo(int most, String column) {
         return traits.keyType() == KeyType.INT
-                ? Criteria.parse(column.contains(" ") ? '"' + column.replace(".", "\".\"") + "\" <= " + most : column + " <= " + most)
+                ? Criteria.parse(
+                        column.contains(" ")
+                                ? '"' + column.replace(".", "\".\"") + "\" <= " + most
+                                : column + " <= " + most)
                 : Criteria.column(column)
                         .in(IntStream.rangeClosed(0, most)
                                 .mapToObj(traits.keyType()::text)
@@ -205,7 +208,8 @@ record World(
         }
         for (Link link : links) {
             if (link.declared) {
-                script.add("alter table " + inSql(link.child()) + " add foreign key (" + inSql(columns(link)) + ") references "
+                script.add("alter table " + inSql(link.child()) + " add constraint fk_" + link.number + " foreign key ("
+                        + inSql(columns(link)) + ") references "
                         + wholeName(link.parent()) + " (" + (isToCode(link) ? "code" : key(link.parent()))
                         + ") on delete "
                         + link.onDelete.name().replace('_', ' ')
@@ -214,9 +218,7 @@ record World(
         }
         traits.refusal()
                 .flatMap(refusal -> traits.trigger(
-                        engine,
-                        inSql(refusal.table()),
-                        isElsewhere(refusal.table()) ? schemas.other() + "." : ""))
+                        engine, inSql(refusal.table()), isElsewhere(refusal.table()) ? schemas.other() + "." : ""))
                 .ifPresent(trigger -> script.addAll(List.of(trigger)));
         return script;
     }
@@ -275,7 +277,8 @@ record World(
         for (int table = 0; table < tables; table++) {
             int number = table;
             List<String> rows = records.get(table).entrySet().stream()
-                    .map(row -> (traits.generated().contains(number) ? "7|" : "") + String.join("|", values(number, row, false)))
+                    .map(row -> (traits.generated().contains(number) ? "7|" : "")
+                            + String.join("|", values(number, row, false)))
                     .sorted()
                     .toList();
             contents.add(inSql(table) + ": " + rows);
@@ -366,7 +369,10 @@ record World(
             definition
                     .append(", ")
                     .append(inSql(names.subList(i, i + 1)))
-                    .append(isToCode(link) || i > 0 ? " int" : " " + traits.keyType().sql(engine))
+                    .append(
+                            isToCode(link) || i > 0
+                                    ? " int"
+                                    : " " + traits.keyType().sql(engine))
                     .append(
                             link.onDelete() == OnDelete.SET_DEFAULT
                                     ? " default " + (link.hasDefault() ? defaults.get(i) : "null")

@@ -19,8 +19,8 @@ public enum Engine {
     MARIADB,
     SQLITE;
 
-    private static final Pattern LATER_KEY =
-            Pattern.compile("alter table (?<table>\\w+|\"(?:[^\"]|\"\")+\") add (?<key>(constraint \\w+ )?foreign key .*)");
+    private static final Pattern LATER_KEY = Pattern.compile(
+            "alter table (?<table>\\w+|\"(?:[^\"]|\"\")+\") add (?<key>(constraint \\w+ )?foreign key .*)");
 
     /** Makes an empty database. */
     public Database database() {
@@ -43,9 +43,7 @@ public enum Engine {
                     "pragma writable_schema = on",
                     "update sqlite_schema set sql = substr(sql, 1, length(sql) - 1) || ', "
                             + later.group("key").replace("'", "''") + ")' where type = 'table' and name = '"
-                            + later.group("table")
-                                    .replaceAll("^\"|\"$", "")
-                                    .replace("\"\"", "\"")
+                            + later.group("table").replaceAll("^\"|\"$", "").replace("\"\"", "\"")
                             + "'",
                     "pragma writable_schema = reset");
         }

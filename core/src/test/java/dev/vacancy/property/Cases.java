@@ -104,8 +104,8 @@ final class Cases {
 
         Traits traits(int tables) {
             return new Traits(
-                    Naming.values()[naming],
-                    KeyType.values()[keyType],
+                    List.of(Naming.values()).get(naming),
+                    List.of(KeyType.values()).get(keyType),
                     bits(partitioned, tables),
                     bits(generated, tables),
                     refused == 0

@@ -8,9 +8,10 @@ package dev.vacancy.catalog;
  * @param update whether they can be changed, and locked one by one
  * @param whole whether all of its records are seen; row-level security can hide some, which the database's own actions reach
  *     nevertheless
+ * @param transactional whether changes to it can be taken back; not with every storage engine of MariaDB
  * @since 0.1
  */
-public record Access(boolean select, boolean delete, boolean update, boolean whole) {
+public record Access(boolean select, boolean delete, boolean update, boolean whole, boolean transactional) {
     /** No limits, or none that the database tells. */
-    public static final Access FULL = new Access(true, true, true, true);
+    public static final Access FULL = new Access(true, true, true, true, true);
 }

@@ -20,6 +20,8 @@ public record Finding(Kind kind, String where, String why, String remedy) {
         HIDDEN_RECORDS("records that can't be seen"),
         /** Something that this user may not do. */
         MISSING_RIGHT("a right that is missing"),
+        /** A table whose changes can't be taken back. */
+        NOT_TRANSACTIONAL("a table without transactions"),
         /** Records that point at each other, none of which can go first. */
         CIRCLE("a circle that can't be opened"),
         /** ON DELETE SET NULL on a column that may not be null. */

@@ -72,6 +72,10 @@ public enum FailureCode {
     ISOLATION,
     /** The database's user lacks a right. */
     MISSING_RIGHT,
+    /** The connection is for reading only. */
+    READ_ONLY,
+    /** A table is stored in a way in which changes can't be taken back. */
+    NOT_TRANSACTIONAL,
     /** The database refused to commit. */
     COMMIT_REFUSED,
     /** The database can't be reached, or refused a statement. */

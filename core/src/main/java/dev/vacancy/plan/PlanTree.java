@@ -75,13 +75,22 @@ final class PlanTree {
         for (Effect effect : effects) {
             left--;
             boolean again = effect.rule() == Rule.CASCADE
-                    && below.contains(effect.link().child());
+                    && below.contains(effect.link().child())
+                    && hasChildren(effect.link().child());
             add(indent, left == 0, name(effect.link()), count(effect), remark(effect) + (again ? " (see above)" : ""));
             if (effect.rule() == Rule.CASCADE) {
                 below.add(effect.link().child());
                 draw(effect.link().child(), indent + (left == 0 ? "   " : "│  "));
             }
         }
+    }
+
+    /** Whether anything hangs on the records of a table, so that there is something to see where they were drawn first. */
+    private boolean hasChildren(Table table) {
+        return Stream.concat(
+                        plan.effects().stream().map(Effect::link),
+                        plan.blockers().stream().map(Blocker::link))
+                .anyMatch(link -> link.parent().equals(table));
     }
 
     private void add(String indent, boolean last, String child, String count, String remark) {

@@ -16,6 +16,7 @@ import dev.vacancy.testing.OnEveryEngineButSqlite;
 import dev.vacancy.testing.Schemas;
 import java.util.List;
 import java.util.Locale;
+import java.util.StringJoiner;
 
 /** What the catalog says of a database. */
 class CatalogTest {
@@ -120,5 +121,23 @@ class CatalogTest {
 
     private static Catalog catalog(Database database) {
         return Vacancy.over(database.source()).catalog();
+    }
+
+    @OnEveryEngine
+    void aSchemaOfHundredsOfTablesIsRead(Engine engine) {
+        Database database = engine.database();
+        StringJoiner columns = new StringJoiner(", ");
+        for (int column = 0; column < 40; column++) {
+            columns.add("made_" + column + " int");
+        }
+        for (int table = 0; table < 300; table++) {
+            database.run("create table frame_" + table + " (frame_id int primary key, " + columns + ")");
+        }
+
+        Catalog catalog = Vacancy.over(database.source()).catalog();
+
+        assertThat(catalog.tables()).hasSize(300);
+        assertThat(catalog.tables())
+                .allSatisfy(table -> assertThat(table.columns()).hasSize(41));
     }
 }

@@ -12,6 +12,7 @@ import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -33,6 +34,7 @@ class ConcurrencyTest {
     private static final int HIVES = 40;
     private static final int WRITERS = 3;
     private static final int ATTEMPTS = 200;
+    private static final int THREADS = 16;
 
     @ParameterizedTest
     @EnumSource(
@@ -104,6 +106,42 @@ class ConcurrencyTest {
                 .isInstanceOf(StalePlanException.class)
                 .hasMessageContaining("1 more of photo");
         assertThat(database.count("hive")).isEqualTo(2);
+    }
+
+    @OnEveryEngine
+    void ofManyThreadsThatWereAllowedTheSameOneDeletesIt(Engine engine) throws Exception {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id int primary key)",
+                        "create table reading (reading_id int primary key, hive_id int not null, foreign key (hive_id)"
+                                + " references hive (hive_id) on delete cascade)",
+                        "insert into hive values (1), (2)",
+                        "insert into reading values (1, 1), (2, 1), (3, 2)");
+        Vacancy vacancy = Vacancy.over(database.source());
+        Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(1), By.user("odile")));
+        ExecutorService threads = Executors.newFixedThreadPool(THREADS);
+        List<Future<Boolean>> runs = new ArrayList<>();
+        for (int i = 0; i < THREADS; i++) {
+            runs.add(threads.submit(() -> isRun(vacancy, approval)));
+        }
+        int done = 0;
+        for (Future<Boolean> run : runs) {
+            done += run.get(60, TimeUnit.SECONDS) ? 1 : 0;
+        }
+        threads.shutdown();
+
+        assertThat(done).isEqualTo(1);
+        assertThat(database.rows("select hive_id from hive")).containsExactly("2");
+        assertThat(database.rows("select reading_id from reading")).containsExactly("3");
+    }
+
+    /** Whoever comes too late is told so, in whichever way it shows, and changes nothing. */
+    private static boolean isRun(Vacancy vacancy, Approval approval) {
+        try {
+            return vacancy.run(approval).total() == 3;
+        } catch (StalePlanException | LockedException late) {
+            return false;
+        }
     }
 
     /** Other writers make an approval stale, or hold what it needs; a new one follows until it comes through. */

@@ -20,6 +20,8 @@ import java.sql.Connection;
 import java.util.List;
 import javax.sql.DataSource;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** The database does no more than the plan says, and no less; where it would, nothing is changed. */
 class NotAsPlannedTest {
@@ -167,5 +169,29 @@ class NotAsPlannedTest {
                     connection.createStatement().execute("set role " + role);
                     return connection;
                 });
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"MyISAM", "Aria", "MEMORY"})
+    void onMariaDbATableWithoutTransactionsIsNotReached(String storage) {
+        Database database = Engine.MARIADB
+                .database()
+                .run(
+                        "create table hive (hive_id int primary key)",
+                        "create table photo (photo_id int primary key, hive_no int) engine = " + storage,
+                        "insert into hive values (1), (2)",
+                        "insert into photo values (1, 1)");
+        RuleBook rules = RuleBook.bySchema().link("photo.hive_no", "hive").on("photo.hive_no", Clause.cascade());
+        Vacancy vacancy = Vacancy.over(database.source(), rules);
+
+        assertThatThrownBy(() -> vacancy.plan(Selection.of("hive").key(1), ODILE))
+                .hasMessageContaining("photo can't be taken back")
+                .extracting(failure -> ((VacancyException) failure).code())
+                .isEqualTo(FailureCode.NOT_TRANSACTIONAL);
+        assertThat(Vacancy.check(database.source(), rules))
+                .extracting(Finding::kind)
+                .contains(Finding.Kind.NOT_TRANSACTIONAL);
+        vacancy.run(Approval.of(vacancy.plan(Selection.of("hive").key(2), ODILE)));
+        assertThat(database.rows("select hive_id from hive")).containsExactly("1");
     }
 }

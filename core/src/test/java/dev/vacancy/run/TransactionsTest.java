@@ -8,6 +8,7 @@ import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
@@ -22,6 +23,8 @@ import java.sql.SQLException;
 import java.util.List;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
 
 /** Whose transaction is it? What Vacancy didn't begin it doesn't end. */
 class TransactionsTest {
@@ -157,6 +160,63 @@ class TransactionsTest {
                 .extracting(failure -> ((VacancyException) failure).code())
                 .isEqualTo(FailureCode.COMMIT_REFUSED);
         assertThat(database.contents("hive", "inspection")).isEqualTo(before);
+    }
+
+    @Test
+    void whatCouldNotBePutInOrderWithAnotherTransactionIsToTryAgain() throws SQLException {
+        Database database = Schemas.threeLevels(Engine.POSTGRESQL);
+        Vacancy vacancy = Vacancy.over(database.source());
+        try (Connection connection = database.connect()) {
+            connection.setTransactionIsolation(Connection.TRANSACTION_SERIALIZABLE);
+            connection.setAutoCommit(false);
+            Vacancy joined = vacancy.joining(connection);
+            Approval approval = Approval.of(joined.plan(Selection.of("hive").key(1), ODILE));
+            database.run("update hive set name = 'Moved' where hive_id = 1");
+
+            assertThatThrownBy(() -> joined.run(approval)).isInstanceOfSatisfying(LockedException.class, failure -> {
+                assertThat(failure.code()).isEqualTo(FailureCode.TRY_AGAIN);
+                assertThat(failure.sqlState()).contains("40001");
+                assertThat(failure).hasMessageContaining("try again");
+            });
+            connection.rollback();
+        }
+    }
+
+    @OnEveryEngine
+    void whatTheCallersOwnTransactionHoldsIsntCalledSomebodyElses(Engine engine) throws SQLException {
+        Database database = Schemas.threeLevels(engine);
+        Vacancy vacancy = Vacancy.over(database.source());
+        Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(1), ODILE));
+        try (Connection own = database.connect()) {
+            own.setAutoCommit(false);
+            own.createStatement().executeUpdate("update hive set name = 'Moved' where hive_id = 1");
+
+            assertThatThrownBy(() -> vacancy.run(approval))
+                    .isInstanceOf(LockedException.class)
+                    .hasMessageContaining("join it if it is the application's own")
+                    .hasMessageNotContaining("omebody else");
+            own.rollback();
+        }
+    }
+
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"POSTGRESQL", "MARIADB"})
+    void aConnectionForReadingOnlyIsNotMadeToWrite(Engine engine) throws SQLException {
+        Database database = Schemas.threeLevels(engine);
+        try (Connection only = database.connect()) {
+            only.setReadOnly(true);
+            Vacancy vacancy = Vacancy.over(Database.always(only));
+            Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(1), ODILE));
+
+            assertThatThrownBy(() -> vacancy.run(approval))
+                    .extracting(failure -> ((VacancyException) failure).code())
+                    .isEqualTo(FailureCode.READ_ONLY);
+            assertThat(only.isReadOnly()).isTrue();
+            assertThat(database.rows("select count(*) from hive where hive_id = 1"))
+                    .containsExactly("1");
+        }
     }
 
     @OnEveryEngine

@@ -80,6 +80,14 @@ public final class Check {
                                 + " reaches all the same; a run that would take one of them along is taken back",
                         "let Vacancy's user bypass row-level security, or own the table"));
             }
+            if (!access.transactional()) {
+                findings.add(new Finding(
+                        Finding.Kind.NOT_TRANSACTIONAL,
+                        table.name(),
+                        "its storage engine has no transactions, so changes to it can't be taken back, and a deletion that"
+                                + " reaches it is refused",
+                        "give it an engine that has them, such as InnoDB"));
+            }
             if (!access.select() || !access.delete()) {
                 findings.add(new Finding(
                         Finding.Kind.MISSING_RIGHT,

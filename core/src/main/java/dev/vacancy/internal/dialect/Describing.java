@@ -41,6 +41,15 @@ public interface Describing {
     }
 
     /**
+     * Tells whether metadata can be asked for the columns of all tables at once.
+     *
+     * @return false where it has to be asked for each table
+     */
+    default boolean describesTablesTogether() {
+        return true;
+    }
+
+    /**
      * Tells whether the database enforces declared links for statements on this connection.
      *
      * @param connection an open connection

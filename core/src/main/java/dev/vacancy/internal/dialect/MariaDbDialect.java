@@ -1,5 +1,6 @@
 package dev.vacancy.internal.dialect;
 
+import dev.vacancy.catalog.Access;
 import dev.vacancy.catalog.ColumnType;
 import java.math.BigDecimal;
 import java.math.BigInteger;
@@ -248,6 +249,22 @@ final class MariaDbDialect implements Dialect {
             default ->
                 size > 0 && size <= LONGEST_VARCHAR ? "varchar(" + 2 * Math.max(size, UUID_DIGITS) + ")" : "longtext";
         };
+    }
+
+    @Override
+    public Map<List<String>, Access> access(Connection connection) throws SQLException {
+        String query = "select t.table_schema, t.table_name from information_schema.tables t"
+                + " join information_schema.engines e on e.engine = t.engine"
+                + " where coalesce(e.transactions, 'NO') <> 'YES' and t.table_schema not in ('information_schema', 'mysql',"
+                + " 'performance_schema', 'sys')";
+        Map<List<String>, Access> access = new HashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(query);
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                access.put(List.of(row.getString(1), row.getString(2)), new Access(true, true, true, true, false));
+            }
+        }
+        return access;
     }
 
     @Override

@@ -255,7 +255,7 @@ final class PostgresDialect implements Dialect {
             while (row.next()) {
                 access.put(
                         List.of(row.getString(1), row.getString(2)),
-                        new Access(row.getBoolean(3), row.getBoolean(4), row.getBoolean(5), row.getBoolean(6)));
+                        new Access(row.getBoolean(3), row.getBoolean(4), row.getBoolean(5), row.getBoolean(6), true));
             }
         }
         return access;

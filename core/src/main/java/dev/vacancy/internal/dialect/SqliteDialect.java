@@ -85,6 +85,12 @@ final class SqliteDialect implements Dialect {
         return false;
     }
 
+    /** The driver asks by one query with a part for each column, and SQLite limits the number of parts. */
+    @Override
+    public boolean describesTablesTogether() {
+        return false;
+    }
+
     @Override
     public List<Setting> settings(Duration longestLockWait) {
         return List.of(

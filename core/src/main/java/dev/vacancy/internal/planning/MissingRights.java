@@ -17,6 +17,9 @@ final class MissingRights {
     /** Refuses a plan whose steps the database would refuse. */
     static void refuse(List<Step> steps, Catalog catalog) {
         for (Step step : steps) {
+            if (!catalog.access(step.table()).transactional()) {
+                throw withoutTransactions(step.table());
+            }
             if (step instanceof Step.Delete && !catalog.access(step.table()).delete()) {
                 throw missing("delete from", "delete on", step.table());
             }
@@ -24,6 +27,15 @@ final class MissingRights {
                 throw missing("update", "update on", step.table());
             }
         }
+    }
+
+    private static InvalidRequestException withoutTransactions(Table table) {
+        return new InvalidRequestException(
+                        FailureCode.NOT_TRANSACTIONAL,
+                        "Changes to " + table + " can't be taken back, as its storage engine has no transactions, so a"
+                                + " deletion that reaches it couldn't be all or nothing.",
+                        "Give " + table + " an engine that has them, such as InnoDB.")
+                .about("table", table);
     }
 
     private static InvalidRequestException missing(String attempt, String right, Table table) {

@@ -92,6 +92,9 @@ public final class OwnTransactions implements Transactions {
     private <T> T within(boolean writing, Work<T> work) {
         try (Connection connection = dataSource.getConnection()) {
             refuseSomebodyElses(connection);
+            if (writing && connection.isReadOnly()) {
+                throw readOnly();
+            }
             Usual usual = new Usual(connection.getTransactionIsolation(), new ArrayList<>());
             try {
                 begin(connection, writing, usual.settings);
@@ -119,6 +122,14 @@ public final class OwnTransactions implements Transactions {
                     "Join that transaction with vacancy.joining(connection), or make Vacancy with a data source whose"
                             + " connections have auto-commit on.");
         }
+    }
+
+    /** Whoever gave out a connection for reading only doesn't want it to write, even where the database could be told to. */
+    private static InvalidRequestException readOnly() {
+        return new InvalidRequestException(
+                FailureCode.READ_ONLY,
+                "The data source gave a connection that is for reading only.",
+                "Nothing was changed; run with a data source whose connections may write.");
     }
 
     private void begin(Connection connection, boolean writing, List<Setting> before) throws SQLException {

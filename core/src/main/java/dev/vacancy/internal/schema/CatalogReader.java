@@ -66,9 +66,8 @@ public final class CatalogReader {
 
     private Catalog read() throws SQLException {
         Map<Place, Table> tables = new LinkedHashMap<>();
-
-        Map<Place, List<Column>> columns = readColumns();
         List<Place> places = readPlaces();
+        Map<Place, List<Column>> columns = readColumns(places);
         Map<Place, Long> lookingTheSame = places.stream()
                 .collect(Collectors.groupingBy(
                         place -> new Place(place.schema, shown(place.name, foldsToUpper)), Collectors.counting()));
@@ -113,29 +112,45 @@ public final class CatalogReader {
         return places;
     }
 
-    private Map<Place, List<Column>> readColumns() throws SQLException {
+    private Map<Place, List<Column>> readColumns(List<Place> places) throws SQLException {
         ColumnTypes types = dialect.columnTypes(connection);
         Map<Place, List<Column>> columns = new LinkedHashMap<>();
-        try (ResultSet rows = metadata.getColumns(catalog(null), null, "%", "%")) {
-            while (rows.next()) {
-                Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
-                String stored = rows.getString("COLUMN_NAME");
-                ColumnType told = ColumnType.of(
-                        rows.getString("TYPE_NAME"),
-                        rows.getInt("DATA_TYPE"),
-                        rows.getInt("COLUMN_SIZE"),
-                        rows.getInt("DECIMAL_DIGITS"));
-                columns.computeIfAbsent(place, missing -> new ArrayList<>())
-                        .add(new Column(
-                                shown(stored, foldsToUpper),
-                                stored,
-                                types.of(place.schema, place.name, stored, told),
-                                rows.getInt("NULLABLE") != DatabaseMetaData.columnNoNulls,
-                                Optional.ofNullable(rows.getString("COLUMN_DEF")),
-                                "YES".equals(rows.getString("IS_GENERATEDCOLUMN"))));
-            }
+        if (dialect.describesTablesTogether()) {
+            readColumns("%", types, columns);
+            return columns;
+        }
+        for (Place place : places) {
+            // The name is a pattern, and may pick others too.
+            Map<Place, List<Column>> alike = new LinkedHashMap<>();
+            readColumns(place.name, types, alike);
+            columns.put(place, alike.getOrDefault(place, List.of()));
         }
         return columns;
+    }
+
+    private void readColumns(String pattern, ColumnTypes types, Map<Place, List<Column>> columns) throws SQLException {
+        try (ResultSet rows = metadata.getColumns(catalog(null), null, pattern, "%")) {
+            while (rows.next()) {
+                Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
+                columns.computeIfAbsent(place, missing -> new ArrayList<>()).add(column(place, rows, types));
+            }
+        }
+    }
+
+    private Column column(Place place, ResultSet rows, ColumnTypes types) throws SQLException {
+        String stored = rows.getString("COLUMN_NAME");
+        ColumnType told = ColumnType.of(
+                rows.getString("TYPE_NAME"),
+                rows.getInt("DATA_TYPE"),
+                rows.getInt("COLUMN_SIZE"),
+                rows.getInt("DECIMAL_DIGITS"));
+        return new Column(
+                shown(stored, foldsToUpper),
+                stored,
+                types.of(place.schema, place.name, stored, told),
+                rows.getInt("NULLABLE") != DatabaseMetaData.columnNoNulls,
+                Optional.ofNullable(rows.getString("COLUMN_DEF")),
+                "YES".equals(rows.getString("IS_GENERATEDCOLUMN")));
     }
 
     private Table table(Place place, Map<Place, Long> lookingTheSame, List<Column> columns, Indexes indexes)

@@ -18,6 +18,7 @@ import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.UnexpectedCountException;
 import dev.vacancy.rule.RuleBook;
@@ -113,7 +114,7 @@ public final class Vacancy {
             Rules known = Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas()), clock);
             known.catalog().requireTables();
             warn(known.catalog());
-            Planner planner = new Planner(known, dialect, clock);
+            Planner planner = new Planner(known, dialect, clock, Limits.usual());
             return new Vacancy(known, dialect, planner, new Runner(planner, dialect, clock), transactions, clock);
         });
     }
@@ -154,7 +155,27 @@ public final class Vacancy {
      * @throws InvalidRequestException when the connection commits each statement by itself
      */
     public Vacancy joining(Connection connection) {
-        return new Vacancy(rules, dialect, planner, runner, new JoinedTransaction(connection, dialect), clock);
+        Transactions joined =
+                new JoinedTransaction(connection, dialect, planner.limits().lockWait());
+        return new Vacancy(rules, dialect, planner, runner, joined, clock);
+    }
+
+    /**
+     * Returns the same with other limits: how long to wait for records that somebody else holds, and how much to hold in
+     * memory.
+     *
+     * @param limits the limits
+     * @return the entry to all else, over the same catalog and rules
+     */
+    public Vacancy within(Limits limits) {
+        Planner other = new Planner(rules, dialect, clock, limits);
+        return new Vacancy(
+                rules,
+                dialect,
+                other,
+                new Runner(other, dialect, clock),
+                transactions.waiting(limits.lockWait()),
+                clock);
     }
 
     /**

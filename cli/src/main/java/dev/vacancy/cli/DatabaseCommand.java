@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.plan.Limits;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Mixin;
 
@@ -16,7 +17,7 @@ abstract class DatabaseCommand implements Callable<Integer> {
 
     @Override
     public final Integer call() {
-        try (Session session = Session.open(common, surroundings.terminal())) {
+        try (Session session = Session.open(common, surroundings.terminal(), limits())) {
             return on(session);
         }
     }
@@ -27,6 +28,11 @@ abstract class DatabaseCommand implements Callable<Integer> {
      * @return the exit status
      */
     abstract int on(Session session);
+
+    /** How far plans and runs of this verb may go. */
+    Limits limits() {
+        return Limits.usual();
+    }
 
     final Surroundings surroundings() {
         return surroundings;

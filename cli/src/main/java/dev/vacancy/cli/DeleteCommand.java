@@ -2,8 +2,10 @@ package dev.vacancy.cli;
 
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
+import java.time.Duration;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -26,13 +28,24 @@ final class DeleteCommand extends DatabaseCommand {
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
 
+    @Option(
+            names = "--wait",
+            paramLabel = "SECONDS",
+            description = "How long to wait for records that somebody else holds; 0 fails at once. 5 if left out.")
+    private Long wait;
+
     DeleteCommand(Surroundings surroundings) {
         super(surroundings);
     }
 
     @Override
+    Limits limits() {
+        return wait == null ? super.limits() : super.limits().lockWait(Duration.ofSeconds(wait));
+    }
+
+    @Override
     int on(Session session) {
-        Plan plan = selection.plan(session.vacancy());
+        Plan plan = selection.plan(session.vacancy(), this::say);
         if (!json()) {
             print(PlanText.of(plan, paint()));
             print("");
@@ -59,15 +72,19 @@ final class DeleteCommand extends DatabaseCommand {
     }
 
     private Optional<Approval> ask(Question question) {
-        if (yes) {
+        if (yes && question.typed().isEmpty()) {
             return question.answer("yes");
         }
+        String typed =
+                question.typed().map(number -> " Type " + number + " to do so").orElse("");
         if (!surroundings().terminal().isThere()) {
-            say(question.text() + " There is no terminal to ask, so the answer is no (--yes answers yes).");
+            say(question.text() + " There is no terminal to ask, so the answer is no"
+                    + (typed.isEmpty() ? " (--yes answers yes)." : ": this one has to be typed, --yes is not enough."));
             return Optional.empty();
         }
+        String prompt = typed.isEmpty() ? " [y/N] " : typed + ": ";
         return question.answer(
-                surroundings().terminal().ask(question.text() + " [y/N] ").orElse(null));
+                surroundings().terminal().ask(question.text() + prompt).orElse(null));
     }
 
     private int end(Plan plan, String status, int exitStatus) {

@@ -18,6 +18,7 @@ import java.util.stream.Collectors;
 /** Writes a plan for people: the records in question whole, the tree of what hangs on them, and what it comes to. */
 final class PlanText {
     private static final int ROOTS_SHOWN_WHOLE = 3;
+    private static final int KEYS_SHOWN = 20;
 
     private final Paint paint;
 
@@ -99,15 +100,18 @@ final class PlanText {
     }
 
     private static String picked(Plan plan, Criteria criteria) {
-        int picked = plan.roots().size() + plan.skipped().size();
+        long picked = plan.selected() + plan.skipped().size();
         return (picked == 0 ? "No record" : records(picked)) + " of " + plan.table() + " where " + criteria;
     }
 
     private List<String> summary(Plan plan) {
         List<String> lines = new ArrayList<>();
         if (!plan.notFound().isEmpty()) {
-            String keys = plan.notFound().stream().map(Key::text).collect(Collectors.joining(", "));
-            lines.add("Not found in " + plan.table() + ": " + keys);
+            int left = plan.notFound().size() - KEYS_SHOWN;
+            String keys =
+                    plan.notFound().stream().limit(KEYS_SHOWN).map(Key::text).collect(Collectors.joining(", "));
+            lines.add(
+                    "Not found in " + plan.table() + ": " + keys + (left > 0 ? " and " + number(left) + " more" : ""));
         }
         plan.selection().criteria().map(criteria -> picked(plan, criteria)).ifPresent(lines::add);
         addSkipped(plan, lines);

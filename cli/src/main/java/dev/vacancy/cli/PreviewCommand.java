@@ -24,7 +24,7 @@ final class PreviewCommand extends DatabaseCommand {
 
     @Override
     int on(Session session) {
-        Plan plan = selection.plan(session.vacancy());
+        Plan plan = selection.plan(session.vacancy(), this::say);
         picture.draw(() -> PlanPicture.of(plan));
         print(json() ? PlanJson.of(plan) : PlanText.of(plan, paint()));
         if (plan.isEmpty() && !plan.skipped().isEmpty()) {

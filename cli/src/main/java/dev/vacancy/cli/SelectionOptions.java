@@ -12,6 +12,7 @@ import dev.vacancy.plan.Plan;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Consumer;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -29,6 +30,12 @@ final class SelectionOptions {
             paramLabel = "N",
             description = "Refuse unless the selection matches exactly this many records.")
     private Long expected;
+
+    @Option(
+            names = "--at-most",
+            paramLabel = "N",
+            description = "Refuse if the selection matches more records than this.")
+    private Long most;
 
     @Option(
             names = "--reassign",
@@ -63,12 +70,31 @@ final class SelectionOptions {
                         + " \"inspected_on < today - 90 days\"; hive.name is a parent's column.")
         private List<String> criteria = List.of();
 
-        private Selection of(Table table) {
+        @Option(
+                names = "--keys-from",
+                paramLabel = "FILE",
+                description = "A CSV file with the keys; its header names their columns. - is standard input.")
+        private String file;
+
+        @Option(
+                names = "--all-records",
+                description = "All records of the table. The question is answered by typing their number.")
+        private boolean all;
+
+        private Selection of(Table table, Consumer<String> remarks) {
+            if (all) {
+                return Selection.of(table.name()).allRecords();
+            }
+            if (file != null) {
+                KeyFile given = KeyFile.read(file, table);
+                given.remarks().forEach(remarks);
+                return Selection.of(table.name()).keys(given.keys());
+            }
             if (keys.isEmpty() && criteria.isEmpty()) {
                 throw new InvalidRequestException(
-                        FailureCode.CRITERIA_MISSING,
+                        FailureCode.NOTHING_SELECTED,
                         "Nothing says which records of " + table.name() + "; that never means all of them.",
-                        "Name them with --key KEY, or say what they have in common with --where TEXT.");
+                        "Name them with --key KEY or --keys-from FILE, or say what they have in common with --where TEXT.");
             }
             if (!criteria.isEmpty()) {
                 return Selection.of(table.name()).where(Criteria.parse(only(criteria)));
@@ -98,14 +124,21 @@ final class SelectionOptions {
                 : new KeyGiven.InOrder(List.of(given.getValue()));
     }
 
-    /** Plans what these options ask for. */
-    Plan plan(Vacancy vacancy) {
-        Selection selection = picked.of(vacancy.catalog().table(table));
+    /**
+     * Plans what these options ask for.
+     *
+     * @param remarks takes what should be known of the given keys
+     */
+    Plan plan(Vacancy vacancy, Consumer<String> remarks) {
+        Selection selection = picked.of(vacancy.catalog().table(table), remarks);
         for (Map.Entry<String, String> newParent : newParents.entrySet()) {
             selection = selection.reassigning(newParent.getKey(), newParent(vacancy, newParent));
         }
         if (skipBlocked) {
             selection = selection.skippingBlocked();
+        }
+        if (most != null) {
+            selection = selection.atMost(most);
         }
         return vacancy.plan(
                 expected == null ? selection : selection.expecting(expected),

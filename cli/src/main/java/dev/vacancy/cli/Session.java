@@ -5,6 +5,7 @@ import com.zaxxer.hikari.HikariDataSource;
 import com.zaxxer.hikari.pool.HikariPool.PoolInitializationException;
 import dev.vacancy.Vacancy;
 import dev.vacancy.check.Finding;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.RuleBook;
 import java.sql.DriverManager;
 import java.sql.SQLException;
@@ -17,21 +18,23 @@ final class Session implements AutoCloseable {
 
     private final HikariDataSource source;
     private final RuleBook rules;
+    private final Limits limits;
 
-    private Session(HikariDataSource source, RuleBook rules) {
+    private Session(HikariDataSource source, RuleBook rules, Limits limits) {
         this.source = source;
         this.rules = rules;
+        this.limits = limits;
     }
 
     /**
      * Connects. A password comes from the environment; when the database refuses and there is a person, it is asked for.
      */
-    static Session open(CommonOptions common, Terminal terminal) {
+    static Session open(CommonOptions common, Terminal terminal, Limits limits) {
         Configuration configuration = ConfigurationReader.read(common.config());
         requireDriver(configuration);
         String password = System.getenv(configuration.passwordVariable());
         try {
-            return open(configuration, password == null ? "" : password);
+            return open(configuration, password == null ? "" : password, limits);
         } catch (PoolInitializationException failure) {
             if (!isRefusal(failure)) {
                 throw unreachable(configuration, failure);
@@ -40,12 +43,12 @@ final class Session implements AutoCloseable {
                 throw refused(configuration, failure);
             }
         }
-        return openWithAnswer(configuration, terminal);
+        return openWithAnswer(configuration, terminal, limits);
     }
 
     /** Reads the catalog and the rules; refuses rules that don't fit. */
     Vacancy vacancy() {
-        return Vacancy.over(source, rules);
+        return Vacancy.over(source, rules).within(limits);
     }
 
     /** Looks for what is wrong or risky, rules that don't fit among it. */
@@ -58,11 +61,11 @@ final class Session implements AutoCloseable {
         source.close();
     }
 
-    private static Session openWithAnswer(Configuration configuration, Terminal terminal) {
+    private static Session openWithAnswer(Configuration configuration, Terminal terminal, Limits limits) {
         char[] answer =
                 terminal.askSecret("Password of " + configuration.user() + ": ").orElse(new char[0]);
         try {
-            return open(configuration, new String(answer));
+            return open(configuration, new String(answer), limits);
         } catch (PoolInitializationException failure) {
             throw isRefusal(failure) ? refused(configuration, failure) : unreachable(configuration, failure);
         } finally {
@@ -70,7 +73,7 @@ final class Session implements AutoCloseable {
         }
     }
 
-    private static Session open(Configuration configuration, String password) {
+    private static Session open(Configuration configuration, String password, Limits limits) {
         HikariConfig pool = new HikariConfig();
         pool.setJdbcUrl(configuration.url());
         pool.setUsername(configuration.user());
@@ -78,7 +81,7 @@ final class Session implements AutoCloseable {
         pool.setMaximumPoolSize(1);
         pool.setInitializationFailTimeout(1);
         pool.setConnectionTimeout(LONGEST_WAIT_MILLIS);
-        return new Session(new HikariDataSource(pool), configuration.rules());
+        return new Session(new HikariDataSource(pool), configuration.rules(), limits);
     }
 
     private static void requireDriver(Configuration configuration) {

@@ -1,6 +1,5 @@
 package dev.vacancy.confirm;
 
-import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Sample;
@@ -39,17 +38,43 @@ public final class Question {
      */
     public String text() {
         Plan plan = ifYes.plan();
-        List<RecordContent> roots = plan.roots();
-        long others = plan.total() - roots.size();
-        String what = roots.size() == 1
-                ? plan.table() + " " + Sample.of(roots.get(0))
-                : number(roots.size(), "record") + " of " + plan.table();
+        long others = plan.total() - plan.selected();
+        String what = plan.selected() == 1
+                ? plan.table() + " " + Sample.of(plan.roots().get(0))
+                : several(plan) + " of " + plan.table();
         String dependents = others == 0
                 ? ""
                 : " and " + roughly(plan) + number(others, "record")
                         + (others == 1 ? " that depends on " : " that depend on ")
-                        + (roots.size() == 1 ? "it" : "them");
+                        + (plan.selected() == 1 ? "it" : "them");
         return "Delete " + what + dependents + "?";
+    }
+
+    /** How many of how many, so that nobody takes the selection for the table. */
+    private static String several(Plan plan) {
+        if (plan.isOfWholeTable()) {
+            return String.format(Locale.ROOT, "all %,d records", plan.selected());
+        }
+        return plan.ofTable().isPresent()
+                ? String.format(
+                        Locale.ROOT,
+                        "%,d of the %,d records",
+                        plan.selected(),
+                        plan.ofTable().getAsLong())
+                : number(plan.selected(), "record");
+    }
+
+    /**
+     * Returns what the answer must be, where a yes is too little: the number of all records that would go, where none of the
+     * table would be left.
+     *
+     * @return the number to type, as plain digits; empty where the answer is yes or no
+     */
+    public Optional<String> typed() {
+        Plan plan = ifYes.plan();
+        return plan.isOfWholeTable() || plan.selection().isOfAllRecords()
+                ? Optional.of(String.valueOf(plan.total()))
+                : Optional.empty();
     }
 
     /**
@@ -68,10 +93,14 @@ public final class Question {
      * Takes the answer.
      *
      * @param answer what the person said; null stands for no answer
-     * @return the approval if it was yes or y, in any case and with blanks around it; otherwise nothing
+     * @return the approval if it was yes or y, in any case and with blanks around it, or the number of {@link #typed()} where
+     *     that is asked for, with commas or without; otherwise nothing
      */
     public Optional<Approval> answer(String answer) {
         String word = answer == null ? "" : answer.strip().toLowerCase(Locale.ROOT);
+        if (typed().isPresent()) {
+            return typed().filter(word.replace(",", "")::equals).map(number -> ifYes);
+        }
         return word.equals("yes") || word.equals("y") ? Optional.of(ifYes) : Optional.empty();
     }
 

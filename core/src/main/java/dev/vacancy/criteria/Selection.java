@@ -14,8 +14,8 @@ import java.util.Optional;
 import java.util.OptionalLong;
 
 /**
- * What a user asked to delete. A selection never means all records of a table: without a key it selects nothing, and a
- * criteria that every record meets is refused.
+ * What a user asked to delete. A selection means all records of a table only if it says so by {@code allRecords()}: one without a
+ * key is refused, and so is a criteria that every record meets.
  *
  * <pre>{@code
  * Selection.of("hive").key(12)
@@ -23,7 +23,8 @@ import java.util.OptionalLong;
  * Selection.of("apiary_keeper").key(3, 7)
  * Selection.of("apiary_keeper").key(Map.of("apiary_id", 3, "keeper_id", 7))
  * Selection.of("inspection").where(column("inspected_on").lessThan(Moment.parse("today - 2 years")))
- * Selection.of("inspection").where(Criteria.parse("hive.name like 'Fell%' and inspected_on < today - 2 years"))
+ * Selection.of("inspection").where(Criteria.parse("hive.name like 'Fell%' and inspected_on < today - 2 years")).atMost(500)
+ * Selection.of("photo").allRecords()
  * }</pre>
  *
  * <p>A key may be given as text, the way a URL or a command line has it; it is read strictly by the column's type.
@@ -32,25 +33,29 @@ import java.util.OptionalLong;
  */
 public final class Selection {
     private final String table;
-    private final List<KeyGiven> keys;
-    private final Optional<Criteria> criteria;
-    private final OptionalLong expected;
+    private final Pick pick;
+    private final Guards guards;
     private final Map<String, KeyGiven> newParents;
     private final boolean skipBlocked;
 
-    private Selection(
-            String table,
-            List<KeyGiven> keys,
-            Optional<Criteria> criteria,
-            OptionalLong expected,
-            Map<String, KeyGiven> newParents,
-            boolean skipBlocked) {
+    private Selection(String table, Pick pick, Guards guards, Map<String, KeyGiven> newParents, boolean skipBlocked) {
         this.table = table;
-        this.keys = List.copyOf(keys);
-        this.criteria = criteria;
-        this.expected = expected;
+        this.pick = pick;
+        this.guards = guards;
         this.newParents = Collections.unmodifiableMap(new LinkedHashMap<>(newParents));
         this.skipBlocked = skipBlocked;
+    }
+
+    /** What the records are picked by: one of the three. */
+    private record Pick(List<KeyGiven> keys, Optional<Criteria> criteria, boolean all) {
+        Pick {
+            keys = List.copyOf(keys);
+        }
+    }
+
+    /** How many records there must be, and may be. */
+    private record Guards(OptionalLong expected, OptionalLong most) {
+        static final Guards NONE = new Guards(OptionalLong.empty(), OptionalLong.empty());
     }
 
     /**
@@ -76,7 +81,24 @@ public final class Selection {
                     "A selection can't be expected to match " + records + " records.",
                     "Expect 0 or more.");
         }
-        return new Selection(table, keys, criteria, OptionalLong.of(records), newParents, skipBlocked);
+        return new Selection(table, pick, new Guards(OptionalLong.of(records), guards.most), newParents, skipBlocked);
+    }
+
+    /**
+     * Refuses to plan when the selection matches more records than that.
+     *
+     * @param records how many it may match, 1 or more
+     * @return the stricter selection
+     */
+    public Selection atMost(long records) {
+        if (records < 1) {
+            throw new InvalidRequestException(
+                    FailureCode.UNEXPECTED_COUNT,
+                    "A selection of at most " + records + " records selects nothing.",
+                    "Allow 1 or more.");
+        }
+        return new Selection(
+                table, pick, new Guards(guards.expected, OptionalLong.of(records)), newParents, skipBlocked);
     }
 
     /**
@@ -86,7 +108,7 @@ public final class Selection {
      * @return the selection
      */
     public Selection skippingBlocked() {
-        return new Selection(table, keys, criteria, expected, newParents, true);
+        return new Selection(table, pick, guards, newParents, true);
     }
 
     /**
@@ -103,7 +125,7 @@ public final class Selection {
                 newParent.length == 1 && newParent[0] instanceof KeyGiven given
                         ? given
                         : new KeyGiven.InOrder(Arrays.asList(newParent)));
-        return new Selection(table, keys, criteria, expected, all, skipBlocked);
+        return new Selection(table, pick, guards, all, skipBlocked);
     }
 
     /**
@@ -118,10 +140,10 @@ public final class Selection {
     /**
      * Returns the keys that were given.
      *
-     * @return the keys in their order, one given twice among them; none if a criteria picks the records
+     * @return the keys in their order, one given twice among them; none if the records are picked by something else
      */
     public List<KeyGiven> keys() {
-        return keys;
+        return pick.keys;
     }
 
     /**
@@ -130,7 +152,7 @@ public final class Selection {
      * @return the criteria, or empty
      */
     public Optional<Criteria> criteria() {
-        return criteria;
+        return pick.criteria;
     }
 
     /**
@@ -139,7 +161,25 @@ public final class Selection {
      * @return the number, or empty if any number will do
      */
     public OptionalLong expected() {
-        return expected;
+        return guards.expected;
+    }
+
+    /**
+     * Returns how many records may be found.
+     *
+     * @return the number, or empty if there is no limit
+     */
+    public OptionalLong most() {
+        return guards.most;
+    }
+
+    /**
+     * Tells whether all records of the table were asked for, by that name.
+     *
+     * @return true for what {@link From#allRecords} gives
+     */
+    public boolean isOfAllRecords() {
+        return pick.all;
     }
 
     /**
@@ -179,13 +219,14 @@ public final class Selection {
          * @return the selection
          */
         public Selection key(Object... values) {
-            return selecting(List.of(given(values)), Optional.empty());
+            return selecting(new Pick(List.of(given(values)), Optional.empty(), false));
         }
 
         /**
          * Selects several records.
          *
-         * @param keys for each record its value, a list of values or a map by column names; none selects nothing
+         * @param keys for each record its value, a list of values or a map by column names; none is
+         *     refused when it comes to a plan
          * @return the selection
          */
         public Selection keys(Collection<?> keys) {
@@ -193,7 +234,7 @@ public final class Selection {
             for (Object key : keys) {
                 given.add(given(key));
             }
-            return selecting(given, Optional.empty());
+            return selecting(new Pick(given, Optional.empty(), false));
         }
 
         /**
@@ -210,11 +251,21 @@ public final class Selection {
                         "No criteria was given for the records of " + table + "; that never means all of them.",
                         "Say what the records must have in common.");
             }
-            return selecting(List.of(), Optional.of(criteria));
+            return selecting(new Pick(List.of(), Optional.of(criteria), false));
         }
 
-        private Selection selecting(List<KeyGiven> keys, Optional<Criteria> criteria) {
-            return new Selection(table, keys, criteria, OptionalLong.empty(), Map.of(), false);
+        /**
+         * Selects all records of the table. Nothing else ever means that. A person who is asked about it has to type their
+         * number.
+         *
+         * @return the selection
+         */
+        public Selection allRecords() {
+            return selecting(new Pick(List.of(), Optional.empty(), true));
+        }
+
+        private Selection selecting(Pick pick) {
+            return new Selection(table, pick, Guards.NONE, Map.of(), false);
         }
 
         /** A single map or key given as one is what it is, whatever type the caller's variable has. */

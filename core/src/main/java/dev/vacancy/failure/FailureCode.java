@@ -42,6 +42,8 @@ public enum FailureCode {
     CRITERIA_OF_ALL,
     /** Nobody asks for the deletion. */
     NO_ACTOR,
+    /** Nothing says which records to delete; that never means all. */
+    NOTHING_SELECTED,
     /** The selection matches another number of records than was expected. */
     UNEXPECTED_COUNT,
     /** Who should take over children can't. */

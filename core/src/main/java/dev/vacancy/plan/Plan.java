@@ -11,6 +11,7 @@ import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.OptionalLong;
 import java.util.function.BiFunction;
 
 /**
@@ -21,7 +22,10 @@ import java.util.function.BiFunction;
  * @param by who wants the deletion, and why
  * @param madeAt when the plan was made, the moment that relative times of the selection are told from
  * @param table the table whose records were selected
- * @param roots the selected records that would go, whole, in the order of their keys
+ * @param roots the selected records that would go, whole, in the order of their keys; of more than {@value #MOST_ROOTS} only the
+ *     first ones, unless blocked ones are to be left out
+ * @param selected how many selected records would go
+ * @param ofTable how many records the table has, at the plan of several; empty where a single one was named, and at the run
  * @param notFound the selected keys that no record has, in the order in which they were given
  * @param skipped the selected records that are left out because children forbid their deletion, each with its blockers; empty
  *     unless the selection asks for that
@@ -41,6 +45,8 @@ public record Plan(
         Instant madeAt,
         Table table,
         List<RecordContent> roots,
+        long selected,
+        OptionalLong ofTable,
         List<Key> notFound,
         List<Skipped> skipped,
         Map<String, Long> counts,
@@ -49,6 +55,9 @@ public record Plan(
         List<String> warnings,
         Drift drift,
         String fingerprint) {
+    /** How many selected records a plan shows. */
+    public static final int MOST_ROOTS = 1_000;
+
     /** Keeps its own copies of the collections. */
     public Plan {
         roots = List.copyOf(roots);
@@ -70,12 +79,21 @@ public record Plan(
     }
 
     /**
+     * Tells whether the table would be empty afterwards.
+     *
+     * @return true if each of its records was selected and there are several; false if that isn't known
+     */
+    public boolean isOfWholeTable() {
+        return selected > 1 && ofTable.isPresent() && ofTable.getAsLong() == selected;
+    }
+
+    /**
      * Tells whether nothing would be deleted.
      *
      * @return true if none of the selected records is there, or all of them are skipped
      */
     public boolean isEmpty() {
-        return roots.isEmpty();
+        return selected == 0;
     }
 
     /**

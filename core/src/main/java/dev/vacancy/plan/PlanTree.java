@@ -48,8 +48,8 @@ final class PlanTree {
                 .limit(ROOTS_SHOWN)
                 .map(root -> Sample.of(root).toString())
                 .collect(Collectors.joining(", "));
-        String more = roots.size() > ROOTS_SHOWN
-                ? String.format(Locale.ROOT, " and %,d more", roots.size() - ROOTS_SHOWN)
+        String more = plan.selected() > ROOTS_SHOWN
+                ? String.format(Locale.ROOT, " and %,d more", plan.selected() - ROOTS_SHOWN)
                 : "";
         return plan.table() + " " + shown + more;
     }

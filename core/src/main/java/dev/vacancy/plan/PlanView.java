@@ -13,7 +13,10 @@ import java.util.Map;
  * @param table the table whose records were selected
  * @param where the criteria that picked them; null if they were named by key
  * @param by who wants the deletion
- * @param records the selected records that would go, each column's value by its name, as {@link RecordContent#plainValues()}
+ * @param allRecords whether all records of the table were asked for by that name
+ * @param selected how many selected records would go
+ * @param ofTable how many records the table has; null where a single one was named
+ * @param records the selected records that would go, of many the first ones, each column's value by its name, as {@link RecordContent#plainValues()}
  *     gives it
  * @param notFound the selected keys that no record has
  * @param counts how many records would be deleted of each table
@@ -28,6 +31,9 @@ public record PlanView(
         String table,
         String where,
         Requester by,
+        boolean allRecords,
+        long selected,
+        Long ofTable,
         List<Map<String, Object>> records,
         List<String> notFound,
         Map<String, Long> counts,
@@ -164,6 +170,9 @@ public record PlanView(
                 plan.table().name(),
                 plan.selection().criteria().map(Criteria::toString).orElse(null),
                 Requester.of(plan.by()),
+                plan.selection().isOfAllRecords(),
+                plan.selected(),
+                plan.ofTable().isPresent() ? plan.ofTable().getAsLong() : null,
                 plan.roots().stream().map(RecordContent::plainValues).toList(),
                 plan.notFound().stream().map(Key::text).toList(),
                 plan.counts(),

@@ -3,6 +3,7 @@ package dev.vacancy.run;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
 import java.time.Duration;
 import java.time.Instant;
@@ -22,7 +23,9 @@ import java.util.UUID;
  * @param took how long it took, to the end of its transaction; for a joined one, to the last statement
  * @param counts how many records were deleted of each table, the selected table first
  * @param changed how many records stay with another foreign key, by link, such as {@code inspection.keeper_id}
- * @param deleted the selected records as they were, with all their values, in the order of their keys
+ * @param deleted the selected records as they were, with all their values, in the order of their keys; of more than
+ *     {@value Plan#MOST_ROOTS} only the first ones
+ * @param selected how many selected records were deleted
  * @param notFound the selected keys that no record had
  * @param skipped the selected records that were left out because children forbid their deletion
  * @param fingerprint the fingerprint of what was approved and done
@@ -37,6 +40,7 @@ public record Outcome(
         Map<String, Long> counts,
         Map<String, Long> changed,
         List<RecordContent> deleted,
+        long selected,
         List<Key> notFound,
         List<Skipped> skipped,
         String fingerprint) {

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Vacancy;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
@@ -41,13 +42,36 @@ class QuestionTest {
     void theQuestionAboutSeveralRecordsCountsThem() {
         assertThat(Question.about(plan(Selection.of("hive").keys(List.of(12, 13))))
                         .text())
-                .matches("Delete 2 records of hive and 1,\\d{3} records that depend on them\\?");
+                .matches("Delete 2 of the 40 records of hive and 1,\\d{3} records that depend on them\\?");
     }
 
     @Test
     void theQuestionAboutARecordAloneSaysNothingElse() {
         assertThat(Question.about(plan(Selection.of("photo").key(1))).text()).startsWith("Delete photo 1 'Hive ");
         assertThat(Question.about(plan(Selection.of("reading").key(1))).text()).isEqualTo("Delete reading 1?");
+    }
+
+    @Test
+    void allOfATableTakesTheNumberOfRecords() {
+        Plan plan = plan(Selection.of("photo").allRecords());
+
+        Question question = Question.about(plan);
+
+        assertThat(question.text()).isEqualTo("Delete all 120 records of photo?");
+        assertThat(question.typed()).contains("120");
+        assertThat(question.answer("yes")).isEmpty();
+        assertThat(question.answer("121")).isEmpty();
+        assertThat(question.answer(" 120 ")).isPresent();
+    }
+
+    @Test
+    void aCriteriaThatHappensToPickAllOfThemTakesTheNumberToo() {
+        Question question = Question.about(plan(Selection.of("photo").where(Criteria.parse("photo_id > 0"))));
+
+        assertThat(question.typed()).contains("120");
+        assertThat(Question.about(plan(Selection.of("photo").where(Criteria.parse("photo_id > 1"))))
+                        .typed())
+                .isEmpty();
     }
 
     @ParameterizedTest

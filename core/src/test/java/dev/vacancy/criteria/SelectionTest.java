@@ -5,10 +5,14 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Key;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.UnexpectedCountException;
+import dev.vacancy.run.Outcome;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -18,6 +22,7 @@ import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.StringJoiner;
 import java.util.UUID;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
@@ -36,11 +41,70 @@ class SelectionTest {
     }
 
     @OnEveryEngine
-    void anEmptyListSelectsNothing(Engine engine) {
-        Plan plan = plan(Schemas.threeLevels(engine), Selection.of("hive").keys(List.of()));
+    void anEmptyListIsRefused(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
 
-        assertThat(plan.isEmpty()).isTrue();
-        assertThat(plan.counts()).isEmpty();
+        assertThatThrownBy(() -> plan(database, Selection.of("hive").keys(List.of())))
+                .hasMessageContaining("that never means all of them")
+                .extracting(failure -> ((VacancyException) failure).code())
+                .isEqualTo(FailureCode.NOTHING_SELECTED);
+    }
+
+    @OnEveryEngine
+    void allRecordsHaveToBeAskedForByName(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Vacancy vacancy = Vacancy.over(database.source());
+        long frames = database.count("frame_check");
+
+        Plan plan = vacancy.plan(Selection.of("frame_check").allRecords(), By.user("odile"));
+        Outcome outcome = vacancy.run(Approval.of(plan));
+
+        assertThat(plan.selected()).isEqualTo(frames);
+        assertThat(plan.ofTable()).hasValue(frames);
+        assertThat(plan.isOfWholeTable()).isTrue();
+        assertThat(outcome.selected()).isEqualTo(frames);
+        assertThat(database.count("frame_check")).isZero();
+        assertThat(database.count("inspection")).isPositive();
+    }
+
+    @OnEveryEngine
+    void moreThanAllowedAreRefused(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Selection two = Selection.of("hive").keys(List.of(1, 2));
+
+        assertThatThrownBy(() -> plan(database, two.atMost(1)))
+                .isInstanceOfSatisfying(UnexpectedCountException.class, refused -> {
+                    assertThat(refused.expected()).isEqualTo(1);
+                    assertThat(refused.found()).isEqualTo(2);
+                })
+                .hasMessageContaining("at most 1 of hive");
+        assertThat(plan(database, two.atMost(2)).selected()).isEqualTo(2);
+        assertThatThrownBy(() -> two.atMost(0)).isInstanceOf(InvalidRequestException.class);
+    }
+
+    @OnEveryEngine
+    void ofManyRecordsTheFirstOnesAreShownAndAllAreCounted(Engine engine) {
+        Database database = engine.database().run("create table reading (reading_id int primary key, kilos int)");
+        int many = Plan.MOST_ROOTS + 200;
+        for (int first = 0; first < many; first += 400) {
+            StringJoiner rows = new StringJoiner(", ", "insert into reading values ", "");
+            for (int i = 0; i < 400; i++) {
+                rows.add("(" + (many - first - i) + ", 3)");
+            }
+            database.run(rows.toString());
+        }
+        Vacancy vacancy = Vacancy.over(database.source());
+
+        Plan plan = vacancy.plan(Selection.of("reading").where(Criteria.parse("kilos = 3")), By.user("odile"));
+
+        assertThat(plan.selected()).isEqualTo(many);
+        assertThat(plan.roots()).hasSize(Plan.MOST_ROOTS);
+        assertThat(plan.roots().get(0).key().text()).isEqualTo("1");
+        assertThat(plan.roots().get(Plan.MOST_ROOTS - 1).key().text()).isEqualTo(String.valueOf(Plan.MOST_ROOTS));
+        database.run("update reading set kilos = 4 where reading_id = " + many);
+        assertThatThrownBy(() -> vacancy.run(Approval.of(plan))).hasMessageContaining("1 fewer of reading");
+        database.run("update reading set kilos = 3 where reading_id = " + many);
+        assertThat(vacancy.run(Approval.of(plan)).counts()).containsEntry("reading", (long) many);
     }
 
     @OnEveryEngine

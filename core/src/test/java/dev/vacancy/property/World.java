@@ -216,8 +216,9 @@ record World(
                         + (engine == Engine.POSTGRESQL && link.number % 3 == 0 ? " deferrable" : ""));
             }
         }
-        traits.refusal()
-                .flatMap(refusal -> traits.trigger(
+        Traits possible = traits.on(engine);
+        possible.refusal()
+                .flatMap(refusal -> possible.trigger(
                         engine, inSql(refusal.table()), isElsewhere(refusal.table()) ? schemas.other() + "." : ""))
                 .ifPresent(trigger -> script.addAll(List.of(trigger)));
         return script;

@@ -6,6 +6,7 @@ import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
@@ -23,7 +24,7 @@ public final class Steps {
             Dialect dialect = Dialect.of(connection);
             Clock clock = Clock.systemUTC();
             Rules rules = Rules.of(RuleBook.bySchema(), CatalogReader.read(connection, dialect, List.of()), clock);
-            return new Planner(rules, dialect, clock).preview(connection, selection, By.user("odile"));
+            return new Planner(rules, dialect, clock, Limits.usual()).preview(connection, selection, By.user("odile"));
         } catch (SQLException failure) {
             throw new IllegalStateException(failure);
         }

@@ -46,7 +46,7 @@ public final class PlanPicture {
                         .limit(3)
                         .map(root -> Sample.of(root).toString())
                         .collect(Collectors.joining(", "))
-                + (plan.roots().size() > 3 ? ", …" : "");
+                + (plan.selected() > 3 ? ", …" : "");
         if (plan.isEmpty()) {
             return plan.table() + ": nothing would go";
         }

@@ -139,6 +139,14 @@ public sealed interface Condition {
         }
     }
 
+    /** Picks every record. */
+    record Any() implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            return Fragment.of("1 = 1");
+        }
+    }
+
     /**
      * Picks the records whose parent on a link meets a condition. A record without that parent isn't picked. Which record is
      * the parent is decided by the comparison that the database's own foreign key makes.

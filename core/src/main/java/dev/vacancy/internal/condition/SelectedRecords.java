@@ -6,12 +6,12 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.time.Clock;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.OptionalLong;
 
 /**
@@ -20,12 +20,18 @@ import java.util.OptionalLong;
  * @param table the table
  * @param picked which of its records
  * @param expected how many records there must be, if the caller said so
+ * @param most how many records there may be, if the caller said so
  * @param newParents the parents that take over children on links whose rule is to reassign them
  * @param skipBlocked whether records that others forbid to delete are left out, instead of failing the whole
  * @since 0.1
  */
 public record SelectedRecords(
-        Table table, Picked picked, OptionalLong expected, Map<Link, Key> newParents, boolean skipBlocked) {
+        Table table,
+        Picked picked,
+        OptionalLong expected,
+        OptionalLong most,
+        Map<Link, Key> newParents,
+        boolean skipBlocked) {
     /** Keeps its own copy of the map. */
     public SelectedRecords {
         newParents = Map.copyOf(newParents);
@@ -50,14 +56,34 @@ public record SelectedRecords(
             Link link = catalog.link(where);
             newParents.put(link, key.resolve(link.parent()));
         });
-        Picked picked = selection
-                .criteria()
-                .<Picked>map(criteria -> new ByCriteria(criteria, Resolution.of(criteria, table, catalog, clock)))
-                .orElseGet(() -> new ByKey(selection.keys().stream()
-                        .map(key -> key.resolve(table))
-                        .distinct()
-                        .toList()));
-        return new SelectedRecords(table, picked, selection.expected(), newParents, selection.isSkippingBlocked());
+        return new SelectedRecords(
+                table,
+                picked(selection, table, catalog, clock),
+                selection.expected(),
+                selection.most(),
+                newParents,
+                selection.isSkippingBlocked());
+    }
+
+    private static Picked picked(Selection selection, Table table, Catalog catalog, Clock clock) {
+        if (selection.isOfAllRecords()) {
+            return new All();
+        }
+        if (selection.criteria().isPresent()) {
+            Criteria criteria = selection.criteria().get();
+            return new ByCriteria(criteria, Resolution.of(criteria, table, catalog, clock));
+        }
+        if (selection.keys().isEmpty()) {
+            throw new InvalidRequestException(
+                            FailureCode.NOTHING_SELECTED,
+                            "No key was given for the records of " + table + "; that never means all of them.",
+                            "Give the keys of the records to delete.")
+                    .about("table", table);
+        }
+        return new ByKey(selection.keys().stream()
+                .map(key -> key.resolve(table))
+                .distinct()
+                .toList());
     }
 
     /** What the selected records are picked by. */
@@ -65,15 +91,15 @@ public record SelectedRecords(
         /**
          * Returns what picks the records.
          *
-         * @return the condition; none if no key was given, which selects nothing
+         * @return the condition
          */
-        Optional<Condition> condition();
+        Condition condition();
     }
 
     /**
      * Records picked one by one.
      *
-     * @param keys their keys, each once; whether the records are there isn't known yet
+     * @param keys their keys, at least one, each once; whether the records are there isn't known yet
      */
     public record ByKey(List<Key> keys) implements Picked {
         /** Keeps its own copy of the list. */
@@ -82,11 +108,9 @@ public record SelectedRecords(
         }
 
         @Override
-        public Optional<Condition> condition() {
-            return keys.stream()
-                    .findFirst()
-                    .map(key -> new Condition.Among(
-                            key.columns(), keys.stream().map(Key::values).toList()));
+        public Condition condition() {
+            return new Condition.Among(
+                    keys.get(0).columns(), keys.stream().map(Key::values).toList());
         }
     }
 
@@ -98,26 +122,25 @@ public record SelectedRecords(
      */
     public record ByCriteria(Criteria criteria, Condition wanted) implements Picked {
         @Override
-        public Optional<Condition> condition() {
-            return Optional.of(wanted);
+        public Condition condition() {
+            return wanted;
+        }
+    }
+
+    /** All records of the table. */
+    public record All() implements Picked {
+        @Override
+        public Condition condition() {
+            return new Condition.Any();
         }
     }
 
     /**
      * Returns the selected keys.
      *
-     * @return the keys in the order in which they were given; none if the records are picked by criteria
+     * @return the keys in the order in which they were given; none if the records are picked by something else
      */
     public List<Key> keys() {
         return picked instanceof ByKey byKey ? byKey.keys : List.of();
-    }
-
-    /**
-     * Returns the criteria that picks the records.
-     *
-     * @return the criteria; nothing if the records are picked by key
-     */
-    public Optional<Criteria> criteria() {
-        return picked instanceof ByCriteria byCriteria ? Optional.of(byCriteria.criteria) : Optional.empty();
     }
 }

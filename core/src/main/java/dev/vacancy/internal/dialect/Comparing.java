@@ -115,6 +115,17 @@ public interface Comparing {
     }
 
     /**
+     * Says a column in a form that has a lowest and a highest value.
+     *
+     * @param type the column's type
+     * @param column the column, qualified
+     * @return what {@link #exact} reads, or its text where the database puts values of that type in no order
+     */
+    default String ordered(ColumnType type, String column) {
+        return exact(type, column);
+    }
+
+    /**
      * Says that some columns are among those that a query reads. It is true or not true, and may be unknown for nulls.
      *
      * @param columns the columns, as they are to be compared

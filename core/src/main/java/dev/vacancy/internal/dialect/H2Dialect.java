@@ -67,7 +67,7 @@ final class H2Dialect implements Dialect {
 
     @Override
     public List<Setting> settings(Duration longestLockWait) {
-        return List.of(new Setting("select lock_timeout()", "set lock_timeout ", longestLockWait.toMillis(), true));
+        return List.of(new Setting("select lock_timeout()", "set lock_timeout ", millis(longestLockWait), true));
     }
 
     @Override
@@ -211,5 +211,10 @@ final class H2Dialect implements Dialect {
     /** A date or time goes the way it came: as text. */
     static Object sent(Object value) {
         return value instanceof java.time.temporal.Temporal ? ColumnType.spelling(value) : value;
+    }
+
+    /** Zero would mean to wait without end. */
+    private static long millis(Duration wait) {
+        return Math.max(1, wait.toMillis());
     }
 }

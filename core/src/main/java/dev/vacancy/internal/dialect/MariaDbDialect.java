@@ -30,7 +30,6 @@ import java.util.stream.IntStream;
 final class MariaDbDialect implements Dialect {
     private static final int LOCK_TIMEOUT = 1205;
     private static final int DEADLOCK = 1213;
-    private static final int LONGEST_LOCK_WAIT_SECONDS = 5;
     private static final long DEEPEST_RECURSION = 10_000_000;
     private static final int FINEST_FRACTION = 6;
     private static final int LONGEST_VARCHAR = 1_000;
@@ -122,13 +121,18 @@ final class MariaDbDialect implements Dialect {
 
     /** MariaDB takes settings for a single statement; MySQL has them for the session only. */
     @Override
-    public Fragment governed(Fragment statement) {
+    public Fragment governed(Fragment statement, Duration longestLockWait) {
         return isMariaDb()
                 ? statement.between(
-                        "set statement innodb_lock_wait_timeout = " + LONGEST_LOCK_WAIT_SECONDS + ", " + recursionLimit
+                        "set statement innodb_lock_wait_timeout = " + seconds(longestLockWait) + ", " + recursionLimit
                                 + " = " + DEEPEST_RECURSION + " for ",
                         "")
                 : statement;
+    }
+
+    /** Rounded up; zero fails at once. */
+    private static long seconds(Duration wait) {
+        return wait.plusMillis(999).toSeconds();
     }
 
     private boolean isMariaDb() {
@@ -140,7 +144,7 @@ final class MariaDbDialect implements Dialect {
         return isMariaDb()
                 ? List.of()
                 : List.of(
-                        setting("innodb_lock_wait_timeout", Math.max(1, longestLockWait.toSeconds())),
+                        setting("innodb_lock_wait_timeout", Math.max(1, seconds(longestLockWait))),
                         setting(recursionLimit, DEEPEST_RECURSION));
     }
 

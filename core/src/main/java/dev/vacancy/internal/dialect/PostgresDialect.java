@@ -30,6 +30,9 @@ final class PostgresDialect implements Dialect {
     private static final Set<String> PLAIN_TYPES =
             Set.of("smallint", "integer", "bigint", "boolean", "uuid", "text", "character varying");
 
+    /** Those among them that have no lowest value before version 18. */
+    private static final Set<String> UNORDERED_TYPES = Set.of("boolean", "uuid");
+
     /** The names by which the driver knows them. */
     private static final Map<String, String> ARRAY_NAMES = Map.of(
             "smallint", "int2", "integer", "int4", "bigint", "int8", "boolean", "bool", "character varying", "varchar");
@@ -107,7 +110,7 @@ final class PostgresDialect implements Dialect {
     @Override
     public List<String> beginWriting(Duration longestLockWait) {
         return List.of("set transaction isolation level read committed, read write; set local lock_timeout = "
-                + longestLockWait.toMillis());
+                + millis(longestLockWait));
     }
 
     @Override
@@ -115,7 +118,7 @@ final class PostgresDialect implements Dialect {
         return List.of(new Setting(
                 "select setting from pg_settings where name = 'lock_timeout'",
                 "set local lock_timeout = ",
-                longestLockWait.toMillis(),
+                millis(longestLockWait),
                 true));
     }
 
@@ -291,6 +294,11 @@ final class PostgresDialect implements Dialect {
     }
 
     @Override
+    public String ordered(ColumnType type, String column) {
+        return UNORDERED_TYPES.contains(type.castable()) ? "cast(" + column + " as text)" : exact(type, column);
+    }
+
+    @Override
     public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
         if (PLAIN_TYPES.contains(type.castable())) {
             return Values.detached(row, index);
@@ -354,5 +362,10 @@ final class PostgresDialect implements Dialect {
 
     private static String text(Object value) {
         return ColumnType.spelling(value instanceof byte[] bytes ? ByteBuffer.wrap(bytes) : value);
+    }
+
+    /** Zero would mean to wait without end. */
+    private static long millis(Duration wait) {
+        return Math.max(1, wait.toMillis());
     }
 }

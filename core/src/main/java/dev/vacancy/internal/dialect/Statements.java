@@ -63,10 +63,9 @@ public final class Statements {
      * @param columns what to order by; they are read first
      * @param read the further columns to read
      * @param from what stands behind FROM
-     * @param descending true for the highest first
      * @return a query of the further columns; without columns to order by, in any order
      */
-    public static Fragment ordered(List<String> columns, List<String> read, Fragment from, boolean descending) {
+    public static Fragment ordered(List<String> columns, List<String> read, Fragment from) {
         if (columns.isEmpty()) {
             return select(read, from);
         }
@@ -74,7 +73,7 @@ public final class Statements {
         List<String> order = new ArrayList<>();
         for (int i = 0; i < columns.size(); i++) {
             named.add(columns.get(i) + " as o" + i);
-            order.add("f.o" + i + (descending ? " desc" : ""));
+            order.add("f.o" + i);
         }
         for (int i = 0; i < read.size(); i++) {
             named.add(read.get(i) + " as c" + i);

@@ -110,9 +110,10 @@ public interface Transacting {
      * Gives a statement the settings that are for it alone, such as how long it may wait for a lock.
      *
      * @param statement any statement
+     * @param longestLockWait how long it may wait for someone else's lock
      * @return the same with its settings
      */
-    default Fragment governed(Fragment statement) {
+    default Fragment governed(Fragment statement, Duration longestLockWait) {
         return statement;
     }
 

@@ -6,6 +6,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashSet;
@@ -64,11 +65,50 @@ final class Descent {
         return way.rule().link().isToItself() ? readDescendants(way, parents) : readNextGeneration(way, parents);
     }
 
+    /**
+     * Does the same for children of another table as long as there aren't too many of them.
+     *
+     * @param most how many may be added
+     * @param digest takes the key of each child, however many there are
+     * @return those that go newly; empty if there are too many, so that none of them is added
+     */
+    Optional<List<DoomedRecords.Member>> childrenUpTo(
+            long most, LinkCase way, Collection<DoomedRecords.Member> parents, KeyDigest digest) {
+        Link link = way.rule().link();
+        DoomedRecords home = doomed.get(link.parent());
+        List<Column> identity = link.child().identity();
+        List<List<Object>> rows = new ArrayList<>();
+        lookup.eachRecord(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link)), row -> {
+            digest.add(Records.text(identity, row));
+            if (digest.count() <= most) {
+                rows.add(row);
+            } else {
+                rows.clear();
+            }
+        });
+        return digest.count() > most ? Optional.empty() : Optional.of(add(way, rows, parents));
+    }
+
+    /** Reads the children of records whose keys aren't held; returns those that go newly, without who takes them along. */
+    List<DoomedRecords.Member> childrenOfUnread(LinkCase way, Condition children) {
+        Link link = way.rule().link();
+        List<List<Object>> rows = lookup.records(link.child(), columnsRead(link), way.among(children));
+        return rows.isEmpty() ? List.of() : add(way, rows, List.<Optional<DoomedRecords.Member>>of());
+    }
+
     private List<DoomedRecords.Member> readNextGeneration(LinkCase way, Collection<DoomedRecords.Member> parents) {
         Link link = way.rule().link();
         DoomedRecords home = doomed.get(link.parent());
-        List<List<Object>> rows =
-                lookup.records(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link)));
+        return add(
+                way,
+                lookup.records(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link))),
+                parents);
+    }
+
+    private List<DoomedRecords.Member> add(
+            LinkCase way, List<List<Object>> rows, Collection<DoomedRecords.Member> parents) {
+        Link link = way.rule().link();
+        DoomedRecords home = doomed.get(link.parent());
         return rows.isEmpty()
                 ? List.of()
                 : add(way, rows, parentage.of(link, rows, home.byReference(parents, link), home));
@@ -91,7 +131,7 @@ final class Descent {
         List<List<Object>> rows =
                 lookup.descendants(link, columnsRead(link), way.among(home.childrenOf(open, link)), way.only(), depth);
         known.addAll(open);
-        List<DoomedRecords.Member> found = add(way, rows, List.of());
+        List<DoomedRecords.Member> found = add(way, rows, List.<Optional<DoomedRecords.Member>>of());
         Map<DoomedRecords.Member, Integer> generations = generations(link, rows, open, home);
         if (depth.isPresent()) {
             // Those that the last round reached have been read, but not their children.

@@ -4,7 +4,6 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
-import java.util.HexFormat;
 
 /** Digests what a plan would do. Each part is preceded by its length, so that no two lists of parts look alike. */
 final class Fingerprint {
@@ -39,7 +38,11 @@ final class Fingerprint {
         return value == null ? add("null") : add("value", value);
     }
 
+    Digest digest() {
+        return Digest.of(digest.digest());
+    }
+
     String hex() {
-        return HexFormat.of().formatHex(digest.digest());
+        return digest().hex();
     }
 }

@@ -1,7 +1,6 @@
 package dev.vacancy.internal.planning;
 
 import dev.vacancy.catalog.Catalog;
-import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
@@ -26,40 +25,50 @@ import org.jgrapht.traverse.TopologicalOrderIterator;
  * Grows the set of records that go to its fixpoint, along the links that cascade.
  *
  * <p>Tables are taken parents first, so that each link is asked about once however deep the schema is; only where tables
- * refer to each other in a circle is it asked about once for each generation. Keys are read of tables that something
- * links to. Of a leaf table they are not: its records are picked by their parents' keys.
+ * refer to each other in a circle is it asked about once for each generation. Keys are held of tables that something
+ * links to. Of a leaf table they are not, and neither of one of which too many records go: its records are picked by those
+ * of their parents, by conditions that nest. In a circle that wouldn't do; there all keys are held.
  */
 final class Gathering {
     private final Catalog catalog;
     private final Rules rules;
     private final Clock clock;
     private final Lookup lookup;
+    private final long mostKeys;
+    private final Set<Table> circular;
     private final Map<Table, DoomedRecords> keyed = new LinkedHashMap<>();
-    private final Map<Table, Set<LinkCase>> leaves = new LinkedHashMap<>();
+    private final Map<Table, Set<LinkCase>> ways = new LinkedHashMap<>();
+    private final Set<Table> unread = new LinkedHashSet<>();
+    private final Map<Table, KeyDigest> digests = new LinkedHashMap<>();
+    private final Set<Table> reached = new LinkedHashSet<>();
     private final Descent descent;
     private final Map<Link, List<LinkCase>> cases = new LinkedHashMap<>();
 
-    Gathering(Rules rules, Clock clock, Lookup lookup) {
+    /**
+     * Gathers nothing yet.
+     *
+     * @param mostKeys of how many records of a table, beside the selected ones, the keys are held
+     */
+    Gathering(Rules rules, Clock clock, Lookup lookup, long mostKeys) {
         this.catalog = rules.catalog();
         this.rules = rules;
         this.clock = clock;
         this.lookup = lookup;
+        this.mostKeys = mostKeys;
+        this.circular = circular(catalog);
         this.descent = new Descent(catalog, lookup, keyed);
     }
 
-    /** Takes a selected record; what is given are the values of the columns that {@link #columnsRead} names. */
+    /** Takes a selected record; what is given are the values of the columns that a {@link Descent} reads. */
     void select(Table root, List<Object> values) {
+        reached.add(root);
         descent.recordsOf(root).select(values);
-    }
-
-    /** What has to be known of each record of a table: its identity, and whatever its children refer to. */
-    List<Column> columnsRead(Table table) {
-        return descent.columnsRead(table);
     }
 
     /** Follows the cascading links from the selected records on. */
     void grow() {
         for (Set<Table> circle : parentsFirst(List.copyOf(keyed.keySet()))) {
+            circle.stream().filter(unread::contains).forEach(this::followUnread);
             Map<Table, Collection<DoomedRecords.Member>> newest = new LinkedHashMap<>();
             circle.stream()
                     .filter(keyed::containsKey)
@@ -74,24 +83,25 @@ final class Gathering {
         }
     }
 
-    /** The tables of which records go: those whose keys were read, in the order in which they were reached. */
-    Collection<DoomedRecords> keyed() {
-        return keyed.values();
+    /** The tables of which records may go, in the order in which they were reached. */
+    Set<Table> tables() {
+        Set<Table> tables = new LinkedHashSet<>(reached);
+        tables.removeIf(table -> !keyed.containsKey(table) && !unread.contains(table));
+        return tables;
     }
 
-    /** The tables of which records may go, leaves among them. */
-    Set<Table> tables() {
-        Set<Table> tables = new LinkedHashSet<>(keyed.keySet());
-        tables.addAll(leaves.keySet());
-        return tables;
+    /** Digests the keys of the records of a table that go, if they were read but not held. */
+    Optional<KeyDigest> digestOf(Table table) {
+        return Optional.ofNullable(digests.get(table));
     }
 
     DoomedRecords recordsOf(Table table) {
         return keyed.get(table);
     }
 
-    boolean isLeaf(Table table) {
-        return leaves.containsKey(table);
+    /** Whether the keys of the records of a table that go aren't held. */
+    boolean isUnread(Table table) {
+        return unread.contains(table);
     }
 
     /** Picks the records of a table that go, if any may. */
@@ -99,16 +109,19 @@ final class Gathering {
         if (keyed.containsKey(table)) {
             return Optional.of(keyed.get(table).condition());
         }
-        List<Condition> ways = leaves.getOrDefault(table, Set.of()).stream()
-                .map(way -> way.among(childrenOn(way.rule().link())))
-                .toList();
-        return Condition.anyOf(ways);
+        return unread.contains(table)
+                ? Condition.anyOf(ways.get(table).stream()
+                        .map(way -> way.among(childrenOn(way.rule().link())))
+                        .toList())
+                : Optional.empty();
     }
 
     /** Picks the children on a link of the records that go, whether they go themselves or not. */
     Condition childrenOn(Link link) {
         DoomedRecords parents = keyed.get(link.parent());
-        return parents.childrenOf(parents.members(), link);
+        return parents == null
+                ? new Condition.OfParent(link, condition(link.parent()).orElseThrow())
+                : parents.childrenOf(parents.members(), link);
     }
 
     /** The clauses on a link as they apply now. */
@@ -132,37 +145,129 @@ final class Gathering {
         return new Parentage(lookup).of(link, rows, home.byReference(home.members(), link), home);
     }
 
+    /**
+     * Names the records that lead from a selected one to the parent of each of some children on a link.
+     *
+     * @param rows of each child its identity first, if its table has one, and its foreign key last
+     * @return for each row the way, in order; empty if nobody knows
+     */
+    List<List<String>> waysTo(Link link, List<List<Object>> rows) {
+        return unread.contains(link.parent())
+                ? new UnreadWays(this, lookup).to(link, rows)
+                : parentsOn(link, rows).stream()
+                        .map(parent -> parent.map(DoomedRecords.Member::way).orElse(List.of()))
+                        .toList();
+    }
+
+    /** The cascading clauses over which records of a table were reached. */
+    Set<LinkCase> waysInto(Table table) {
+        return ways.getOrDefault(table, Set.of());
+    }
+
     private void follow(
             Table table,
             Collection<DoomedRecords.Member> members,
             Set<Table> circle,
             Map<Table, Collection<DoomedRecords.Member>> next) {
-        for (Link link : catalog.linksTo(table)) {
-            if (!link.isEnforced() && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
-                lookup.lockTable(link.child());
-            }
-            for (LinkCase way : casesOf(link)) {
-                if (way.rule().rule() == Rule.CASCADE) {
-                    follow(way, members, circle, next);
+        for (LinkCase way : cascadesFrom(table)) {
+            Table child = reach(way);
+            if (isLeaf(child)) {
+                unread.add(child);
+            } else if (!unread.contains(child)) {
+                List<DoomedRecords.Member> found = read(way, members);
+                if (circle.contains(child) && !found.isEmpty()) {
+                    next.merge(child, found, Gathering::joined);
                 }
             }
         }
     }
 
-    private void follow(
-            LinkCase way,
-            Collection<DoomedRecords.Member> members,
-            Set<Table> circle,
-            Map<Table, Collection<DoomedRecords.Member>> next) {
+    /** The records of a table without keys can't be followed one by one, so all that hangs on them stays unread as well. */
+    private void followUnread(Table table) {
+        if (ways.get(table).size() > 1) {
+            digests.put(table, digest(table));
+        }
+        for (LinkCase way : cascadesFrom(table)) {
+            Table child = reach(way);
+            if (circular.contains(child)) {
+                descent.childrenOfUnread(way, childrenOn(way.rule().link()));
+            } else {
+                leaveUnread(child);
+                if (!isLeaf(child)) {
+                    digests.put(child, digest(child));
+                }
+            }
+        }
+    }
+
+    private List<DoomedRecords.Member> read(LinkCase way, Collection<DoomedRecords.Member> members) {
         Table child = way.rule().link().child();
-        if (catalog.linksTo(child).isEmpty() && !keyed.containsKey(child)) {
-            leaves.computeIfAbsent(child, missing -> new LinkedHashSet<>()).add(way);
-            return;
+        if (circular.contains(child)) {
+            return descent.children(way, members);
         }
-        List<DoomedRecords.Member> found = descent.children(way, members);
-        if (circle.contains(child) && !found.isEmpty()) {
-            next.merge(child, found, Gathering::joined);
+        child.requireIdentity();
+        KeyDigest digest = new KeyDigest();
+        Optional<List<DoomedRecords.Member>> found = descent.childrenUpTo(mostKeys, way, members, digest);
+        if (found.isEmpty()) {
+            leaveUnread(child);
+            digests.put(child, digest);
         }
+        return found.orElse(List.of());
+    }
+
+    private void leaveUnread(Table table) {
+        keyed.remove(table);
+        unread.add(table);
+    }
+
+    /** Reads the keys of the records of a table that go, and locks them if this is for a run. */
+    private KeyDigest digest(Table table) {
+        KeyDigest digest = new KeyDigest();
+        lookup.eachRecord(
+                table,
+                table.identity(),
+                condition(table).orElseThrow(),
+                row -> digest.add(Records.text(table.identity(), row)));
+        return digest;
+    }
+
+    /** Children of a table without a key can't be told apart, and needn't be. */
+    private boolean isLeaf(Table table) {
+        return catalog.linksTo(table).isEmpty() && !keyed.containsKey(table);
+    }
+
+    private Table reach(LinkCase way) {
+        Table child = way.rule().link().child();
+        reached.add(child);
+        ways.computeIfAbsent(child, missing -> new LinkedHashSet<>()).add(way);
+        return child;
+    }
+
+    private List<LinkCase> cascadesFrom(Table table) {
+        List<LinkCase> cascades = new ArrayList<>();
+        for (Link link : catalog.linksTo(table)) {
+            if (!link.isEnforced() && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
+                lookup.lockTable(link.child());
+            }
+            casesOf(link).stream()
+                    .filter(way -> way.rule().rule() == Rule.CASCADE)
+                    .forEach(cascades::add);
+        }
+        return cascades;
+    }
+
+    /** Tables that link to each other in a circle, or to themselves, whatever the rules on those links are. */
+    private static Set<Table> circular(Catalog catalog) {
+        Graph<Table, Link> links = new DirectedPseudograph<>(Link.class);
+        catalog.tables().forEach(links::addVertex);
+        catalog.links().forEach(link -> links.addEdge(link.child(), link.parent(), link));
+        Set<Table> circular = new LinkedHashSet<>();
+        new KosarajuStrongConnectivityInspector<>(links)
+                .stronglyConnectedSets().stream()
+                        .filter(group -> group.size() > 1)
+                        .forEach(circular::addAll);
+        catalog.links().stream().filter(Link::isToItself).map(Link::child).forEach(circular::add);
+        return circular;
     }
 
     /** The groups of tables that cascade into each other in a circle, most of them single tables, parents first. */

@@ -4,7 +4,6 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
@@ -79,13 +78,15 @@ final class Judgement {
         return byKey;
     }
 
-    Consequences consequences(Table root, List<RecordContent> roots, List<Skipped> skipped) {
+    Consequences consequences(Table root, List<Roots.Root> roots, List<Skipped> skipped) {
         fingerprint.add("root", root.schema(), root.storedName());
-        roots.forEach(this::addToFingerprint);
+        KeyDigest contents = new KeyDigest();
+        roots.forEach(selected -> contents.add(selected.digest()));
+        fingerprint.add(contents.count(), contents.hex());
         skipped.forEach(left -> fingerprint.add("skipped", left.root().key().text()));
         gathering.tables().forEach(this::count);
-        gathering.keyed().stream()
-                .flatMap(going -> catalog.linksTo(going.table()).stream())
+        gathering.tables().stream()
+                .flatMap(going -> catalog.linksTo(going).stream())
                 .forEach(this::judge);
         StepOrder order = new StepOrder(catalog, gathering, lookup, counts);
         if (blockers.isEmpty()) {
@@ -136,15 +137,6 @@ final class Judgement {
         }
     }
 
-    /** What a person saw of a selected record is part of what that person agreed to. */
-    private void addToFingerprint(RecordContent root) {
-        for (Column column : root.table().columns()) {
-            if (!drift.isDrifting(root.table(), column)) {
-                fingerprint.add(column.storedName()).addContent(root.values().get(column.name()));
-            }
-        }
-    }
-
     /** Puts the counts into the order of the tree: a table, then what hangs on it. */
     private void name(Table table, Map<String, Long> byName) {
         if (!counts.containsKey(table) || byName.putIfAbsent(table.name(), counts.get(table)) != null) {
@@ -160,7 +152,13 @@ final class Judgement {
     private void count(Table table) {
         fingerprint.add("delete", table.schema(), table.storedName());
         long count;
-        if (gathering.isLeaf(table)) {
+        Optional<KeyDigest> unread = gathering.digestOf(table);
+        if (unread.isPresent()) {
+            count = unread.get().count();
+            if (!drift.isDrifting(table)) {
+                fingerprint.add(count, unread.get().hex());
+            }
+        } else if (gathering.isUnread(table)) {
             Lookup.Tally tally = lookup.tally(table, gathering.condition(table).orElseThrow());
             addToFingerprint(table, tally);
             count = tally.count();
@@ -168,8 +166,9 @@ final class Judgement {
             Collection<DoomedRecords.Member> members =
                     gathering.recordsOf(table).members();
             if (!drift.isDrifting(table)) {
-                fingerprint.add(members.size());
-                members.stream().map(member -> member.key().text()).sorted().forEach(fingerprint::add);
+                KeyDigest keys = new KeyDigest();
+                members.forEach(member -> keys.add(member.key().text()));
+                fingerprint.add(members.size(), keys.hex());
             }
             count = members.size();
         }
@@ -232,8 +231,7 @@ final class Judgement {
 
     /** Of two halves of a record the one that was reached first is told to take the other along. */
     private boolean isToldTheOtherWay(Link link) {
-        List<Table> reached =
-                gathering.keyed().stream().map(DoomedRecords::table).toList();
+        List<Table> reached = List.copyOf(gathering.tables());
         boolean isHalf = link.isMirror() || catalog.links().contains(link.mirrored());
         return isHalf && reached.indexOf(link.child()) < reached.indexOf(link.parent());
     }
@@ -243,14 +241,14 @@ final class Judgement {
         if (isToldTheOtherWay(link)) {
             return;
         }
-        long count = gathering.isLeaf(link.child()) ? countOfLeaf(link, children) : gathering.reachedOver(way);
+        long count = gathering.isUnread(link.child()) ? countOfUnread(link, children) : gathering.reachedOver(way);
         if (count > 0) {
             effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, samples(link.child(), children)));
         }
     }
 
-    /** A leaf table under one parent has been counted as a whole already. */
-    private long countOfLeaf(Link link, Condition children) {
+    /** An unread table under one parent has been counted as a whole already. */
+    private long countOfUnread(Link link, Condition children) {
         return gathering.condition(link.child()).orElseThrow().equals(children)
                 ? counts.getOrDefault(link.child(), 0L)
                 : lookup.count(link.child(), children);
@@ -270,19 +268,17 @@ final class Judgement {
             return List.of();
         }
         List<Map<Column, Object>> children = lookup.first(BLOCKERS_NAMED, link.child(), records.traced(link), staying);
-        List<Optional<DoomedRecords.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
+        List<List<String>> ways = gathering.waysTo(link, Records.traces(link, children));
         return IntStream.range(0, children.size())
-                .mapToObj(i -> new Blocker.Child(
-                        link.child(),
-                        records.sample(link.child(), children.get(i)),
-                        parents.get(i).map(DoomedRecords.Member::way).orElse(List.of())))
+                .mapToObj(i ->
+                        new Blocker.Child(link.child(), records.sample(link.child(), children.get(i)), ways.get(i)))
                 .toList();
     }
 
     /** A table that never stands still would make every approval stale; its records are told exactly by the outcome. */
     private void addToFingerprint(Table table, Lookup.Tally tally) {
         if (!drift.isDrifting(table)) {
-            fingerprint.add(tally.count(), tally.lowest(), tally.highest());
+            fingerprint.add(tally.count(), tally.edges());
         }
     }
 }

@@ -11,6 +11,7 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.plan.Limits;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -25,23 +26,27 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.Set;
+import java.util.function.Consumer;
 import java.util.stream.Stream;
 
 /** The questions that planning puts to the database. Each is one statement, however many records it is about. */
 final class Lookup {
     private static final String ALIAS = Statements.alias();
     private static final String PARENT = "p";
+    private static final int PORTION = 1_000;
 
     private final Connection connection;
     private final Dialect dialect;
     private final Catalog catalog;
+    private final Limits limits;
     private final boolean locking;
     private final Set<Table> locked = new HashSet<>();
 
-    Lookup(Connection connection, Dialect dialect, Catalog catalog, boolean locking) {
+    Lookup(Connection connection, Dialect dialect, Catalog catalog, Limits limits, boolean locking) {
         this.connection = connection;
         this.catalog = catalog;
         this.dialect = dialect;
+        this.limits = limits;
         this.locking = locking;
     }
 
@@ -103,7 +108,8 @@ final class Lookup {
         if (statement.isEmpty()) {
             return;
         }
-        try (PreparedStatement prepared = dialect.governed(statement.get()).prepare(connection)) {
+        try (PreparedStatement prepared =
+                dialect.governed(statement.get(), limits.lockWait()).prepare(connection)) {
             prepared.execute();
         } catch (SQLException failure) {
             throw failed(table, Optional.empty(), failure);
@@ -124,14 +130,26 @@ final class Lookup {
         return rows(table, Optional.of(condition), items, locked(table, select(table, items, condition)));
     }
 
+    /** Does the same record by record, however many there are. */
+    void eachRecord(Table table, List<Column> columns, Condition condition, Consumer<List<Object>> consumer) {
+        List<Item> items = exact(columns, ALIAS);
+        each(table, Optional.of(condition), items, locked(table, select(table, items, condition)), true, consumer);
+    }
+
     /** Reads whole records in any order, and some of their columns exactly; locks them if this is for a run. */
-    List<Whole> wholeRecords(Table table, List<Column> exactly, Condition condition) {
+    void eachWhole(Table table, List<Column> exactly, Condition condition, Consumer<Whole> consumer) {
         List<Item> items = Stream.concat(
                         exact(exactly, ALIAS).stream(), table.columns().stream().map(column -> shown(column, ALIAS)))
                 .toList();
-        return rows(table, Optional.of(condition), items, locked(table, select(table, items, condition))).stream()
-                .map(row -> new Whole(row.subList(0, exactly.size()), row.subList(exactly.size(), row.size())))
-                .toList();
+        Fragment query = locked(table, select(table, items, condition));
+        each(
+                table,
+                Optional.of(condition),
+                items,
+                query,
+                true,
+                row -> consumer.accept(new Whole(
+                        List.copyOf(row.subList(0, exactly.size())), row.subList(exactly.size(), row.size()))));
     }
 
     /**
@@ -201,41 +219,11 @@ final class Lookup {
 
     /** Reads the first few records by their identity, each with its values by column. */
     List<Map<Column, Object>> first(int limit, Table table, Set<Column> columns, Condition condition) {
-        return first(limit, false, table, columns, condition);
-    }
-
-    /** Counts records and reads the lowest and the highest key among them. */
-    Tally tally(Table table, Condition condition) {
-        long count = count(table, condition);
-        if (count == 0 || table.identity().isEmpty()) {
-            return new Tally(count, "", "");
-        }
-        return new Tally(count, edge(table, condition, false), edge(table, condition, true));
-    }
-
-    /** Counts records. */
-    long count(Table table, Condition condition) {
-        List<Item> items = List.of(new Item("count(*)", (row, index) -> row.getLong(index)));
-        return (Long) rows(table, Optional.of(condition), items, current(select(table, items, condition)))
-                .get(0)
-                .get(0);
-    }
-
-    private String edge(Table table, Condition condition, boolean highest) {
-        return first(1, highest, table, Set.copyOf(table.identity()), condition).stream()
-                .findFirst()
-                .map(values -> Records.text(table.identity(), values))
-                .orElse("");
-    }
-
-    private List<Map<Column, Object>> first(
-            int limit, boolean fromTheEnd, Table table, Set<Column> columns, Condition condition) {
         List<Column> read = List.copyOf(columns);
         List<Item> items = read.stream()
                 .map(column -> table.identity().contains(column) ? exact(column, ALIAS) : shown(column, ALIAS))
                 .toList();
-        Fragment query =
-                Statements.ordered(qualified(table.identity()), expressions(items), from(table, condition), fromTheEnd);
+        Fragment query = Statements.ordered(qualified(table.identity()), expressions(items), from(table, condition));
         List<Map<Column, Object>> records = new ArrayList<>();
         for (List<Object> row : rows(table, Optional.of(condition), items, current(Statements.limited(query, limit)))) {
             Map<Column, Object> values = new LinkedHashMap<>();
@@ -245,6 +233,28 @@ final class Lookup {
             records.add(values);
         }
         return records;
+    }
+
+    /** Counts records and reads the lowest and the highest value in each column of their keys. */
+    Tally tally(Table table, Condition condition) {
+        List<Item> items = new ArrayList<>();
+        items.add(new Item("count(*)", (row, index) -> row.getLong(index)));
+        for (Column column : table.identity()) {
+            String value = dialect.ordered(column.type(), dialect.name(ALIAS, column));
+            items.add(new Item("min(" + value + ")", ResultSet::getString));
+            items.add(new Item("max(" + value + ")", ResultSet::getString));
+        }
+        List<Object> row = rows(table, Optional.of(condition), items, current(select(table, items, condition)))
+                .get(0);
+        return new Tally((Long) row.get(0), String.valueOf(row.subList(1, row.size())));
+    }
+
+    /** Counts records. */
+    long count(Table table, Condition condition) {
+        List<Item> items = List.of(new Item("count(*)", (row, index) -> row.getLong(index)));
+        return (Long) rows(table, Optional.of(condition), items, current(select(table, items, condition)))
+                .get(0)
+                .get(0);
     }
 
     private Fragment select(Table table, List<Item> items, Condition condition) {
@@ -300,17 +310,31 @@ final class Lookup {
     }
 
     private List<List<Object>> rows(Table table, Optional<Condition> condition, List<Item> items, Fragment query) {
-        try (PreparedStatement statement = dialect.governed(query).prepare(connection);
-                ResultSet row = statement.executeQuery()) {
-            List<List<Object>> rows = new ArrayList<>();
-            while (row.next()) {
-                List<Object> values = new ArrayList<>(items.size());
-                for (int i = 0; i < items.size(); i++) {
-                    values.add(items.get(i).reader().read(row, i + 1));
+        List<List<Object>> rows = new ArrayList<>();
+        each(table, condition, items, query, false, rows::add);
+        return rows;
+    }
+
+    /** Many rows come in portions, so that the driver doesn't hold all of them. */
+    private void each(
+            Table table,
+            Optional<Condition> condition,
+            List<Item> items,
+            Fragment query,
+            boolean many,
+            Consumer<List<Object>> consumer) {
+        try (PreparedStatement statement =
+                dialect.governed(query, limits.lockWait()).prepare(connection)) {
+            statement.setFetchSize(many ? PORTION : 0);
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    List<Object> values = new ArrayList<>(items.size());
+                    for (int i = 0; i < items.size(); i++) {
+                        values.add(items.get(i).reader().read(row, i + 1));
+                    }
+                    consumer.accept(Collections.unmodifiableList(values));
                 }
-                rows.add(Collections.unmodifiableList(values));
             }
-            return rows;
         } catch (SQLException failure) {
             throw failed(table, condition, failure);
         }
@@ -326,8 +350,8 @@ final class Lookup {
     /** A record: some columns exactly, and all of them as people see them. */
     record Whole(List<Object> exact, List<Object> values) {}
 
-    /** How many records, and between which keys, as text. */
-    record Tally(long count, String lowest, String highest) {}
+    /** How many records, and between which values of the columns of their keys, as text. */
+    record Tally(long count, String edges) {}
 
     /** How many children the record with this identity has. */
     record Counted(List<Object> identity, long count) {}

@@ -12,6 +12,7 @@ import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
 import dev.vacancy.plan.UnexpectedCountException;
@@ -24,6 +25,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.OptionalLong;
 import java.util.stream.Collectors;
 
 /**
@@ -35,6 +37,7 @@ public final class Planner {
     private final Rules rules;
     private final Dialect dialect;
     private final Clock clock;
+    private final Limits limits;
 
     /**
      * Makes a planner.
@@ -42,11 +45,13 @@ public final class Planner {
      * @param rules the rule of each link of the catalog
      * @param dialect the dialect of the database
      * @param clock tells when a plan was made
+     * @param limits how many keys are held, and how long is waited for locks
      */
-    public Planner(Rules rules, Dialect dialect, Clock clock) {
+    public Planner(Rules rules, Dialect dialect, Clock clock, Limits limits) {
         this.rules = rules;
         this.dialect = dialect;
         this.clock = clock;
+        this.limits = limits;
     }
 
     /**
@@ -60,7 +65,7 @@ public final class Planner {
      * @throws UnexpectedCountException when the selection says how many records it must match and matches others
      */
     public Planned preview(Connection connection, Selection selection, By by) {
-        return plan(new Lookup(connection, dialect, rules.catalog(), false), selection, by, clock.instant());
+        return plan(new Lookup(connection, dialect, rules.catalog(), limits, false), selection, by, clock.instant());
     }
 
     /**
@@ -73,7 +78,7 @@ public final class Planner {
      * @throws UnexpectedCountException as for {@link #preview}
      */
     public Planned lock(Connection connection, Plan plan) {
-        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), true);
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, true);
         lookup.begin(plan.table());
         return plan(lookup, plan.selection(), plan.by(), plan.madeAt());
     }
@@ -88,6 +93,15 @@ public final class Planner {
     }
 
     /**
+     * Returns how far plans and runs may go.
+     *
+     * @return the limits
+     */
+    public Limits limits() {
+        return limits;
+    }
+
+    /**
      * Reads the keys of records, without waiting for anybody.
      *
      * @param connection a connection in a transaction
@@ -99,7 +113,7 @@ public final class Planner {
     public List<Key> keys(Connection connection, Table table, Condition condition, boolean skippingHeld) {
         return table.identity().isEmpty()
                 ? List.of()
-                : new Lookup(connection, dialect, rules.catalog(), false)
+                : new Lookup(connection, dialect, rules.catalog(), limits, false)
                         .identities(table, condition, skippingHeld).stream()
                                 .map(values -> new Key(table.identity(), values))
                                 .toList();
@@ -108,19 +122,23 @@ public final class Planner {
     /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */
     private Planned plan(Lookup lookup, Selection asked, By by, Instant moment) {
         SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
-        Roots found = Roots.read(lookup, new Descent(rules.catalog(), lookup, Map.of()), rules.catalog(), selection);
+        Roots found = Roots.read(lookup, new Descent(rules.catalog(), lookup, Map.of()), rules, selection);
         expect(selection, found);
         refuseUselessParents(selection);
         List<Roots.Root> roots = new ArrayList<>(found.roots());
         List<Skipped> skipped = new ArrayList<>();
+        OptionalLong ofTable = isOfMany(selection) && !lookup.locking()
+                ? OptionalLong.of(lookup.count(selection.table(), new Condition.Any()))
+                : OptionalLong.empty();
         while (true) {
-            Gathering gathering = new Gathering(rules, clock, lookup);
+            // To tell which of the selected records a blocked one belongs to, each has to be known.
+            Gathering gathering = new Gathering(
+                    rules, clock, lookup, selection.skipBlocked() ? Integer.MAX_VALUE : limits.keysHeld());
             roots.forEach(root -> gathering.select(selection.table(), root.exact()));
             gathering.grow();
             Judgement judgement =
                     new Judgement(rules, clock, selection.newParents(), lookup, gathering, selection.skipBlocked());
-            List<RecordContent> contents = contents(roots);
-            Consequences consequences = judgement.consequences(selection.table(), contents, skipped);
+            Consequences consequences = judgement.consequences(selection.table(), roots, skipped);
             if (judgement.blockedRoots().isEmpty()) {
                 judgement.refusal().ifPresent(useless -> {
                     throw useless;
@@ -131,7 +149,9 @@ public final class Planner {
                         by,
                         moment,
                         selection.table(),
-                        contents,
+                        contents(roots),
+                        roots.size(),
+                        ofTable,
                         found.notFound(),
                         skipped,
                         consequences.counts(),
@@ -146,19 +166,23 @@ public final class Planner {
         }
     }
 
+    /** Of one record that was named, how many others there are doesn't matter. */
+    private static boolean isOfMany(SelectedRecords selection) {
+        return selection.keys().size() != 1;
+    }
+
     private static List<RecordContent> contents(List<Roots.Root> roots) {
-        return roots.stream().map(Roots.Root::content).toList();
+        return roots.stream().flatMap(root -> root.content().stream()).toList();
     }
 
     /** What a blocked record would have taken along stays too, and may in turn forbid what it didn't before. */
     private static void leaveOut(Map<Key, List<Blocker>> blocked, List<Roots.Root> roots, List<Skipped> skipped) {
         roots.stream()
-                .map(Roots.Root::content)
                 .filter(root -> blocked.containsKey(root.key()))
-                .map(root -> new Skipped(root, blocked.get(root.key())))
+                .map(root -> new Skipped(root.content().orElseThrow(), blocked.get(root.key())))
                 .forEach(skipped::add);
         skipped.sort(Comparator.comparing(left -> left.root().key()));
-        roots.removeIf(root -> blocked.containsKey(root.content().key()));
+        roots.removeIf(root -> blocked.containsKey(root.key()));
     }
 
     private void refuseUselessParents(SelectedRecords selection) {
@@ -181,8 +205,12 @@ public final class Planner {
                             .limit(5)
                             .map(Key::text)
                             .collect(Collectors.joining(", ", " (not found: ", ")"));
-            throw new UnexpectedCountException(
+            throw UnexpectedCountException.other(
                     selection.table().name(), selection.expected().getAsLong(), found, missing);
+        }
+        if (selection.most().isPresent() && selection.most().getAsLong() < found) {
+            throw UnexpectedCountException.more(
+                    selection.table().name(), selection.most().getAsLong(), found);
         }
     }
 }

@@ -13,6 +13,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -51,13 +52,12 @@ final class Records {
                 .toList();
     }
 
-    /** A record's identity as text, a missing value among it. */
-    static String text(List<Column> identity, Map<Column, Object> values) {
-        return identity.stream().anyMatch(column -> values.get(column) == null)
-                ? identity.stream()
-                        .map(column -> String.valueOf(values.get(column)))
-                        .collect(Collectors.joining(","))
-                : new Key(identity, identity.stream().map(values::get).toList()).text();
+    /** The identity with which a row begins as text, a missing value among it. */
+    static String text(List<Column> identity, List<Object> row) {
+        List<Object> values = row.subList(0, identity.size());
+        return values.stream().anyMatch(Objects::isNull)
+                ? values.stream().map(String::valueOf).collect(Collectors.joining(","))
+                : new Key(identity, values).text();
     }
 
     /** What a record is shown by: its key and its label, or whatever there is. */

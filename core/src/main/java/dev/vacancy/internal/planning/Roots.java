@@ -1,6 +1,5 @@
 package dev.vacancy.internal.planning;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
@@ -9,13 +8,17 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Rules;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.PriorityQueue;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -29,29 +32,34 @@ record Roots(List<Root> roots, List<Key> notFound) {
     /**
      * One of them.
      *
-     * @param content the whole record
+     * @param key its key
      * @param exact what the planner has to know of it, exactly
+     * @param digest digests its content
+     * @param content the whole record; of many only the first by key have it
      */
-    record Root(RecordContent content, List<Object> exact) {}
-
-    /** Reads the selected records; a key that stands for no record exactly is not found. */
-    static Roots read(Lookup lookup, Descent descent, Catalog catalog, SelectedRecords selection) {
-        Reading reading = new Reading(lookup, descent.columnsRead(selection.table()), catalog, selection.table());
-        if (selection.criteria().isPresent()) {
-            return new Roots(
-                    sorted(reading.records(selection.picked().condition().orElseThrow())), List.of());
+    record Root(Key key, List<Object> exact, Digest digest, Optional<RecordContent> content) {
+        private Root withoutContent() {
+            return new Root(key, exact, digest, Optional.empty());
         }
-        return reading.byKeys(selection.keys());
     }
 
-    private static List<Root> sorted(Iterable<Root> roots) {
-        List<Root> sorted = new ArrayList<>();
-        roots.forEach(sorted::add);
-        sorted.sort(Comparator.comparing(root -> root.content().key()));
+    /** Reads the selected records; a key that stands for no record exactly is not found. */
+    static Roots read(Lookup lookup, Descent descent, Rules rules, SelectedRecords selection) {
+        // Those that are left out are all told, each by its label.
+        int shown = selection.skipBlocked() ? Integer.MAX_VALUE : Plan.MOST_ROOTS;
+        Reading reading = new Reading(lookup, descent.columnsRead(selection.table()), rules, selection.table(), shown);
+        return selection.keys().isEmpty()
+                ? new Roots(reading.records(selection.picked().condition()), List.of())
+                : reading.byKeys(selection.keys());
+    }
+
+    private static List<Root> sorted(Collection<Root> roots) {
+        List<Root> sorted = new ArrayList<>(roots);
+        sorted.sort(Comparator.comparing(Root::key));
         return sorted;
     }
 
-    private record Reading(Lookup lookup, List<Column> columns, Catalog catalog, Table table) {
+    private record Reading(Lookup lookup, List<Column> columns, Rules rules, Table table, int shown) {
         Roots byKeys(List<Key> keys) {
             List<Key> possible = keys.stream().filter(Key::isPossible).toList();
             Map<Key, Root> found = new LinkedHashMap<>();
@@ -59,8 +67,8 @@ record Roots(List<Root> roots, List<Key> notFound) {
                 Set<Key> wanted = possible.stream().map(Key::comparable).collect(Collectors.toSet());
                 records(condition(possible)).stream()
                         // What a database takes for the same key, text in another case say, isn't what was asked for.
-                        .filter(root -> wanted.contains(root.content().key().comparable()))
-                        .forEach(root -> found.put(root.content().key().comparable(), root));
+                        .filter(root -> wanted.contains(root.key().comparable()))
+                        .forEach(root -> found.put(root.key().comparable(), root));
             }
             Map<Key, Root> byMeaning = new LinkedHashMap<>();
             possible.stream()
@@ -77,13 +85,34 @@ record Roots(List<Root> roots, List<Key> notFound) {
                             .toList());
         }
 
+        /** Reads records one by one, and keeps the content of no more than are shown. */
         List<Root> records(Condition condition) {
-            Records records = new Records(catalog);
+            Records records = new Records(rules.catalog());
             int width = table.identity().size();
-            return lookup.wholeRecords(table, columns, condition).stream()
-                    .map(row ->
-                            new Root(records.content(table, row.exact().subList(0, width), row.values()), row.exact()))
-                    .toList();
+            List<Root> roots = new ArrayList<>();
+            PriorityQueue<Integer> withContent = new PriorityQueue<>(
+                    Comparator.<Integer, Key>comparing(i -> roots.get(i).key()).reversed());
+            lookup.eachWhole(table, columns, condition, row -> {
+                RecordContent content = records.content(table, row.exact().subList(0, width), row.values());
+                roots.add(new Root(content.key(), row.exact(), digest(content), Optional.of(content)));
+                withContent.add(roots.size() - 1);
+                if (withContent.size() > shown) {
+                    int last = withContent.remove();
+                    roots.set(last, roots.get(last).withoutContent());
+                }
+            });
+            return sorted(roots);
+        }
+
+        /** What a person saw of a selected record is part of what that person agreed to, less what never stands still. */
+        private Digest digest(RecordContent root) {
+            Fingerprint digest = new Fingerprint();
+            for (Column column : table.columns()) {
+                if (!rules.drift().isDrifting(table, column)) {
+                    digest.add(column.storedName()).addContent(root.values().get(column.name()));
+                }
+            }
+            return digest.digest();
         }
 
         private Condition condition(List<Key> keys) {
@@ -101,15 +130,13 @@ record Roots(List<Root> roots, List<Key> notFound) {
                 parts.add(new Condition.Means(key.columns().get(i), key.values().get(i)));
             }
             List<Root> meant = records(new Condition.AllOf(parts)).stream()
-                    .filter(root -> hasTheSameText(key, root.content().key()))
+                    .filter(root -> hasTheSameText(key, root.key()))
                     .toList();
             if (meant.size() > 1) {
                 throw new InvalidRequestException(
                         FailureCode.AMBIGUOUS_KEY,
                         "The key " + key + " stands for " + meant.size() + " records of " + table + ": "
-                                + meant.stream()
-                                        .map(root -> root.content().key().text())
-                                        .collect(Collectors.joining(", "))
+                                + meant.stream().map(root -> root.key().text()).collect(Collectors.joining(", "))
                                 + ".",
                         "Write it the way the record has it.");
             }

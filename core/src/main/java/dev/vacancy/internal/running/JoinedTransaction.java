@@ -8,6 +8,7 @@ import dev.vacancy.internal.dialect.Setting;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Savepoint;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.OptionalInt;
@@ -21,17 +22,20 @@ import java.util.OptionalInt;
 public final class JoinedTransaction implements Transactions {
     private final Connection connection;
     private final Dialect dialect;
+    private final Duration lockWait;
 
     /**
      * Joins the transaction of a connection.
      *
      * @param connection the caller's connection, with auto-commit off
      * @param dialect the dialect of its database
+     * @param lockWait how long to wait for someone else's lock
      * @throws InvalidRequestException when it commits each statement by itself
      */
-    public JoinedTransaction(Connection connection, Dialect dialect) {
+    public JoinedTransaction(Connection connection, Dialect dialect, Duration lockWait) {
         this.connection = connection;
         this.dialect = dialect;
+        this.lockWait = lockWait;
         try {
             if (connection.getAutoCommit()) {
                 throw new InvalidRequestException(
@@ -46,6 +50,11 @@ public final class JoinedTransaction implements Transactions {
     }
 
     @Override
+    public JoinedTransaction waiting(Duration longest) {
+        return new JoinedTransaction(connection, dialect, longest);
+    }
+
+    @Override
     public <T> T reading(Work<T> work) {
         return writing(work);
     }
@@ -56,7 +65,7 @@ public final class JoinedTransaction implements Transactions {
             Savepoint before = connection.setSavepoint();
             List<Setting> settings = new ArrayList<>();
             try {
-                for (Setting setting : dialect.settingsInside(OwnTransactions.LONGEST_LOCK_WAIT)) {
+                for (Setting setting : dialect.settingsInside(lockWait)) {
                     settings.add(setting.apply(connection));
                 }
                 T result = work.on(connection);

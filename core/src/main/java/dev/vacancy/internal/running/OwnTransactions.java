@@ -6,6 +6,7 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Setting;
+import dev.vacancy.plan.Limits;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -25,16 +26,16 @@ import org.slf4j.LoggerFactory;
 public final class OwnTransactions implements Transactions {
     private static final Logger LOG = LoggerFactory.getLogger(OwnTransactions.class);
 
-    static final Duration LONGEST_LOCK_WAIT = Duration.ofSeconds(5);
-
     private final DataSource dataSource;
     private final Dialect dialect;
     private final boolean enforced;
+    private final Duration lockWait;
 
-    private OwnTransactions(DataSource dataSource, Dialect dialect, boolean enforced) {
+    private OwnTransactions(DataSource dataSource, Dialect dialect, boolean enforced, Duration lockWait) {
         this.dataSource = dataSource;
         this.dialect = dialect;
         this.enforced = enforced;
+        this.lockWait = lockWait;
     }
 
     /**
@@ -55,10 +56,16 @@ public final class OwnTransactions implements Transactions {
                                 + " its own work; switch it on for all others too, or they can leave orphans.",
                         dialect.name());
             }
-            return new OwnTransactions(dataSource, dialect, enforced);
+            return new OwnTransactions(
+                    dataSource, dialect, enforced, Limits.usual().lockWait());
         } catch (SQLException failure) {
             throw unreachable(failure);
         }
+    }
+
+    @Override
+    public OwnTransactions waiting(Duration longest) {
+        return new OwnTransactions(dataSource, dialect, enforced, longest);
     }
 
     /**
@@ -133,7 +140,7 @@ public final class OwnTransactions implements Transactions {
     }
 
     private void begin(Connection connection, boolean writing, List<Setting> before) throws SQLException {
-        for (Setting setting : dialect.settings(LONGEST_LOCK_WAIT)) {
+        for (Setting setting : dialect.settings(lockWait)) {
             before.add(setting.apply(connection));
         }
         OptionalInt isolation = dialect.isolation(writing);
@@ -141,7 +148,7 @@ public final class OwnTransactions implements Transactions {
             connection.setTransactionIsolation(isolation.getAsInt());
         }
         connection.setAutoCommit(false);
-        for (String beginning : writing ? dialect.beginWriting(LONGEST_LOCK_WAIT) : dialect.beginReading()) {
+        for (String beginning : writing ? dialect.beginWriting(lockWait) : dialect.beginReading()) {
             try (Statement statement = connection.createStatement()) {
                 statement.execute(beginning);
             }

@@ -97,6 +97,7 @@ public final class Runner {
                 done.counts(),
                 changed(done),
                 done.roots(),
+                done.selected(),
                 done.notFound(),
                 // The same as in the run, by the fingerprint, and with the children's names.
                 approval.plan().skipped(),
@@ -185,7 +186,7 @@ public final class Runner {
     }
 
     private void execute(Step step, Connection connection) {
-        try (PreparedStatement statement = dialect.governed(statement(step)).prepare(connection)) {
+        try (PreparedStatement statement = governed(statement(step)).prepare(connection)) {
             long changed = statement.executeLargeUpdate();
             boolean cascaded = isTogether(step) && changed < step.count();
             if (changed != step.count() && !cascaded) {
@@ -235,12 +236,16 @@ public final class Runner {
                 Statements.alias(),
                 identity(step),
                 step.condition().alternatives(dialect));
-        Fragment query = dialect.governed(Statements.select(List.of("count(*)"), from));
+        Fragment query = governed(Statements.select(List.of("count(*)"), from));
         try (PreparedStatement statement = query.prepare(connection);
                 ResultSet row = statement.executeQuery()) {
             row.next();
             return row.getLong(1);
         }
+    }
+
+    private Fragment governed(Fragment statement) {
+        return dialect.governed(statement, planner.limits().lockWait());
     }
 
     private Fragment statement(Step step) {

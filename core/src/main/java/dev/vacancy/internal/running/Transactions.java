@@ -1,5 +1,6 @@
 package dev.vacancy.internal.running;
 
+import java.time.Duration;
 import java.util.OptionalInt;
 
 /**
@@ -8,6 +9,14 @@ import java.util.OptionalInt;
  * @since 0.1
  */
 public sealed interface Transactions permits OwnTransactions, JoinedTransaction {
+    /**
+     * Returns the same with another limit for locks.
+     *
+     * @param longest how long to wait for someone else's lock
+     * @return the other transactions
+     */
+    Transactions waiting(Duration longest);
+
     /**
      * Reads. What is read is one state of the database wherever the database can give that.
      *

@@ -1,0 +1,125 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.InputStreamReader;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVRecord;
+
+/**
+ * Keys from a CSV file (RFC 4180) in UTF-8, or from standard input. The header names the columns; those of the key are taken, in
+ * whatever order they stand, and others may stand beside them.
+ *
+ * @param keys each key once, its values by column
+ * @param repeated those that came more than once
+ */
+record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated) {
+    private static final CSVFormat FORMAT = CSVFormat.RFC4180
+            .builder()
+            .setHeader()
+            .setSkipHeaderRecord(true)
+            .setIgnoreEmptyLines(true)
+            .get();
+    private static final int NAMED = 5;
+
+    /** Reads a file; {@code -} stands for standard input. */
+    static KeyFile read(String file, Table table) {
+        try (InputStream bytes = file.equals("-") ? System.in : Files.newInputStream(Path.of(file));
+                InputStreamReader text = new InputStreamReader(bytes, StandardCharsets.UTF_8)) {
+            return read(FORMAT.parse(text), file, table);
+        } catch (NoSuchFileException missing) {
+            throw wrong(
+                    "There is no file '" + file + "'.",
+                    "Give the path of a CSV file, or - for standard input.",
+                    missing);
+        } catch (IOException | UncheckedIOException | IllegalArgumentException unreadable) {
+            throw wrong(
+                    "The file '" + file + "' can't be read as CSV: " + unreadable.getMessage(),
+                    "Write it as in RFC 4180, with a header.",
+                    unreadable);
+        }
+    }
+
+    /** Says which keys came more than once, if any did. */
+    List<String> remarks() {
+        if (repeated.isEmpty()) {
+            return List.of();
+        }
+        String named = String.join(
+                ", ", repeated.stream().limit(NAMED).map(KeyFile::text).toList());
+        return List.of(String.format(
+                Locale.ROOT,
+                "%,d %s more than once, and count once: %s%s.",
+                repeated.size(),
+                repeated.size() == 1 ? "key came" : "keys came",
+                named,
+                repeated.size() > NAMED ? ", …" : ""));
+    }
+
+    private static KeyFile read(Iterable<CSVRecord> rows, String file, Table table) {
+        Set<Map<String, String>> keys = new LinkedHashSet<>();
+        Set<Map<String, String>> repeated = new LinkedHashSet<>();
+        for (CSVRecord row : rows) {
+            Map<String, String> key = key(row, file, table);
+            if (!keys.add(key)) {
+                repeated.add(key);
+            }
+        }
+        if (keys.isEmpty()) {
+            throw wrong(
+                    "There are no keys in '" + file + "'; that never means all records.",
+                    "Give a header with the columns " + columns(table) + ", and a line for each record.",
+                    null);
+        }
+        return new KeyFile(new ArrayList<>(keys), repeated);
+    }
+
+    private static Map<String, String> key(CSVRecord row, String file, Table table) {
+        Map<String, String> key = new LinkedHashMap<>();
+        for (Column column : table.identity()) {
+            String name = row.getParser().getHeaderNames().stream()
+                    .filter(header -> header.strip().equalsIgnoreCase(column.name()))
+                    .findFirst()
+                    .orElseThrow(() -> wrong(
+                            "The header of '" + file + "' doesn't name " + column.name() + ", but has "
+                                    + String.join(", ", row.getParser().getHeaderNames()) + ".",
+                            "Name the columns of the key of " + table.name() + ": " + columns(table) + ".",
+                            null));
+            if (!row.isSet(name) || row.get(name).isEmpty()) {
+                throw wrong(
+                        "Line " + row.getParser().getCurrentLineNumber() + " of '" + file + "' has no " + column.name()
+                                + ".",
+                        "Give each line a value for each of " + columns(table) + ".",
+                        null);
+            }
+            key.put(column.name(), row.get(name));
+        }
+        return key;
+    }
+
+    private static String text(Map<String, String> key) {
+        return key.size() == 1 ? key.values().iterator().next() : key.toString();
+    }
+
+    private static String columns(Table table) {
+        return String.join(", ", table.identity().stream().map(Column::name).toList());
+    }
+
+    private static ToolException wrong(String problem, String remedy, Exception cause) {
+        return new ToolException(ExitStatus.WRONG_USAGE, problem, remedy, cause);
+    }
+}

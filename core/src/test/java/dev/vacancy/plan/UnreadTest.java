@@ -1,0 +1,137 @@
+package dev.vacancy.plan;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.entry;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.run.StalePlanException;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import dev.vacancy.testing.Schemas;
+import java.time.Duration;
+import java.util.List;
+
+/** Records of which too many go for their keys to be held stay in the database, and nothing else is different. */
+class UnreadTest {
+    private static final By ODILE = By.user("odile");
+    private static final Limits NONE_HELD = Limits.usual().keysHeld(0);
+
+    @OnEveryEngine
+    void theSameRecordsGo(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Vacancy holding = Vacancy.over(database.source());
+        Vacancy vacancy = holding.within(NONE_HELD);
+
+        Plan held = holding.plan(Selection.of("apiary").key(1), ODILE);
+        Plan plan = vacancy.plan(Selection.of("apiary").key(1), ODILE);
+
+        assertThat(plan.counts()).isEqualTo(held.counts());
+        assertThat(plan.tree()).isEqualTo(held.tree());
+        assertThat(vacancy.run(Approval.of(plan)).counts()).isEqualTo(held.counts());
+        assertThat(database.rows("select count(*) from hive where apiary_id = 1"))
+                .containsExactly("0");
+        assertThat(database.count("hive")).isPositive();
+    }
+
+    @OnEveryEngine
+    void anotherRecordInPlaceOfOneIsNoticed(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Vacancy vacancy = Vacancy.over(database.source()).within(NONE_HELD);
+        Plan plan = vacancy.plan(Selection.of("apiary").key(1), ODILE);
+        long inspections = database.count("inspection");
+        int hive = Integer.parseInt(database.rows("select min(hive_id) from hive where apiary_id = 1")
+                .get(0));
+        database.run(
+                "insert into inspection values (900, 'another', " + hive + ")",
+                "delete from frame_check where inspection_id = 1",
+                "delete from inspection where inspection_id = 1");
+
+        assertThatThrownBy(() -> vacancy.run(Approval.of(plan))).isInstanceOf(StalePlanException.class);
+        assertThat(database.count("inspection")).isEqualTo(inspections);
+    }
+
+    @OnEveryEngine
+    void theWayToABlockerIsTold(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        RuleBook rules = RuleBook.bySchema().on("frame_check.inspection_id", Clause.block("not counted yet"));
+        Vacancy holding = Vacancy.over(database.source(), rules);
+
+        Plan held = holding.plan(Selection.of("apiary").key(1), ODILE);
+        Plan plan = holding.within(NONE_HELD).plan(Selection.of("apiary").key(1), ODILE);
+
+        assertThat(plan.blockers()).isNotEmpty();
+        assertThat(plan.blockers().get(0).children().get(0).way())
+                .hasSize(3)
+                .first()
+                .isEqualTo("apiary 1");
+        assertThat(plan.view().blockers()).isEqualTo(held.view().blockers());
+    }
+
+    @OnEveryEngine
+    void aCircleBelowThemIsHeldAllTheSame(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table apiary (apiary_id int primary key)",
+                        "create table hive (hive_id int primary key, apiary_id int, foreign key (apiary_id) references"
+                                + " apiary (apiary_id) on delete cascade)",
+                        "create table queen (queen_id int primary key, hive_id int, mother_id int,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade,"
+                                + " foreign key (mother_id) references queen (queen_id) on delete cascade)",
+                        "insert into apiary values (1), (2)",
+                        "insert into hive values (1, 1), (2, 1), (3, 2)",
+                        "insert into queen values (1, 1, null), (2, 3, 1), (3, 3, 2), (4, 3, null)");
+        Vacancy vacancy = Vacancy.over(database.source()).within(NONE_HELD);
+
+        Plan plan = vacancy.plan(Selection.of("apiary").key(1), ODILE);
+        vacancy.run(Approval.of(plan));
+
+        assertThat(plan.counts()).containsOnly(entry("apiary", 1L), entry("hive", 2L), entry("queen", 3L));
+        assertThat(database.rows("select queen_id from queen")).containsExactly("4");
+        assertThat(database.rows("select hive_id from hive")).containsExactly("3");
+    }
+
+    @OnEveryEngine
+    void recordsThatAreReachedInSeveralWaysGoOnce(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table apiary (apiary_id int primary key)",
+                        "create table hive (hive_id int primary key, apiary_id int, foreign key (apiary_id) references"
+                                + " apiary (apiary_id) on delete cascade)",
+                        "create table visit (visit_id int primary key, apiary_id int, hive_id int,"
+                                + " foreign key (apiary_id) references apiary (apiary_id) on delete cascade,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                        "create table note (note_id int primary key, visit_id int, foreign key (visit_id) references"
+                                + " visit (visit_id) on delete cascade)",
+                        "insert into apiary values (1), (2)",
+                        "insert into hive values (1, 1), (2, 1), (3, 2)",
+                        "insert into visit values (1, 1, 1), (2, null, 2), (3, 1, 3), (4, 2, 3)",
+                        "insert into note values (1, 1), (2, 2), (3, 3), (4, 4)");
+        for (int held : List.of(0, 2)) {
+            Vacancy vacancy =
+                    Vacancy.over(database.source()).within(Limits.usual().keysHeld(held));
+
+            Plan plan = vacancy.plan(Selection.of("apiary").key(1), ODILE);
+
+            assertThat(plan.counts())
+                    .containsOnly(entry("apiary", 1L), entry("hive", 2L), entry("visit", 3L), entry("note", 3L));
+        }
+        Vacancy vacancy = Vacancy.over(database.source()).within(NONE_HELD);
+        vacancy.run(Approval.of(vacancy.plan(Selection.of("apiary").key(1), ODILE)));
+        assertThat(database.rows("select note_id from note")).containsExactly("4");
+    }
+
+    @OnEveryEngine
+    void limitsThatMakeNoSenseAreRefused(Engine engine) {
+        Vacancy vacancy = Vacancy.over(Schemas.threeLevels(engine).source());
+
+        assertThatThrownBy(() -> vacancy.within(Limits.usual().keysHeld(-1))).hasMessageContaining("negative");
+        assertThatThrownBy(() -> vacancy.within(Limits.usual().lockWait(Duration.ofSeconds(-1))))
+                .hasMessageContaining("negative");
+    }
+}

@@ -10,6 +10,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
+import org.jgrapht.Graph;
+import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
+import org.jgrapht.graph.DirectedPseudograph;
 
 /**
  * What the database holds: its tables and the links between them.
@@ -23,6 +26,7 @@ public final class Catalog {
     private final Map<Table, Access> access;
     private final Map<Table, List<Link>> byParent;
     private final Map<Table, List<Link>> byChild;
+    private final Set<Table> circular;
 
     /**
      * Keeps what was read from a database.
@@ -39,6 +43,20 @@ public final class Catalog {
         this.labels = Map.copyOf(labels);
         this.byParent = this.links.stream().collect(Collectors.groupingBy(Link::parent));
         this.byChild = this.links.stream().collect(Collectors.groupingBy(Link::child));
+        this.circular = circular(this.tables, this.links);
+    }
+
+    private static Set<Table> circular(List<Table> tables, List<Link> links) {
+        Graph<Table, Link> graph = new DirectedPseudograph<>(Link.class);
+        tables.forEach(graph::addVertex);
+        links.forEach(link -> graph.addEdge(link.child(), link.parent(), link));
+        Set<Table> circular = new HashSet<>();
+        new KosarajuStrongConnectivityInspector<>(graph)
+                .stronglyConnectedSets().stream()
+                        .filter(group -> group.size() > 1)
+                        .forEach(circular::addAll);
+        links.stream().filter(Link::isToItself).map(Link::child).forEach(circular::add);
+        return Set.copyOf(circular);
     }
 
     /**
@@ -99,6 +117,15 @@ public final class Catalog {
      */
     public Access access(Table table) {
         return access.getOrDefault(table, Access.FULL);
+    }
+
+    /**
+     * Returns the tables that link to each other in a circle, or to themselves.
+     *
+     * @return the tables, in no order
+     */
+    public Set<Table> circular() {
+        return circular;
     }
 
     /**

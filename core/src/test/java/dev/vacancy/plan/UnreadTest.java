@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.entry;
 
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
@@ -16,6 +17,7 @@ import dev.vacancy.testing.OnEveryEngine;
 import dev.vacancy.testing.Schemas;
 import java.time.Duration;
 import java.util.List;
+import java.util.StringJoiner;
 
 /** Records of which too many go for their keys to be held stay in the database, and nothing else is different. */
 class UnreadTest {
@@ -133,5 +135,43 @@ class UnreadTest {
         assertThatThrownBy(() -> vacancy.within(Limits.usual().keysHeld(-1))).hasMessageContaining("negative");
         assertThatThrownBy(() -> vacancy.within(Limits.usual().lockWait(Duration.ofSeconds(-1))))
                 .hasMessageContaining("negative");
+    }
+
+    @OnEveryEngine
+    void manySelectedRecordsStayInTheDatabaseToo(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id int primary key, name varchar(20))",
+                        "create table inspection (inspection_id int primary key, hive_id int, foreign key (hive_id)"
+                                + " references hive (hive_id) on delete cascade)",
+                        "create table batch (batch_id int primary key, hive_id int, foreign key (hive_id)"
+                                + " references hive (hive_id))");
+        int many = Plan.MOST_ROOTS + 200;
+        for (int first = 1; first <= many; first += 300) {
+            StringJoiner hives = new StringJoiner(", ", "insert into hive values ", "");
+            StringJoiner inspections = new StringJoiner(", ", "insert into inspection values ", "");
+            for (int id = first; id < first + 300; id++) {
+                hives.add("(" + id + ", 'old')");
+                inspections.add("(" + id + ", " + id + ")");
+            }
+            database.run(hives.toString(), inspections.toString());
+        }
+        database.run("insert into hive values (9000, 'new')", "insert into inspection values (9000, 9000)");
+        Vacancy holding = Vacancy.over(database.source());
+        Selection old = Selection.of("hive").where(Criteria.parse("name = 'old'"));
+
+        Plan held = holding.plan(old, ODILE);
+        Plan plan = holding.within(NONE_HELD).plan(old, ODILE);
+
+        assertThat(plan.counts()).containsOnly(entry("hive", (long) many), entry("inspection", (long) many));
+        assertThat(plan.roots()).isEqualTo(held.roots());
+        assertThat(plan.fingerprint()).isEqualTo(held.fingerprint());
+        database.run("insert into batch values (1, 17)");
+        Plan blocked = holding.within(NONE_HELD).plan(old, ODILE);
+        assertThat(blocked.blockers().get(0).children().get(0).way()).containsExactly("hive 17");
+        database.run("delete from batch");
+        assertThat(holding.within(NONE_HELD).run(Approval.of(plan)).counts()).isEqualTo(plan.counts());
+        assertThat(database.rows("select hive_id from hive")).containsExactly("9000");
+        assertThat(database.rows("select inspection_id from inspection")).containsExactly("9000");
     }
 }

@@ -41,6 +41,8 @@ final class Gathering {
     private final Set<Table> unread = new LinkedHashSet<>();
     private final Map<Table, KeyDigest> digests = new LinkedHashMap<>();
     private final Set<Table> reached = new LinkedHashSet<>();
+    private Optional<Table> selected = Optional.empty();
+    private Optional<Condition> selectedBy = Optional.empty();
     private final Descent descent;
     private final Map<Link, List<LinkCase>> cases = new LinkedHashMap<>();
 
@@ -55,7 +57,7 @@ final class Gathering {
         this.clock = clock;
         this.lookup = lookup;
         this.mostKeys = mostKeys;
-        this.circular = circular(catalog);
+        this.circular = catalog.circular();
         this.descent = new Descent(catalog, lookup, keyed);
     }
 
@@ -65,9 +67,18 @@ final class Gathering {
         descent.recordsOf(root).select(values);
     }
 
+    /** Takes selected records whose keys aren't held. */
+    void select(Table root, Roots.Unheld records) {
+        reached.add(root);
+        unread.add(root);
+        selected = Optional.of(root);
+        selectedBy = Optional.of(records.condition());
+        digests.put(root, records.keys());
+    }
+
     /** Follows the cascading links from the selected records on. */
     void grow() {
-        for (Set<Table> circle : parentsFirst(List.copyOf(keyed.keySet()))) {
+        for (Set<Table> circle : parentsFirst(List.copyOf(reached))) {
             circle.stream().filter(unread::contains).forEach(this::followUnread);
             Map<Table, Collection<DoomedRecords.Member>> newest = new LinkedHashMap<>();
             circle.stream()
@@ -108,6 +119,9 @@ final class Gathering {
     Optional<Condition> condition(Table table) {
         if (keyed.containsKey(table)) {
             return Optional.of(keyed.get(table).condition());
+        }
+        if (isSelected(table)) {
+            return selectedBy;
         }
         return unread.contains(table)
                 ? Condition.anyOf(ways.get(table).stream()
@@ -184,7 +198,7 @@ final class Gathering {
 
     /** The records of a table without keys can't be followed one by one, so all that hangs on them stays unread as well. */
     private void followUnread(Table table) {
-        if (ways.get(table).size() > 1) {
+        if (!isSelected(table) && ways.get(table).size() > 1) {
             digests.put(table, digest(table));
         }
         for (LinkCase way : cascadesFrom(table)) {
@@ -213,6 +227,11 @@ final class Gathering {
             digests.put(child, digest);
         }
         return found.orElse(List.of());
+    }
+
+    /** Whether the records of a table were selected, and not held. In no circle, none of them is reached by another. */
+    private boolean isSelected(Table table) {
+        return selected.isPresent() && selected.get().equals(table);
     }
 
     private void leaveUnread(Table table) {
@@ -254,20 +273,6 @@ final class Gathering {
                     .forEach(cascades::add);
         }
         return cascades;
-    }
-
-    /** Tables that link to each other in a circle, or to themselves, whatever the rules on those links are. */
-    private static Set<Table> circular(Catalog catalog) {
-        Graph<Table, Link> links = new DirectedPseudograph<>(Link.class);
-        catalog.tables().forEach(links::addVertex);
-        catalog.links().forEach(link -> links.addEdge(link.child(), link.parent(), link));
-        Set<Table> circular = new LinkedHashSet<>();
-        new KosarajuStrongConnectivityInspector<>(links)
-                .stronglyConnectedSets().stream()
-                        .filter(group -> group.size() > 1)
-                        .forEach(circular::addAll);
-        catalog.links().stream().filter(Link::isToItself).map(Link::child).forEach(circular::add);
-        return circular;
     }
 
     /** The groups of tables that cascade into each other in a circle, most of them single tables, parents first. */

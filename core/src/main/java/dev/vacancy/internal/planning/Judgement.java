@@ -78,10 +78,9 @@ final class Judgement {
         return byKey;
     }
 
-    Consequences consequences(Table root, List<Roots.Root> roots, List<Skipped> skipped) {
+    Consequences consequences(Table root, Roots roots, List<Skipped> skipped) {
         fingerprint.add("root", root.schema(), root.storedName());
-        KeyDigest contents = new KeyDigest();
-        roots.forEach(selected -> contents.add(selected.digest()));
+        KeyDigest contents = roots.contents();
         fingerprint.add(contents.count(), contents.hex());
         skipped.forEach(left -> fingerprint.add("skipped", left.root().key().text()));
         gathering.tables().forEach(this::count);

@@ -148,8 +148,8 @@ final class Lookup {
                 items,
                 query,
                 true,
-                row -> consumer.accept(new Whole(
-                        List.copyOf(row.subList(0, exactly.size())), row.subList(exactly.size(), row.size()))));
+                row -> consumer.accept(
+                        new Whole(row.subList(0, exactly.size()), row.subList(exactly.size(), row.size()))));
     }
 
     /**

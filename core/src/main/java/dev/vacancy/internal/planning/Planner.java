@@ -122,20 +122,20 @@ public final class Planner {
     /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */
     private Planned plan(Lookup lookup, Selection asked, By by, Instant moment) {
         SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
-        Roots found = Roots.read(lookup, new Descent(rules.catalog(), lookup, Map.of()), rules, selection);
-        expect(selection, found);
+        Roots roots = Roots.read(
+                lookup,
+                new Descent(rules.catalog(), lookup, Map.of()),
+                rules,
+                selection,
+                mostRootsHeld(selection, lookup));
+        expect(selection, roots);
         refuseUselessParents(selection);
-        List<Roots.Root> roots = new ArrayList<>(found.roots());
         List<Skipped> skipped = new ArrayList<>();
         OptionalLong ofTable = isOfMany(selection) && !lookup.locking()
                 ? OptionalLong.of(lookup.count(selection.table(), new Condition.Any()))
                 : OptionalLong.empty();
         while (true) {
-            // To tell which of the selected records a blocked one belongs to, each has to be known.
-            Gathering gathering = new Gathering(
-                    rules, clock, lookup, selection.skipBlocked() ? Integer.MAX_VALUE : limits.keysHeld());
-            roots.forEach(root -> gathering.select(selection.table(), root.exact()));
-            gathering.grow();
+            Gathering gathering = gathering(selection, roots, lookup);
             Judgement judgement =
                     new Judgement(rules, clock, selection.newParents(), lookup, gathering, selection.skipBlocked());
             Consequences consequences = judgement.consequences(selection.table(), roots, skipped);
@@ -149,10 +149,10 @@ public final class Planner {
                         by,
                         moment,
                         selection.table(),
-                        contents(roots),
-                        roots.size(),
+                        contents(roots.roots()),
+                        roots.count(),
                         ofTable,
-                        found.notFound(),
+                        roots.notFound(),
                         skipped,
                         consequences.counts(),
                         consequences.effects(),
@@ -162,8 +162,31 @@ public final class Planner {
                         consequences.fingerprint());
                 return new Planned(plan, consequences.steps(), consequences.deferring());
             }
-            leaveOut(judgement.blockedRoots(), roots, skipped);
+            roots = leaveOut(judgement.blockedRoots(), roots, skipped);
         }
+    }
+
+    /**
+     * A run knows each of the records that it deletes by its key: what their criteria says of other records may change while it
+     * runs. To tell which of the selected records a blocked one belongs to, each has to be known as well.
+     */
+    private long mostRootsHeld(SelectedRecords selection, Lookup lookup) {
+        return lookup.locking()
+                        || selection.skipBlocked()
+                        || rules.catalog().circular().contains(selection.table())
+                ? Long.MAX_VALUE
+                : limits.keysHeld();
+    }
+
+    private Gathering gathering(SelectedRecords selection, Roots roots, Lookup lookup) {
+        Gathering gathering =
+                new Gathering(rules, clock, lookup, selection.skipBlocked() ? Integer.MAX_VALUE : limits.keysHeld());
+        roots.unheld()
+                .ifPresentOrElse(
+                        unheld -> gathering.select(selection.table(), unheld),
+                        () -> roots.roots().forEach(root -> gathering.select(selection.table(), root.exact())));
+        gathering.grow();
+        return gathering;
     }
 
     /** Of one record that was named, how many others there are doesn't matter. */
@@ -176,13 +199,13 @@ public final class Planner {
     }
 
     /** What a blocked record would have taken along stays too, and may in turn forbid what it didn't before. */
-    private static void leaveOut(Map<Key, List<Blocker>> blocked, List<Roots.Root> roots, List<Skipped> skipped) {
-        roots.stream()
+    private static Roots leaveOut(Map<Key, List<Blocker>> blocked, Roots roots, List<Skipped> skipped) {
+        roots.roots().stream()
                 .filter(root -> blocked.containsKey(root.key()))
                 .map(root -> new Skipped(root.content().orElseThrow(), blocked.get(root.key())))
                 .forEach(skipped::add);
         skipped.sort(Comparator.comparing(left -> left.root().key()));
-        roots.removeIf(root -> blocked.containsKey(root.key()));
+        return roots.without(blocked::containsKey);
     }
 
     private void refuseUselessParents(SelectedRecords selection) {
@@ -197,7 +220,7 @@ public final class Planner {
     }
 
     private static void expect(SelectedRecords selection, Roots roots) {
-        long found = roots.roots().size();
+        long found = roots.count();
         if (selection.expected().isPresent() && selection.expected().getAsLong() != found) {
             String missing = roots.notFound().isEmpty()
                     ? ""

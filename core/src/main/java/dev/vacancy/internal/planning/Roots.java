@@ -20,15 +20,27 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.PriorityQueue;
 import java.util.Set;
+import java.util.function.Consumer;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /**
  * The selected records.
  *
- * @param roots those that are there, by their keys
+ * @param roots those that are there, by their keys; of too many to be held only the first, those that are shown
  * @param notFound the keys that no record has
+ * @param unheld what is known of all of them, if there are too many to be held
  */
-record Roots(List<Root> roots, List<Key> notFound) {
+record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
+    /**
+     * Records that stay in the database.
+     *
+     * @param condition picks them
+     * @param keys digests their keys
+     * @param contents digests their contents
+     */
+    record Unheld(Condition condition, KeyDigest keys, KeyDigest contents) {}
+
     /**
      * One of them.
      *
@@ -43,13 +55,38 @@ record Roots(List<Root> roots, List<Key> notFound) {
         }
     }
 
-    /** Reads the selected records; a key that stands for no record exactly is not found. */
-    static Roots read(Lookup lookup, Descent descent, Rules rules, SelectedRecords selection) {
+    /** How many there are. */
+    long count() {
+        return unheld.isPresent() ? unheld.get().keys().count() : roots.size();
+    }
+
+    /** Digests their contents. */
+    KeyDigest contents() {
+        if (unheld.isPresent()) {
+            return unheld.get().contents();
+        }
+        KeyDigest contents = new KeyDigest();
+        roots.forEach(root -> contents.add(root.digest()));
+        return contents;
+    }
+
+    /** The same without some that are left out. */
+    Roots without(Predicate<Key> leftOut) {
+        return new Roots(
+                roots.stream().filter(root -> !leftOut.test(root.key())).toList(), notFound, unheld);
+    }
+
+    /**
+     * Reads the selected records; a key that stands for no record exactly is not found.
+     *
+     * @param mostHeld how many records that no key names are held at most
+     */
+    static Roots read(Lookup lookup, Descent descent, Rules rules, SelectedRecords selection, long mostHeld) {
         // Those that are left out are all told, each by its label.
         int shown = selection.skipBlocked() ? Integer.MAX_VALUE : Plan.MOST_ROOTS;
         Reading reading = new Reading(lookup, descent.columnsRead(selection.table()), rules, selection.table(), shown);
         return selection.keys().isEmpty()
-                ? new Roots(reading.records(selection.picked().condition()), List.of())
+                ? reading.byCondition(selection.picked().condition(), mostHeld)
                 : reading.byKeys(selection.keys());
     }
 
@@ -82,26 +119,50 @@ record Roots(List<Root> roots, List<Key> notFound) {
                     sorted(all),
                     keys.stream()
                             .filter(key -> !found.containsKey(key.comparable()) && !byMeaning.containsKey(key))
-                            .toList());
+                            .toList(),
+                    Optional.empty());
+        }
+
+        /** Beyond what is held, only those that are shown are kept. */
+        Roots byCondition(Condition condition, long mostHeld) {
+            KeyDigest keys = new KeyDigest();
+            KeyDigest contents = new KeyDigest();
+            List<Root> roots = records(condition, mostHeld, root -> {
+                keys.add(root.key().text());
+                contents.add(root.digest());
+            });
+            if (keys.count() == roots.size()) {
+                return new Roots(sorted(roots), List.of(), Optional.empty());
+            }
+            roots.removeIf(root -> root.content().isEmpty());
+            return new Roots(sorted(roots), List.of(), Optional.of(new Unheld(condition, keys, contents)));
+        }
+
+        List<Root> records(Condition condition) {
+            return sorted(records(condition, Long.MAX_VALUE, root -> {}));
         }
 
         /** Reads records one by one, and keeps the content of no more than are shown. */
-        List<Root> records(Condition condition) {
+        private List<Root> records(Condition condition, long mostHeld, Consumer<Root> each) {
             Records records = new Records(rules.catalog());
             int width = table.identity().size();
-            List<Root> roots = new ArrayList<>();
-            PriorityQueue<Integer> withContent = new PriorityQueue<>(
-                    Comparator.<Integer, Key>comparing(i -> roots.get(i).key()).reversed());
+            PriorityQueue<Root> first =
+                    new PriorityQueue<>(Comparator.comparing(Root::key).reversed());
+            List<Root> others = new ArrayList<>();
             lookup.eachWhole(table, columns, condition, row -> {
                 RecordContent content = records.content(table, row.exact().subList(0, width), row.values());
-                roots.add(new Root(content.key(), row.exact(), digest(content), Optional.of(content)));
-                withContent.add(roots.size() - 1);
-                if (withContent.size() > shown) {
-                    int last = withContent.remove();
-                    roots.set(last, roots.get(last).withoutContent());
+                Root root = new Root(content.key(), row.exact(), digest(content), Optional.of(content));
+                each.accept(root);
+                first.add(root);
+                if (first.size() > shown) {
+                    others.add(first.remove().withoutContent());
+                }
+                if (first.size() + others.size() > mostHeld) {
+                    others.clear();
                 }
             });
-            return sorted(roots);
+            others.addAll(first);
+            return others;
         }
 
         /** What a person saw of a selected record is part of what that person agreed to, less what never stands still. */

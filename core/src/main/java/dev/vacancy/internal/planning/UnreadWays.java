@@ -48,6 +48,9 @@ final class UnreadWays {
     /** The way to each of some records of an unread table, the record itself at its end. */
     private Map<List<Object>, List<String>> above(Table table, List<List<Object>> identities) {
         Map<List<Object>, List<String>> ways = new LinkedHashMap<>();
+        if (gathering.waysInto(table).isEmpty()) {
+            identities.forEach(identity -> ways.put(identity, List.of(named(table, identity))));
+        }
         for (LinkCase way : gathering.waysInto(table)) {
             Link link = way.rule().link();
             List<List<Object>> open = identities.stream()
@@ -68,10 +71,14 @@ final class UnreadWays {
                 List<Object> identity =
                         List.copyOf(rows.get(i).subList(0, table.identity().size()));
                 List<String> whole = new ArrayList<>(toParents.get(i));
-                whole.add(table.name() + " " + new Key(table.identity(), identity).text());
+                whole.add(named(table, identity));
                 ways.put(identity, List.copyOf(whole));
             }
         }
         return ways;
+    }
+
+    private static String named(Table table, List<Object> identity) {
+        return table.name() + " " + new Key(table.identity(), identity).text();
     }
 }

@@ -170,6 +170,24 @@ public sealed interface Condition {
     }
 
     /**
+     * Does the same where many parents meet the condition.
+     *
+     * @param link the link from the records to their parents
+     * @param condition a condition on the parents
+     */
+    record OfManyParents(Link link, Condition condition) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            String inside = Statements.aliasInside(alias);
+            return dialect.amongMany(
+                    dialect.foreignKey(alias, link),
+                    dialect.name(link.parent()) + " as " + inside,
+                    dialect.referenced(inside, link),
+                    condition.in(dialect, inside));
+        }
+    }
+
+    /**
      * Picks the records that meet at least one of the conditions.
      *
      * @param parts at least one

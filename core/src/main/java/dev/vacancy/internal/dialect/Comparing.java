@@ -140,6 +140,20 @@ public interface Comparing {
     }
 
     /**
+     * Says that some columns are among those of many records of another table. It is true or not true, and may be unknown for
+     * nulls.
+     *
+     * @param columns the columns, as they are to be compared
+     * @param table the other table with its alias
+     * @param read its columns, as they are to be compared, one for each
+     * @param where which of its records
+     * @return a condition
+     */
+    default Fragment amongMany(List<String> columns, String table, List<String> read, Fragment where) {
+        return among(columns, "select ", read, where.between(" from " + table + " where ", ""));
+    }
+
+    /**
      * Says what a column is set to by default.
      *
      * @param declared the default as the schema declares it, or null without one

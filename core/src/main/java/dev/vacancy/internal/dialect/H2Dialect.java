@@ -162,6 +162,20 @@ final class H2Dialect implements Dialect {
                         List.of(Dialect.super.among(columns.subList(0, 1), query, read.subList(0, 1), from), whole));
     }
 
+    /**
+     * A list of more values than fit into memory fails in a database that is kept in a file. The other table is looked up by what
+     * is compared: any index on what else is asked of it would be read as a whole for each row, so that is hidden from the
+     * optimizer.
+     */
+    @Override
+    public Fragment amongMany(List<String> columns, String table, List<String> read, Fragment where) {
+        String matches = IntStream.range(0, columns.size())
+                .mapToObj(i -> read.get(i) + " = " + columns.get(i))
+                .collect(Collectors.joining(" and "));
+        return where.between(
+                "exists (select 1 from " + table + " where " + matches + " and case when ", " then 1 else 0 end = 1)");
+    }
+
     @Override
     public Fragment among(List<String> columns, KeySet keys) {
         if (keys.tuples().size() > MOST_IN_ARRAY) {

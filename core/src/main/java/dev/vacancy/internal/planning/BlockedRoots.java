@@ -53,7 +53,8 @@ final class BlockedRoots {
         if (lookup.locking()) {
             return named;
         }
-        List<Map<Column, Object>> children = lookup.first(CHILDREN_READ, link.child(), records.traced(link), blocking);
+        List<Map<Column, Object>> children =
+                lookup.first(CHILDREN_READ, true, link.child(), records.traced(link), blocking);
         List<Optional<DoomedRecords.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
         for (int i = 0; i < children.size(); i++) {
             for (DoomedRecords.Member root :

@@ -79,7 +79,9 @@ final class Gathering {
     /** Follows the cascading links from the selected records on. */
     void grow() {
         for (Set<Table> circle : parentsFirst(List.copyOf(reached))) {
-            circle.stream().filter(unread::contains).forEach(this::followUnread);
+            circle.stream()
+                    .filter(table -> unread.contains(table) && !isLeaf(table))
+                    .forEach(this::followUnread);
             Map<Table, Collection<DoomedRecords.Member>> newest = new LinkedHashMap<>();
             circle.stream()
                     .filter(keyed::containsKey)
@@ -134,7 +136,7 @@ final class Gathering {
     Condition childrenOn(Link link) {
         DoomedRecords parents = keyed.get(link.parent());
         return parents == null
-                ? new Condition.OfParent(link, condition(link.parent()).orElseThrow())
+                ? new Condition.OfManyParents(link, condition(link.parent()).orElseThrow())
                 : parents.childrenOf(parents.members(), link);
     }
 

@@ -32,6 +32,7 @@ import java.util.stream.IntStream;
 final class Judgement {
     private static final int SAMPLES = 3;
     private static final int BLOCKERS_NAMED = 5;
+    private static final int MOST_IN_ORDER = 10_000;
 
     private final Catalog catalog;
     private final Drift drift;
@@ -210,7 +211,8 @@ final class Judgement {
             }
             return;
         }
-        effects.add(new Effect(link, rule.rule(), newParent, tally.count(), samples(link.child(), staying)));
+        effects.add(
+                new Effect(link, rule.rule(), newParent, tally.count(), samples(link.child(), staying, tally.count())));
         step(rule, newParent, staying, tally.count()).ifPresent(steps::add);
     }
 
@@ -242,7 +244,8 @@ final class Judgement {
         }
         long count = gathering.isUnread(link.child()) ? countOfUnread(link, children) : gathering.reachedOver(way);
         if (count > 0) {
-            effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, samples(link.child(), children)));
+            effects.add(
+                    new Effect(link, Rule.CASCADE, Optional.empty(), count, samples(link.child(), children, count)));
         }
     }
 
@@ -253,11 +256,11 @@ final class Judgement {
                 : lookup.count(link.child(), children);
     }
 
-    private List<Sample> samples(Table table, Condition condition) {
+    private List<Sample> samples(Table table, Condition condition, long count) {
         if (lookup.locking()) {
             return List.of();
         }
-        return lookup.first(SAMPLES, table, records.shown(table), condition).stream()
+        return lookup.first(SAMPLES, count <= MOST_IN_ORDER, table, records.shown(table), condition).stream()
                 .map(values -> records.sample(table, values))
                 .toList();
     }
@@ -266,7 +269,8 @@ final class Judgement {
         if (lookup.locking()) {
             return List.of();
         }
-        List<Map<Column, Object>> children = lookup.first(BLOCKERS_NAMED, link.child(), records.traced(link), staying);
+        List<Map<Column, Object>> children =
+                lookup.first(BLOCKERS_NAMED, true, link.child(), records.traced(link), staying);
         List<List<String>> ways = gathering.waysTo(link, Records.traces(link, children));
         return IntStream.range(0, children.size())
                 .mapToObj(i ->

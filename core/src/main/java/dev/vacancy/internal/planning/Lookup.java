@@ -217,13 +217,19 @@ final class Lookup {
                         ")");
     }
 
-    /** Reads the first few records by their identity, each with its values by column. */
-    List<Map<Column, Object>> first(int limit, Table table, Set<Column> columns, Condition condition) {
+    /**
+     * Reads the first few records by their identity, each with its values by column.
+     *
+     * @param inOrder false for any few, where there are too many to put them in order
+     */
+    List<Map<Column, Object>> first(int limit, boolean inOrder, Table table, Set<Column> columns, Condition condition) {
         List<Column> read = List.copyOf(columns);
         List<Item> items = read.stream()
                 .map(column -> table.identity().contains(column) ? exact(column, ALIAS) : shown(column, ALIAS))
                 .toList();
-        Fragment query = Statements.ordered(qualified(table.identity()), expressions(items), from(table, condition));
+        Fragment query = inOrder
+                ? Statements.ordered(qualified(table.identity()), expressions(items), from(table, condition))
+                : select(table, items, condition);
         List<Map<Column, Object>> records = new ArrayList<>();
         for (List<Object> row : rows(table, Optional.of(condition), items, current(Statements.limited(query, limit)))) {
             Map<Column, Object> values = new LinkedHashMap<>();

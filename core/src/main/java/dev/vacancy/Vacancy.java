@@ -1,5 +1,6 @@
 package dev.vacancy;
 
+import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
@@ -9,6 +10,7 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.internal.check.Check;
+import dev.vacancy.internal.chunking.ChunkedRuns;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
@@ -215,6 +217,22 @@ public final class Vacancy {
      */
     public Outcome run(Approval approval) {
         return runner.run(approval, transactions);
+    }
+
+    /**
+     * Returns the entry to bulk runs: large deletions in chunks, each committed by itself, whose state survives a crash.
+     *
+     * @return bulk runs over the same rules
+     * @throws InvalidRequestException when this is joined to a transaction, which can't be cut into chunks
+     */
+    public BulkRuns bulk() {
+        if (transactions.joinedAt().isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",
+                    "Start it from a Vacancy over the data source.");
+        }
+        return new ChunkedRuns(planner, runner, transactions, dialect, clock);
     }
 
     /**

@@ -21,6 +21,8 @@ class ArchitectureTest {
     /** The rooms from the top of the house down. */
     private static final List<String> ROOMS = List.of(
             "dev.vacancy",
+            "dev.vacancy.internal.chunking",
+            "dev.vacancy.bulk",
             "dev.vacancy.internal.running",
             "dev.vacancy.run",
             "dev.vacancy.confirm",

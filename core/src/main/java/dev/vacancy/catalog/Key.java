@@ -43,6 +43,15 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
                         .collect(Collectors.joining(","));
     }
 
+    /**
+     * Returns each value as text that is read back as the same value.
+     *
+     * @return a text for each column, in their order
+     */
+    public List<String> texts() {
+        return IntStream.range(0, values.size()).mapToObj(this::text).toList();
+    }
+
     private String text(int position) {
         Object value = values.get(position);
         return columns.get(position).type().keepsSpelling() && !(value instanceof ByteBuffer)

@@ -74,6 +74,12 @@ public enum FailureCode {
     ISOLATION,
     /** The database's user lacks a right. */
     MISSING_RIGHT,
+    /** There is no such bulk run. */
+    UNKNOWN_RUN,
+    /** A bulk run isn't in a state in which that can be done. */
+    RUN_STATE,
+    /** The tables that hold the state of bulk runs are missing. */
+    NO_STATE_TABLES,
     /** The connection is for reading only. */
     READ_ONLY,
     /** A table is stored in a way in which changes can't be taken back. */

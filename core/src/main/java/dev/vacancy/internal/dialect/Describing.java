@@ -2,8 +2,11 @@ package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.Access;
 import java.sql.Connection;
+import java.sql.DatabaseMetaData;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 
 /**
@@ -38,6 +41,24 @@ public interface Describing {
      */
     default Namespace namespace() {
         return Namespace.SCHEMA;
+    }
+
+    /**
+     * Tells whether a table of that name is there for a statement that names no schema.
+     *
+     * @param connection an open connection
+     * @param name a name without anything that would have to be quoted
+     * @return true if it is
+     * @throws SQLException when the database doesn't answer
+     */
+    default boolean hasTable(Connection connection, String name) throws SQLException {
+        String own = namespace().own(connection);
+        DatabaseMetaData metadata = connection.getMetaData();
+        String stored = metadata.storesUpperCaseIdentifiers() ? name.toUpperCase(Locale.ROOT) : name;
+        try (ResultSet tables = metadata.getTables(
+                namespace().catalog(connection, own), namespace().schema(own), stored, null)) {
+            return tables.next();
+        }
     }
 
     /**

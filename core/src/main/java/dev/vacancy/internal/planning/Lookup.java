@@ -117,11 +117,19 @@ final class Lookup {
     }
 
     /** Reads the identities of records, or of those that nobody else holds, in order. */
-    List<List<Object>> identities(Table table, Condition condition, boolean skippingHeld) {
+    List<List<Object>> identities(Table table, Condition condition, int most, boolean skippingHeld) {
         List<Item> items = exact(table.identity(), ALIAS);
-        Fragment query = Statements.inOrder(select(table, items, condition), qualified(table.identity()));
+        Fragment all = Statements.inOrder(select(table, items, condition), qualified(table.identity()));
+        Fragment query = most == Integer.MAX_VALUE ? all : Statements.limited(all, most);
         Fragment asked = skippingHeld ? dialect.skippingLocked(query).orElse(query) : query;
         return rows(table, Optional.of(condition), items, asked);
+    }
+
+    /** Reads the identities of records in order, one by one. */
+    void eachInOrder(Table table, Condition condition, Consumer<List<Object>> consumer) {
+        List<Item> items = exact(table.identity(), ALIAS);
+        Fragment query = Statements.inOrder(select(table, items, condition), qualified(table.identity()));
+        each(table, Optional.of(condition), items, query, true, consumer);
     }
 
     /** Reads columns of records in any order, exactly, and locks the records if this is for a run. */

@@ -26,6 +26,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalLong;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
 
 /**
@@ -78,9 +79,27 @@ public final class Planner {
      * @throws UnexpectedCountException as for {@link #preview}
      */
     public Planned lock(Connection connection, Plan plan) {
-        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, true);
-        lookup.begin(plan.table());
+        Lookup lookup = locking(connection, plan.table());
         return plan(lookup, plan.selection(), plan.by(), plan.madeAt());
+    }
+
+    /**
+     * Plans a deletion to be run at once: the records are locked as they are read.
+     *
+     * @param connection a connection in a transaction that sees what others have committed
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @return the plan
+     */
+    public Planned lock(Connection connection, Selection selection, By by) {
+        Lookup lookup = locking(connection, rules.catalog().table(selection.table()));
+        return plan(lookup, selection, by, clock.instant());
+    }
+
+    private Lookup locking(Connection connection, Table table) {
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, true);
+        lookup.begin(table);
+        return lookup;
     }
 
     /**
@@ -107,16 +126,33 @@ public final class Planner {
      * @param connection a connection in a transaction
      * @param table the table
      * @param condition picks the records
+     * @param most how many at most
      * @param skippingHeld true to leave out those that someone else has locked
      * @return the keys in order; none of a table without any
      */
-    public List<Key> keys(Connection connection, Table table, Condition condition, boolean skippingHeld) {
+    public List<Key> keys(Connection connection, Table table, Condition condition, int most, boolean skippingHeld) {
         return table.identity().isEmpty()
                 ? List.of()
                 : new Lookup(connection, dialect, rules.catalog(), limits, false)
-                        .identities(table, condition, skippingHeld).stream()
+                        .identities(table, condition, most, skippingHeld).stream()
                                 .map(values -> new Key(table.identity(), values))
                                 .toList();
+    }
+
+    /**
+     * Reads the keys of the selected records one by one, however many there are.
+     *
+     * @param connection a connection in a transaction
+     * @param selection what is selected, not by keys
+     * @param moment the moment that relative times are told from
+     * @param each takes each key, in their order
+     */
+    public void eachKey(Connection connection, Selection selection, Instant moment, Consumer<Key> each) {
+        SelectedRecords selected = SelectedRecords.of(selection, rules.catalog(), Clock.fixed(moment, clock.getZone()));
+        Table table = selected.table();
+        new Lookup(connection, dialect, rules.catalog(), limits, false)
+                .eachInOrder(
+                        table, selected.picked().condition(), values -> each.accept(new Key(table.identity(), values)));
     }
 
     /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */

@@ -4,6 +4,8 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.BlockedException;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -18,6 +20,7 @@ import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
+import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.NotAsPlannedException;
@@ -37,6 +40,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
@@ -112,24 +116,54 @@ public final class Runner {
             if (!now.fingerprint().equals(approval.fingerprint())) {
                 throw new StalePlanException(Difference.between(approval.plan(), now));
             }
-            Proof proof = Proof.begin(planned, planner.rules().catalog(), dialect, connection);
-            Optional<Deferral> deferral = planned.deferring() ? dialect.deferral() : Optional.empty();
-            if (deferral.isPresent()) {
-                execute(deferral.get().begin(), connection);
-            }
-            for (Step step : planned.steps()) {
-                execute(step, connection);
-                refuseUselessDefault(step, connection);
-            }
-            for (Step step : planned.steps()) {
-                refuseLeft(step, connection);
-            }
-            if (deferral.isPresent()) {
-                execute(deferral.get().end(), connection);
-            }
-            proof.end();
+            carryOut(planned, connection);
             return now;
         });
+    }
+
+    /**
+     * Plans a deletion and runs it at once, inside a transaction of the caller's: whoever asks has agreed to whatever the
+     * selection matches.
+     *
+     * @param selection what to delete; blocked records are best left out
+     * @param by who wants it, and why
+     * @param connection a connection in a transaction that writes
+     * @param fit refuses plans by an exception of its own, before anything is changed
+     * @return the plan that was carried out
+     * @throws BlockedException when records forbid the deletion
+     * @throws LockedException when somebody else holds one of the records
+     */
+    public Plan runAtOnce(Selection selection, By by, Connection connection, Consumer<Plan> fit) {
+        try {
+            Planned planned = planner.lock(connection, selection, by);
+            fit.accept(planned.plan());
+            Approval.of(planned.plan());
+            carryOut(planned, connection);
+            return planned.plan();
+        } catch (NotGranted lock) {
+            throw unnamed(lock);
+        } catch (SQLException failure) {
+            throw new DatabaseException("end the deletion", "Nothing was changed.", failure);
+        }
+    }
+
+    private void carryOut(Planned planned, Connection connection) throws SQLException {
+        Proof proof = Proof.begin(planned, planner.rules().catalog(), dialect, connection);
+        Optional<Deferral> deferral = planned.deferring() ? dialect.deferral() : Optional.empty();
+        if (deferral.isPresent()) {
+            execute(deferral.get().begin(), connection);
+        }
+        for (Step step : planned.steps()) {
+            execute(step, connection);
+            refuseUselessDefault(step, connection);
+        }
+        for (Step step : planned.steps()) {
+            refuseLeft(step, connection);
+        }
+        if (deferral.isPresent()) {
+            execute(deferral.get().end(), connection);
+        }
+        proof.end();
     }
 
     /** A transaction that looks at an old state of the database doesn't see the children that were added since. */
@@ -158,10 +192,10 @@ public final class Runner {
 
     /** Asks once more for the records, in transactions of their own, to tell which of them are held. */
     private LockedException named(NotGranted lock, Transactions transactions) {
-        String table = lock.table().name();
-        if (String.valueOf(lock.getCause().getSQLState()).startsWith(TRANSACTION_ROLLBACK)) {
-            return LockedException.ofConflict(table, lock.getCause());
+        if (isConflict(lock)) {
+            return unnamed(lock);
         }
+        String table = lock.table().name();
         if (dialect.skippingLocked(Fragment.of("")).isEmpty()) {
             return LockedException.ofDatabase(table, lock.getCause());
         }
@@ -174,14 +208,26 @@ public final class Runner {
         }
     }
 
+    private static boolean isConflict(NotGranted lock) {
+        return String.valueOf(lock.getCause().getSQLState()).startsWith(TRANSACTION_ROLLBACK);
+    }
+
+    private static LockedException unnamed(NotGranted lock) {
+        String table = lock.table().name();
+        return isConflict(lock)
+                ? LockedException.ofConflict(table, lock.getCause())
+                : LockedException.of(table, List.of(), lock.getCause());
+    }
+
     private List<String> held(NotGranted lock, Transactions transactions) {
         if (lock.wanted().isEmpty()) {
             return List.of();
         }
         Condition wanted = lock.wanted().get();
-        List<Key> held = new ArrayList<>(
-                transactions.reading(connection -> planner.keys(connection, lock.table(), wanted, false)));
-        held.removeAll(transactions.writing(connection -> planner.keys(connection, lock.table(), wanted, true)));
+        List<Key> held = new ArrayList<>(transactions.reading(
+                connection -> planner.keys(connection, lock.table(), wanted, Integer.MAX_VALUE, false)));
+        held.removeAll(transactions.writing(
+                connection -> planner.keys(connection, lock.table(), wanted, Integer.MAX_VALUE, true)));
         return held.stream().map(Key::text).toList();
     }
 

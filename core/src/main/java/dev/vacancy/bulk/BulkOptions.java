@@ -1,0 +1,130 @@
+package dev.vacancy.bulk;
+
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.Plan;
+import java.time.Duration;
+import java.util.Optional;
+import java.util.OptionalInt;
+
+/**
+ * How a large deletion is cut into chunks.
+ *
+ * @param name what people call the run; the selection in words if empty
+ * @param chunk how many selected records go in one transaction, 1 to {@value Plan#MOST_ROOTS}; if empty, as many as take about
+ *     {@code target}
+ * @param target how long a transaction should take
+ * @param largest how many records may go in one transaction, those below the selected ones among them; a selected record with
+ *     more below it goes from the leaves up, itself last
+ * @param pause how long to wait between two chunks
+ * @param tolerance by how many records the selection may have grown or shrunk since it was approved
+ * @param stopAtFailure whether to stop at the first record that can't be deleted, instead of noting it and going on
+ * @since 0.1
+ */
+public record BulkOptions(
+        Optional<String> name,
+        OptionalInt chunk,
+        Duration target,
+        long largest,
+        Duration pause,
+        long tolerance,
+        boolean stopAtFailure) {
+    private static final Duration USUAL_TARGET = Duration.ofMillis(500);
+    private static final long USUAL_LARGEST = 20_000;
+
+    /** Refuses what makes no sense. */
+    public BulkOptions {
+        if (chunk.isPresent() && (chunk.getAsInt() < 1 || chunk.getAsInt() > Plan.MOST_ROOTS)) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "A chunk can't have " + chunk.getAsInt() + " records.",
+                    "Take 1 to " + Plan.MOST_ROOTS + ".");
+        }
+        if (target.isNegative() || target.isZero() || pause.isNegative() || tolerance < 0 || largest < 1) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "A bulk run can't aim at " + target + ", pause for " + pause + " or tolerate " + tolerance
+                            + " records.",
+                    "Give a target above zero, and no negative numbers.");
+        }
+    }
+
+    /**
+     * Returns what holds if nothing else was said: chunks of about half a second, without a pause, going on at failures.
+     *
+     * @return the usual options
+     */
+    public static BulkOptions usual() {
+        return new BulkOptions(
+                Optional.empty(), OptionalInt.empty(), USUAL_TARGET, USUAL_LARGEST, Duration.ZERO, 0, false);
+    }
+
+    /**
+     * Names the run.
+     *
+     * @param text what people call it
+     * @return the options with that
+     */
+    public BulkOptions named(String text) {
+        return new BulkOptions(Optional.of(text), chunk, target, largest, pause, tolerance, stopAtFailure);
+    }
+
+    /**
+     * Sets the number of selected records that go in one transaction.
+     *
+     * @param records 1 to {@value Plan#MOST_ROOTS}
+     * @return the options with that
+     */
+    public BulkOptions chunk(int records) {
+        return new BulkOptions(name, OptionalInt.of(records), target, largest, pause, tolerance, stopAtFailure);
+    }
+
+    /**
+     * Sets how long a transaction should take.
+     *
+     * @param time above zero
+     * @return the options with that
+     */
+    public BulkOptions target(Duration time) {
+        return new BulkOptions(name, chunk, time, largest, pause, tolerance, stopAtFailure);
+    }
+
+    /**
+     * Sets how many records may go in one transaction, those below the selected ones among them.
+     *
+     * @param records 1 or more
+     * @return the options with that
+     */
+    public BulkOptions largest(long records) {
+        return new BulkOptions(name, chunk, target, records, pause, tolerance, stopAtFailure);
+    }
+
+    /**
+     * Sets how long to wait between two chunks.
+     *
+     * @param time zero or more
+     * @return the options with that
+     */
+    public BulkOptions pause(Duration time) {
+        return new BulkOptions(name, chunk, target, largest, time, tolerance, stopAtFailure);
+    }
+
+    /**
+     * Lets the selection grow or shrink between its approval and the start.
+     *
+     * @param records by how many records, 0 or more
+     * @return the options with that
+     */
+    public BulkOptions tolerating(long records) {
+        return new BulkOptions(name, chunk, target, largest, pause, records, stopAtFailure);
+    }
+
+    /**
+     * Stops at the first record that can't be deleted.
+     *
+     * @return the options with that
+     */
+    public BulkOptions stoppingAtFailure() {
+        return new BulkOptions(name, chunk, target, largest, pause, tolerance, true);
+    }
+}

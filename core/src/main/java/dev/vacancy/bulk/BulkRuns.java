@@ -1,0 +1,113 @@
+package dev.vacancy.bulk;
+
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.run.StalePlanException;
+import java.util.List;
+import java.util.UUID;
+import java.util.function.Consumer;
+
+/**
+ * Large deletions in chunks, each planned, run and committed by itself. Their state lives in two tables of the user's database,
+ * so that a run can be watched, paused, cancelled, and resumed after a crash, from the same or another process: what a chunk
+ * deletes and that it is done are one transaction. Get one by {@code vacancy.bulk()}.
+ *
+ * <p>The selection is fixed when a run starts: records that come to match later are left alone. Any number of processes may work on a
+ * run at the same time; each takes records that no other has claimed.
+ *
+ * @since 0.1
+ */
+public interface BulkRuns {
+    /**
+     * Returns the statements that make the two tables.
+     *
+     * @return statements of SQL, in their order
+     */
+    List<String> ddl();
+
+    /**
+     * Makes the two tables where they are missing.
+     *
+     * @return true if they were
+     */
+    boolean prepare();
+
+    /**
+     * Starts a run: fixes which records it is about, and deletes none of them yet. To work on it call {@link #work}.
+     *
+     * @param approval proof that somebody agreed to it
+     * @param options how it is cut into chunks
+     * @return the run
+     * @throws StalePlanException when another number of records is selected by now than was approved
+     */
+    BulkRun start(BulkApproval approval, BulkOptions options);
+
+    /**
+     * Works on a run until nothing is left to do, or it is paused, stopped or cancelled by anybody. Records that failed are
+     * tried once more at the end, since what stood in their way may be gone.
+     *
+     * @param run its id
+     * @param options the chunks that this worker takes
+     * @param decision what the application says of each record
+     * @param progress is told after each chunk
+     * @return the run as it stands then
+     */
+    BulkRun work(UUID run, BulkOptions options, Decision decision, Consumer<BulkRun> progress);
+
+    /**
+     * Takes one chunk of a run.
+     *
+     * @param run its id
+     * @param options how large it may be
+     * @param decision what the application says of each record
+     * @return true if there may be more to do
+     */
+    boolean workChunk(UUID run, BulkOptions options, Decision decision);
+
+    /**
+     * Looks a run up.
+     *
+     * @param run its id
+     * @return the run as it stands
+     */
+    BulkRun run(UUID run);
+
+    /**
+     * Lists all runs.
+     *
+     * @return the runs, the newest first; none if the tables aren't there
+     */
+    List<BulkRun> list();
+
+    /**
+     * Lists selected records that a run left where they are.
+     *
+     * @param run its id
+     * @param most how many at most
+     * @return the records by key
+     */
+    List<LeftRecord> left(UUID run, int most);
+
+    /**
+     * Keeps further chunks from being taken; the one that is being worked on is still finished.
+     *
+     * @param run its id
+     * @return the run
+     */
+    BulkRun pause(UUID run);
+
+    /**
+     * Lets further chunks be taken again.
+     *
+     * @param run its id
+     * @return the run
+     */
+    BulkRun resume(UUID run);
+
+    /**
+     * Ends a run before all is done; what was done stays done.
+     *
+     * @param run its id
+     * @return the run
+     */
+    BulkRun cancel(UUID run);
+}

@@ -1,0 +1,2 @@
+/** How is a large deletion cut into pieces that survive a crash? */
+package dev.vacancy.bulk;

@@ -1,0 +1,149 @@
+package dev.vacancy.internal.chunking;
+
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.Decision;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.internal.running.Runner;
+import dev.vacancy.plan.Blocker;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Skipped;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/** Deletes some records of a run, and says in the same transaction what became of each. */
+final class Chunk {
+    private final BulkRun run;
+    private final Table table;
+    private final Selection.From from;
+    private final Map<String, List<String>> newParents;
+    private final Decision decision;
+    private final Runner runner;
+    private final StateTables tables;
+
+    Chunk(
+            BulkRun run,
+            Table table,
+            Map<String, List<String>> newParents,
+            Decision decision,
+            Runner runner,
+            StateTables tables) {
+        this.run = run;
+        this.table = table;
+        this.from = Selection.of(run.table());
+        this.newParents = newParents;
+        this.decision = decision;
+        this.runner = runner;
+        this.tables = tables;
+    }
+
+    /** There is more below the records than a transaction should take. */
+    static final class TooLarge extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+    }
+
+    /** Records that the application wants to keep; nothing was changed yet. */
+    private static final class Kept extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+        private final transient Map<Key, String> reasons;
+
+        Kept(Map<Key, String> reasons) {
+            this.reasons = reasons;
+        }
+    }
+
+    /**
+     * Deletes records.
+     *
+     * @param mostRecords how many records may go in all, those below them among them
+     * @throws TooLarge when there would be more
+     */
+    void delete(List<Claimed> claimed, long mostRecords, Connection connection) throws SQLException {
+        Map<Key, Claimed> open = new LinkedHashMap<>();
+        for (Claimed one : claimed) {
+            open.put(new KeyGiven.InOrder(one.key()).resolve(table).comparable(), one);
+        }
+        long skipped = 0;
+        long failed = 0;
+        Plan plan;
+        try {
+            plan = delete(open, mostRecords, true, connection);
+        } catch (Kept kept) {
+            for (Map.Entry<Key, String> reason : kept.reasons.entrySet()) {
+                Claimed one = open.remove(reason.getKey());
+                tables.mark(connection, run.runId(), List.of(one), "skipped", reason.getValue());
+                skipped++;
+            }
+            if (open.isEmpty()) {
+                tables.count(connection, run.runId(), 0, skipped, 0, 0);
+                return;
+            }
+            plan = delete(open, mostRecords, false, connection);
+        }
+        for (Skipped blocked : plan.skipped()) {
+            Claimed one = take(open, blocked.root().key(), claimed.size());
+            tables.fail(connection, run.runId(), one, reason(blocked));
+            failed++;
+        }
+        List<Claimed> gone = new ArrayList<>();
+        for (Key missing : plan.notFound()) {
+            gone.add(take(open, missing, claimed.size()));
+        }
+        tables.mark(connection, run.runId(), gone, "skipped", "it wasn't there any more");
+        tables.mark(connection, run.runId(), open.values(), "done", null);
+        tables.count(connection, run.runId(), open.size(), skipped + gone.size(), failed, plan.total());
+    }
+
+    private Plan delete(Map<Key, Claimed> open, long mostRecords, boolean asking, Connection connection) {
+        Selection selection =
+                from.keys(open.values().stream().map(Claimed::key).toList()).skippingBlocked();
+        for (Map.Entry<String, List<String>> newParent : newParents.entrySet()) {
+            selection = selection.reassigning(
+                    newParent.getKey(), newParent.getValue().toArray());
+        }
+        return runner.runAtOnce(selection, run.by(), connection, plan -> {
+            if (plan.total() > mostRecords) {
+                throw new TooLarge();
+            }
+            if (asking) {
+                ask(plan);
+            }
+        });
+    }
+
+    private void ask(Plan plan) {
+        Map<Key, String> reasons = new LinkedHashMap<>();
+        for (RecordContent record : plan.roots()) {
+            Optional<String> reason = decision.reasonToKeep(record);
+            reason.ifPresent(why -> reasons.put(record.key().comparable(), why));
+        }
+        if (!reasons.isEmpty()) {
+            throw new Kept(reasons);
+        }
+    }
+
+    /** Where a record can't be told by its key, the chunk is taken apart until there is only one that it can be. */
+    private static Claimed take(Map<Key, Claimed> open, Key key, int claimed) {
+        Claimed one = open.remove(key.comparable());
+        if (one == null && claimed == 1 && open.size() == 1) {
+            return open.remove(open.keySet().iterator().next());
+        }
+        if (one == null) {
+            throw new TooLarge();
+        }
+        return one;
+    }
+
+    private static String reason(Skipped blocked) {
+        return blocked.blockers().stream().map(Blocker::text).collect(Collectors.joining("; "));
+    }
+}

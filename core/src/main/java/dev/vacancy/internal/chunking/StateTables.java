@@ -1,0 +1,283 @@
+package dev.vacancy.internal.chunking;
+
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkState;
+import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.internal.dialect.Binding;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.plan.By;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.UUID;
+
+/** The two tables that hold the state of bulk runs, in SQL that all databases share. Times are text as in ISO 8601, UTC. */
+final class StateTables {
+    static final List<String> DDL = List.of(
+            "create table vacancy_bulk_run (run_id varchar(36) not null primary key, name varchar(400) not null,"
+                    + " selected_table varchar(300) not null, selection varchar(2000) not null, actor varchar(200) not null,"
+                    + " reason varchar(1000), handed_over varchar(2000) not null, rules varchar(64) not null,"
+                    + " state varchar(12) not null, records bigint not null, done bigint not null, skipped bigint not null,"
+                    + " failed bigint not null, deleted bigint not null, started_at varchar(40) not null,"
+                    + " ended_at varchar(40))",
+            "create table vacancy_bulk_record (run_id varchar(36) not null, place bigint not null,"
+                    + " record_key varchar(2000) not null, state varchar(8) not null, attempts int not null,"
+                    + " reason varchar(1000), primary key (run_id, place))",
+            "create index vacancy_bulk_record_open on vacancy_bulk_record (run_id, state, place)");
+
+    private static final String RUNS =
+            "select run_id, name, selected_table, selection, actor, reason, state, records, done,"
+                    + " skipped, failed, deleted, started_at, ended_at from vacancy_bulk_run";
+    private static final String SET_STATE =
+            "update vacancy_bulk_record set state = ?, reason = ? where run_id = ? and place = ?";
+    private static final int LONGEST_REASON = 1_000;
+    private static final int LONGEST_WORDS = 2_000;
+    private static final int LONGEST_NAME = 400;
+    private static final int BATCH = 1_000;
+
+    private final Dialect dialect;
+    private final Duration lockWait;
+
+    StateTables(Dialect dialect, Duration lockWait) {
+        this.dialect = dialect;
+        this.lockWait = lockWait;
+    }
+
+    /** What a run was started with and its workers need beside what can be seen of it. */
+    record Terms(String handedOver, String rules) {}
+
+    void insert(Connection connection, BulkRun run, Terms terms) throws SQLException {
+        update(
+                connection,
+                "insert into vacancy_bulk_run (run_id, name, selected_table, selection, actor, reason, handed_over, rules,"
+                        + " state, records, done, skipped, failed, deleted, started_at)"
+                        + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0, 0, 0, 0, ?)",
+                run.runId().toString(),
+                cut(run.name(), LONGEST_NAME),
+                run.table(),
+                cut(run.selection(), LONGEST_WORDS),
+                run.by().actor(),
+                run.by().reason().map(reason -> cut(reason, LONGEST_REASON)).orElse(null),
+                terms.handedOver(),
+                terms.rules(),
+                run.state().toString(),
+                run.records(),
+                run.startedAt().toString());
+    }
+
+    /** Writes down the selected records; each line is a key. */
+    void insertRecords(Connection connection, UUID run, BufferedReader keys) throws SQLException {
+        try (PreparedStatement insert = connection.prepareStatement(
+                "insert into vacancy_bulk_record (run_id, place, record_key, state, attempts) values (?, ?, ?, 'open', 0)")) {
+            long place = 0;
+            for (String key = keys.readLine(); key != null; key = keys.readLine()) {
+                insert.setString(1, run.toString());
+                insert.setLong(2, ++place);
+                insert.setString(3, key);
+                insert.addBatch();
+                if (place % BATCH == 0) {
+                    insert.executeBatch();
+                }
+            }
+            insert.executeBatch();
+        } catch (IOException failure) {
+            throw new UncheckedIOException(failure);
+        }
+    }
+
+    Terms terms(Connection connection, UUID run) throws SQLException {
+        try (PreparedStatement query =
+                connection.prepareStatement("select handed_over, rules from vacancy_bulk_run where run_id = ?")) {
+            query.setString(1, run.toString());
+            try (ResultSet row = query.executeQuery()) {
+                row.next();
+                return new Terms(row.getString(1), row.getString(2));
+            }
+        }
+    }
+
+    Optional<BulkRun> run(Connection connection, UUID run) throws SQLException {
+        return runs(connection, RUNS + " where run_id = ?", run.toString()).stream()
+                .findFirst();
+    }
+
+    List<BulkRun> list(Connection connection) throws SQLException {
+        return runs(connection, RUNS + " order by started_at desc, run_id");
+    }
+
+    List<LeftRecord> left(Connection connection, UUID run, int most) throws SQLException {
+        List<LeftRecord> left = new ArrayList<>();
+        try (PreparedStatement query = connection.prepareStatement(
+                "select record_key, state, reason from vacancy_bulk_record where run_id = ? and state in ('failed', 'skipped')"
+                        + " order by place")) {
+            query.setString(1, run.toString());
+            query.setMaxRows(most);
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    left.add(new LeftRecord(
+                            String.join(",", TextList.read(row.getString(1))),
+                            row.getString(2).equals("failed"),
+                            row.getString(3)));
+                }
+            }
+        }
+        return left;
+    }
+
+    /** Claims the next records that nobody else has claimed, until the transaction ends. */
+    List<Claimed> claim(Connection connection, UUID run, Places places) throws SQLException {
+        Optional<Fragment> first = dialect.beginWriting("vacancy_bulk_record", "place");
+        if (first.isPresent()) {
+            update(connection, first.get().sql());
+        }
+        Fragment open = Fragment.of(
+                "select place, record_key from vacancy_bulk_record where run_id = ? and state = 'open' and place between ? and ?"
+                        + " order by place limit " + places.most(),
+                Binding.of(run.toString()),
+                Binding.of(places.first()),
+                Binding.of(places.last()));
+        List<Claimed> claimed = new ArrayList<>();
+        try (PreparedStatement query = dialect.governed(
+                                dialect.skippingLocked(open).orElse(open), lockWait)
+                        .prepare(connection);
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                claimed.add(new Claimed(row.getLong(1), TextList.read(row.getString(2))));
+            }
+        }
+        return claimed;
+    }
+
+    /** Says what became of records. */
+    void mark(Connection connection, UUID run, Collection<Claimed> records, String state, String reason)
+            throws SQLException {
+        try (PreparedStatement update = connection.prepareStatement(SET_STATE)) {
+            for (Claimed claimed : records) {
+                update.setString(1, state);
+                update.setString(2, reason == null ? null : cut(reason, LONGEST_REASON));
+                update.setString(3, run.toString());
+                update.setLong(4, claimed.place());
+                update.addBatch();
+            }
+            update.executeBatch();
+        }
+    }
+
+    /** Notes that a record could not be deleted, unless somebody else has dealt with it meanwhile. */
+    int fail(Connection connection, UUID run, Claimed record, String reason) throws SQLException {
+        return update(
+                connection,
+                "update vacancy_bulk_record set state = 'failed', attempts = attempts + 1, reason = ? where run_id = ? and"
+                        + " place = ? and state = 'open'",
+                cut(reason, LONGEST_REASON),
+                run.toString(),
+                record.place());
+    }
+
+    /** Adds to what was done; the last thing before a chunk ends, as all workers of a run do it. */
+    void count(Connection connection, UUID run, long done, long skipped, long failed, long deleted)
+            throws SQLException {
+        update(
+                connection,
+                "update vacancy_bulk_run set done = done + ?, skipped = skipped + ?, failed = failed + ?,"
+                        + " deleted = deleted + ? where run_id = ?",
+                done,
+                skipped,
+                failed,
+                deleted,
+                run.toString());
+    }
+
+    long open(Connection connection, UUID run) throws SQLException {
+        try (PreparedStatement query = connection.prepareStatement(
+                "select count(*) from vacancy_bulk_record where run_id = ? and state = 'open'")) {
+            query.setString(1, run.toString());
+            try (ResultSet row = query.executeQuery()) {
+                row.next();
+                return row.getLong(1);
+            }
+        }
+    }
+
+    /** Opens those records again that failed once. */
+    int reopen(Connection connection, UUID run) throws SQLException {
+        return update(
+                connection,
+                "update vacancy_bulk_record set state = 'open' where run_id = ? and state = 'failed' and attempts = 1",
+                run.toString());
+    }
+
+    /** Moves a run from one of some states to another one. */
+    int move(Connection connection, UUID run, List<BulkState> from, BulkState to, Instant at) throws SQLException {
+        String states =
+                String.join(", ", from.stream().map(state -> "'" + state + "'").toList());
+        return update(
+                connection,
+                "update vacancy_bulk_run set state = ?, ended_at = ? where run_id = ? and state in (" + states + ")",
+                to.toString(),
+                to.isFinal() ? at.toString() : null,
+                run.toString());
+    }
+
+    private static List<BulkRun> runs(Connection connection, String sql, String... values) throws SQLException {
+        List<BulkRun> runs = new ArrayList<>();
+        try (PreparedStatement query = connection.prepareStatement(sql)) {
+            for (int i = 0; i < values.length; i++) {
+                query.setString(i + 1, values[i]);
+            }
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    runs.add(run(row));
+                }
+            }
+        }
+        return runs;
+    }
+
+    private static BulkRun run(ResultSet row) throws SQLException {
+        return new BulkRun(
+                UUID.fromString(row.getString(1)),
+                row.getString(2),
+                row.getString(3),
+                row.getString(4),
+                By.user(row.getString(5)).because(row.getString(6)),
+                BulkState.valueOf(row.getString(7).toUpperCase(Locale.ROOT)),
+                row.getLong(8),
+                row.getLong(9),
+                row.getLong(10),
+                row.getLong(11),
+                row.getLong(12),
+                Instant.parse(row.getString(13)),
+                Optional.ofNullable(row.getString(14)).map(Instant::parse));
+    }
+
+    private int update(Connection connection, String sql, Object... values) throws SQLException {
+        try (PreparedStatement update =
+                dialect.governed(Fragment.of(sql), lockWait).prepare(connection)) {
+            for (int i = 0; i < values.length; i++) {
+                if (values[i] instanceof Long number) {
+                    update.setLong(i + 1, number);
+                } else {
+                    update.setString(i + 1, (String) values[i]);
+                }
+            }
+            return update.executeUpdate();
+        }
+    }
+
+    private static String cut(String text, int most) {
+        return text.length() <= most ? text : text.substring(0, most - 1) + "…";
+    }
+}

@@ -1,0 +1,259 @@
+package dev.vacancy.bulk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.VacancyException;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.run.StalePlanException;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.sql.Connection;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+
+/** Large deletions in chunks: each of the selected records is dealt with once, and none but them. */
+class BulkRunsTest {
+    private static final By ODILE = By.user("odile").because("too old");
+    private static final Selection OLD = Selection.of("hive").where(Criteria.parse("name = 'old'"));
+    private static final Decision ALL_GO = record -> Optional.empty();
+
+    @OnEveryEngine
+    void allSelectedRecordsGoInChunks(Engine engine) {
+        Database database = Readings.of(engine, 300);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        List<Long> done = new ArrayList<>();
+
+        BulkRun run = runs.start(
+                BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual().named("old hives"));
+        database.run("insert into hive values (500, 'old')");
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(70), ALL_GO, each -> done.add(each.done()));
+
+        assertThat(run.records()).isEqualTo(300);
+        assertThat(done).startsWith(70L, 140L, 210L, 280L, 300L);
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+        assertThat(end.done()).isEqualTo(300);
+        assertThat(end.deleted()).isEqualTo(300 + 600 + 300);
+        assertThat(end.endedAt()).isPresent();
+        assertThat(end.by()).isEqualTo(ODILE);
+        assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("500", "90001");
+        assertThat(database.rows("select inspection_id from inspection")).containsExactly("990001");
+        assertThat(runs.list()).extracting(BulkRun::name).containsExactly("old hives");
+        assertThat(end.view().state()).isEqualTo("done");
+    }
+
+    @OnEveryEngine
+    void whatFailsIsNotedAndTriedAgainAtTheEnd(Engine engine) {
+        Database database = Readings.of(engine, 60);
+        database.run("insert into batch values (1, 17), (2, 42)");
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+
+        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(25), ALL_GO, each -> {
+            if (each.failed() == 2) {
+                database.run("delete from batch where batch_id = 2");
+            }
+        });
+
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+        assertThat(end.done()).isEqualTo(59);
+        assertThat(end.failed()).isEqualTo(1);
+        assertThat(end.open()).isZero();
+        assertThat(runs.left(run.runId(), 10)).singleElement().satisfies(left -> {
+            assertThat(left.key()).isEqualTo("17");
+            assertThat(left.failed()).isTrue();
+            assertThat(left.reason()).contains("batch.hive_id");
+        });
+        assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("17", "90001");
+    }
+
+    @OnEveryEngine
+    void aPausedRunCanGoOn(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        database.run("insert into batch values (1, 5)");
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+
+        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        runs.pause(run.runId());
+        assertThat(runs.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {})
+                        .done())
+                .isZero();
+        runs.resume(run.runId());
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {});
+
+        assertThat(end.done()).isEqualTo(19);
+        assertThatThrownBy(() -> runs.resume(run.runId()))
+                .extracting(failure -> ((VacancyException) failure).code())
+                .isEqualTo(FailureCode.RUN_STATE);
+    }
+
+    @OnEveryEngine
+    void aCancelledRunLeavesTheRest(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+
+        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(5), ALL_GO, each -> runs.cancel(run.runId()));
+
+        assertThat(end.state()).isEqualTo(BulkState.CANCELLED);
+        assertThat(end.done()).isEqualTo(5);
+        assertThat(database.count("hive")).isEqualTo(16);
+    }
+
+    @OnEveryEngine
+    void theApplicationDecidesOnEachRecord(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        Decision decision = record ->
+                record.get("hive_id").equals(7) ? Optional.of("the queen is being watched") : Optional.empty();
+
+        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), decision, each -> {});
+
+        assertThat(end.done()).isEqualTo(19);
+        assertThat(end.skipped()).isEqualTo(1);
+        assertThat(runs.left(run.runId(), 10))
+                .containsExactly(new LeftRecord("7", false, "the queen is being watched"));
+        assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("7", "90001");
+    }
+
+    @OnEveryEngine
+    void aRecordWithMuchBelowItGoesFromTheLeavesUp(Engine engine) {
+        Database database = Readings.of(engine, 0);
+        StringBuilder inspections = new StringBuilder("insert into inspection values (1, 90001)");
+        StringBuilder frames = new StringBuilder("insert into frame_check values (1, 1)");
+        for (int id = 2; id <= 120; id++) {
+            inspections.append(", (").append(id).append(", 90001)");
+            frames.append(", (").append(id).append(", 1), (").append(id).append(", 2)");
+        }
+        database.run("insert into hive values (1, 'other')", "insert into inspection values (5000, 1)");
+        database.run(inspections.toString(), frames.toString());
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        BulkOptions options = BulkOptions.usual().chunk(30).largest(50);
+        List<Long> deleted = new ArrayList<>();
+
+        BulkRun run =
+                runs.start(BulkApproval.of(vacancy.plan(Selection.of("hive").key(90001), ODILE)), BulkOptions.usual());
+        BulkRun end = runs.work(
+                run.runId(),
+                options,
+                record -> {
+                    deleted.add(runs.run(run.runId()).deleted());
+                    return Optional.empty();
+                },
+                each -> {});
+
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+        assertThat(end.done()).isEqualTo(1);
+        assertThat(end.deleted()).isEqualTo(1 + 121 + 240);
+        assertThat(database.rows("select hive_id from hive")).containsExactly("1");
+        assertThat(database.rows("select inspection_id from inspection")).containsExactly("5000");
+        assertThat(database.count("frame_check")).isZero();
+    }
+
+    @OnEveryEngine
+    void aSelectionThatMovedIsAskedForAgain(Engine engine) {
+        Database database = Readings.of(engine, 10);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        BulkApproval approval = BulkApproval.of(vacancy.plan(OLD, ODILE));
+        database.run("insert into hive values (500, 'old')");
+
+        assertThatThrownBy(() -> runs.start(approval, BulkOptions.usual()))
+                .isInstanceOf(StalePlanException.class)
+                .hasMessageContaining("1 more of hive");
+        assertThat(runs.list()).isEmpty();
+        assertThat(runs.start(approval, BulkOptions.usual().tolerating(1)).records())
+                .isEqualTo(11);
+    }
+
+    @OnEveryEngine
+    void otherRulesThanThoseItWasApprovedWithAreRefused(Engine engine) {
+        Database database = Readings.of(engine, 10);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRun run = prepared(vacancy).start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRuns other = Vacancy.over(database.source(), RuleBook.bySchema().on("batch.hive_id", Clause.cascade()))
+                .bulk();
+
+        assertThatThrownBy(() -> other.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {}))
+                .extracting(failure -> ((VacancyException) failure).code())
+                .isEqualTo(FailureCode.RULES);
+        assertThat(database.count("hive")).isEqualTo(11);
+    }
+
+    @OnEveryEngine
+    void withoutItsTablesItSaysHowToMakeThem(Engine engine) throws Exception {
+        Database database = Readings.of(engine, 2);
+        Vacancy vacancy = Vacancy.over(database.source());
+
+        assertThat(vacancy.bulk().list()).isEmpty();
+        assertThatThrownBy(() -> vacancy.bulk().start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual()))
+                .hasMessageContaining("prepare()")
+                .extracting(failure -> ((VacancyException) failure).code())
+                .isEqualTo(FailureCode.NO_STATE_TABLES);
+        assertThat(vacancy.bulk().prepare()).isTrue();
+        assertThat(vacancy.bulk().prepare()).isFalse();
+        try (Connection connection = database.connect()) {
+            connection.setAutoCommit(false);
+            assertThatThrownBy(() -> vacancy.joining(connection).bulk())
+                    .extracting(failure -> ((VacancyException) failure).code())
+                    .isEqualTo(FailureCode.FOREIGN_TRANSACTION);
+            connection.rollback();
+        }
+    }
+
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"POSTGRESQL", "MARIADB"})
+    void severalWorkersShareARun(Engine engine) throws Exception {
+        Database database = Readings.of(engine, 400);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        ExecutorService workers = Executors.newFixedThreadPool(4);
+        List<Future<BulkRun>> ends = new ArrayList<>();
+
+        for (int worker = 0; worker < 4; worker++) {
+            ends.add(workers.submit(
+                    () -> runs.work(run.runId(), BulkOptions.usual().chunk(10), ALL_GO, each -> {})));
+        }
+        for (Future<BulkRun> end : ends) {
+            assertThat(end.get(120, TimeUnit.SECONDS).state()).isEqualTo(BulkState.DONE);
+        }
+        workers.shutdown();
+
+        BulkRun end = runs.run(run.runId());
+        assertThat(end.done()).isEqualTo(400);
+        assertThat(end.failed()).isZero();
+        assertThat(end.deleted()).isEqualTo(400 + 800 + 400);
+        assertThat(database.count("hive")).isEqualTo(1);
+    }
+
+    private static BulkRuns prepared(Vacancy vacancy) {
+        BulkRuns runs = vacancy.bulk();
+        runs.prepare();
+        return runs;
+    }
+}

@@ -106,6 +106,27 @@ class BulkRunsTest {
     }
 
     @OnEveryEngine
+    void aRunCanStopAtTheFirstFailureAndGoOnLater(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        database.run("insert into batch values (1, 5)");
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        BulkOptions stopping = BulkOptions.usual().chunk(1).stoppingAtFailure();
+
+        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), stopping);
+        BulkRun stopped = runs.work(run.runId(), stopping, ALL_GO, each -> {});
+        database.run("delete from batch");
+        runs.resume(run.runId());
+        BulkRun end = runs.work(run.runId(), stopping, ALL_GO, each -> {});
+
+        assertThat(stopped.state()).isEqualTo(BulkState.STOPPED);
+        assertThat(stopped.done()).isEqualTo(4);
+        assertThat(stopped.failed()).isEqualTo(1);
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+        assertThat(end.done()).isEqualTo(20);
+    }
+
+    @OnEveryEngine
     void aCancelledRunLeavesTheRest(Engine engine) {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());

@@ -34,6 +34,14 @@ public enum Engine {
                 });
     }
 
+    /** Makes an empty database of H2 in a file, which is closed whenever nobody is connected to it. */
+    public static Database h2In(Path file) {
+        JdbcDataSource source = new JdbcDataSource();
+        source.setURL("jdbc:h2:file:" + file);
+        source.setUser("sa");
+        return new Database(H2, source);
+    }
+
     /** Says a statement in standard SQL the way this database takes it, which for some is several statements. */
     List<String> speak(String sql) {
         Matcher later = LATER_KEY.matcher(sql);

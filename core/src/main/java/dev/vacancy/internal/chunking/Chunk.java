@@ -65,9 +65,10 @@ final class Chunk {
      * Deletes records.
      *
      * @param mostRecords how many records may go in all, those below them among them
+     * @return how many of the records are blocked
      * @throws TooLarge when there would be more
      */
-    void delete(List<Claimed> claimed, long mostRecords, Connection connection) throws SQLException {
+    long delete(List<Claimed> claimed, long mostRecords, Connection connection) throws SQLException {
         Map<Key, Claimed> open = new LinkedHashMap<>();
         for (Claimed one : claimed) {
             open.put(new KeyGiven.InOrder(one.key()).resolve(table).comparable(), one);
@@ -85,7 +86,7 @@ final class Chunk {
             }
             if (open.isEmpty()) {
                 tables.count(connection, run.runId(), 0, skipped, 0, 0);
-                return;
+                return 0;
             }
             plan = delete(open, mostRecords, false, connection);
         }
@@ -101,6 +102,7 @@ final class Chunk {
         tables.mark(connection, run.runId(), gone, "skipped", "it wasn't there any more");
         tables.mark(connection, run.runId(), open.values(), "done", null);
         tables.count(connection, run.runId(), open.size(), skipped + gone.size(), failed, plan.total());
+        return failed;
     }
 
     private Plan delete(Map<Key, Claimed> open, long mostRecords, boolean asking, Connection connection) {

@@ -219,14 +219,14 @@ public final class ChunkedRuns implements BulkRuns {
         private boolean attempt(Places places, long most, int tries) {
             List<Claimed> claimed = new ArrayList<>();
             try {
-                return stored(connection -> {
+                long blocked = stored(connection -> {
                     claimed.addAll(tables.claim(connection, run.runId(), places));
-                    if (claimed.isEmpty()) {
-                        return false;
-                    }
-                    chunk.delete(claimed, most, connection);
-                    return true;
+                    return claimed.isEmpty() ? 0L : chunk.delete(claimed, most, connection);
                 });
+                if (blocked > 0) {
+                    stopIfAsked();
+                }
+                return !claimed.isEmpty();
             } catch (Chunk.TooLarge large) {
                 divide(claimed, large, tries);
             } catch (VacancyException failure) {
@@ -279,6 +279,10 @@ public final class ChunkedRuns implements BulkRuns {
                 tables.count(connection, run.runId(), 0, 0, failed, 0);
                 return failed;
             });
+            stopIfAsked();
+        }
+
+        private void stopIfAsked() {
             if (options.stopAtFailure()) {
                 move(run.runId(), List.of(BulkState.RUNNING), BulkState.STOPPED);
             }

@@ -1,0 +1,104 @@
+package dev.vacancy.bulk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.io.BufferedReader;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.util.Optional;
+import java.util.Random;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.io.TempDir;
+
+/**
+ * Workers are killed while they work, and others go on: nothing is lost, and nothing is done twice. {@code -Dvacancy.test.kills=200}
+ * kills that many on each database.
+ */
+class KilledTest {
+    private static final int KILLS = Integer.getInteger("vacancy.test.kills", 3);
+    private static final int HIVES_A_KILL = 120;
+
+    @TempDir
+    Path folder;
+
+    @OnEveryEngine
+    void afterEachKillAnotherWorkerGoesOn(Engine engine) throws Exception {
+        int hives = HIVES_A_KILL * KILLS;
+        Database database =
+                Readings.fill(engine == Engine.H2 ? Engine.h2In(folder.resolve("larkmoor")) : engine.database(), hives);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = vacancy.bulk();
+        runs.prepare();
+        BulkRun run = runs.start(
+                BulkApproval.of(vacancy.plan(
+                        Selection.of("hive").where(Criteria.parse("name = 'old'")), By.program("clean-up"))),
+                BulkOptions.usual());
+        Random random = new Random(hives);
+
+        for (int kill = 0; kill < KILLS; kill++) {
+            killWhileItWorks(database, run, random.nextInt(250));
+            assertWhole(database, runs.run(run.runId()), hives);
+        }
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), record -> Optional.empty(), each -> {});
+
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+        assertThat(end.done()).isEqualTo(hives);
+        assertThat(end.failed()).isZero();
+        assertWhole(database, end, hives);
+        assertThat(database.rows("select hive_id from hive")).containsExactly("90001");
+        assertThat(database.rows("select inspection_id from inspection")).containsExactly("990001");
+    }
+
+    /** What the run says is done is gone, with all below it, and nothing else is. */
+    private static void assertWhole(Database database, BulkRun run, int hives) {
+        assertThat(database.count("hive")).isEqualTo(hives + 1 - run.done());
+        assertThat(database.count("inspection")).isEqualTo(2L * hives + 1 - 2 * run.done());
+        assertThat(run.deleted()).isEqualTo(4 * run.done());
+    }
+
+    private static void killWhileItWorks(Database database, BulkRun run, int millis) throws Exception {
+        String url;
+        String user;
+        try (Connection connection = database.connect()) {
+            // MariaDB's driver shows a password there, as asterisks.
+            url = connection.getMetaData().getURL().replaceAll("\\?user=.*", "");
+            user = connection.getMetaData().getUserName();
+        }
+        String name = user == null ? "" : user.replaceAll("@.*", "");
+        Process worker = new ProcessBuilder(
+                        Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                        "-XX:TieredStopAtLevel=1",
+                        "-cp",
+                        System.getProperty("java.class.path"),
+                        WorkerProcess.class.getName(),
+                        url,
+                        name,
+                        url.contains("mariadb") ? name : "",
+                        run.runId().toString())
+                .redirectErrorStream(true)
+                .start();
+        try (BufferedReader said =
+                new BufferedReader(new InputStreamReader(worker.getInputStream(), StandardCharsets.UTF_8))) {
+            StringBuilder heard = new StringBuilder();
+            String line = said.readLine();
+            while (line != null && !line.matches("[0-9]+")) {
+                heard.append(line).append('\n');
+                line = said.readLine();
+            }
+            assertThat(line).as(heard.toString()).isNotNull();
+            TimeUnit.MILLISECONDS.sleep(millis);
+            worker.destroyForcibly();
+            assertThat(worker.waitFor(30, TimeUnit.SECONDS)).isTrue();
+        }
+    }
+}

@@ -1,0 +1,33 @@
+package dev.vacancy.bulk;
+
+import dev.vacancy.Vacancy;
+import java.io.PrintWriter;
+import java.lang.reflect.Proxy;
+import java.sql.DriverManager;
+import java.util.Optional;
+import java.util.UUID;
+import javax.sql.DataSource;
+
+/** Works on a bulk run in a process of its own, until it is done or the process is killed. */
+final class WorkerProcess {
+    private WorkerProcess() {}
+
+    /** Takes the database's URL, user and password, and the run. */
+    public static void main(String[] arguments) {
+        Vacancy vacancy = Vacancy.over(source(arguments[0], arguments[1], arguments[2]));
+        PrintWriter out = new PrintWriter(System.out, true, java.nio.charset.StandardCharsets.UTF_8);
+        vacancy.bulk()
+                .work(
+                        UUID.fromString(arguments[3]),
+                        BulkOptions.usual().chunk(4),
+                        record -> Optional.empty(),
+                        run -> out.println(run.done()));
+    }
+
+    static DataSource source(String url, String user, String password) {
+        return (DataSource) Proxy.newProxyInstance(
+                WorkerProcess.class.getClassLoader(),
+                new Class<?>[] {DataSource.class},
+                (proxy, method, arguments) -> DriverManager.getConnection(url, user, password));
+    }
+}

@@ -6,6 +6,7 @@ module dev.vacancy.cli {
     requires dev.vacancy.demo;
     requires info.picocli;
     requires java.xml;
+    requires me.tongfei.progressbar;
     requires org.apache.commons.csv;
     requires org.apache.commons.text;
     requires org.eclipse.elk.alg.layered;

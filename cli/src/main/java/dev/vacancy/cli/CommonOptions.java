@@ -34,6 +34,11 @@ final class CommonOptions {
         return config;
     }
 
+    /** What names the configuration once more, if it isn't the usual one. */
+    String again() {
+        return config.equals(Path.of("vacancy.yaml")) ? "" : " --config " + config;
+    }
+
     boolean json() {
         return output == Output.JSON;
     }

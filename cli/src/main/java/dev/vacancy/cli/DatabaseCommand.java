@@ -46,6 +46,11 @@ abstract class DatabaseCommand implements Callable<Integer> {
         return common.verbose();
     }
 
+    /** The command that a person types for a verb on the same database. */
+    final String command(String verb) {
+        return surroundings.toolName() + " " + verb + common.again();
+    }
+
     /** How results are coloured. */
     final Paint paint() {
         return surroundings.paint();

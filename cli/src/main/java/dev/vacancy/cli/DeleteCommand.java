@@ -1,12 +1,17 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.BulkQuestion;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
 import java.time.Duration;
 import java.util.Optional;
+import java.util.UUID;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -22,8 +27,13 @@ import picocli.CommandLine.Option;
             "Exit status: 6 if blocked records were left out and the others deleted."
         })
 final class DeleteCommand extends DatabaseCommand {
+    private static final int LEFT_SHOWN = 20;
+
     @Mixin
     private SelectionOptions selection;
+
+    @Mixin
+    private ChunkOptions chunks;
 
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
@@ -57,11 +67,16 @@ final class DeleteCommand extends DatabaseCommand {
         if (plan.isEmpty()) {
             return end(plan, "nothing matched", ExitStatus.NOTHING_MATCHED);
         }
+        if (chunks.isFor(plan)) {
+            return deleteInChunks(session, plan);
+        }
         if (!plan.blockers().isEmpty()) {
             say("Blocked. Nothing was deleted.");
             return end(plan, "blocked", ExitStatus.BLOCKED);
         }
-        Optional<Approval> approval = ask(Question.about(plan));
+        Question question = Question.about(plan);
+        Optional<Approval> approval =
+                new Asking(surroundings(), yes).ask(question.text(), question.typed(), question::answer);
         if (approval.isEmpty()) {
             say("Not approved. Nothing was deleted.");
             return end(plan, "not approved", ExitStatus.NOT_APPROVED);
@@ -71,20 +86,27 @@ final class DeleteCommand extends DatabaseCommand {
         return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
     }
 
-    private Optional<Approval> ask(Question question) {
-        if (yes && question.typed().isEmpty()) {
-            return question.answer("yes");
+    private int deleteInChunks(Session session, Plan plan) {
+        if (!plan.blockers().isEmpty()) {
+            say("Those that are blocked when it comes to them are left out, and told.");
         }
-        String typed =
-                question.typed().map(number -> " Type " + number + " to do so").orElse("");
-        if (!surroundings().terminal().isThere()) {
-            say(question.text() + " There is no terminal to ask, so the answer is no"
-                    + (typed.isEmpty() ? " (--yes answers yes)." : ": this one has to be typed, --yes is not enough."));
-            return Optional.empty();
+        BulkQuestion question = BulkQuestion.about(plan);
+        Optional<BulkApproval> approval =
+                new Asking(surroundings(), yes).ask(question.text(), question.typed(), question::answer);
+        if (approval.isEmpty()) {
+            say("Not approved. Nothing was deleted.");
+            return end(plan, "not approved", ExitStatus.NOT_APPROVED);
         }
-        String prompt = typed.isEmpty() ? " [y/N] " : typed + ": ";
-        return question.answer(
-                surroundings().terminal().ask(question.text() + prompt).orElse(null));
+        BulkRuns runs = session.vacancy().bulk();
+        if (runs.prepare()) {
+            say("Made the tables vacancy_bulk_run and vacancy_bulk_record, which hold the state of bulk runs.");
+        }
+        UUID run = runs.start(approval.get(), chunks.options()).runId();
+        BulkWork work = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run));
+        BulkRun end = work.on(run);
+        chunks.failures().ifPresent(file -> work.writeLeft(run, file));
+        print(json() ? JsonText.write(end.view()) : BulkText.of(end, runs.left(run, LEFT_SHOWN)));
+        return BulkWork.exitStatus(end);
     }
 
     private int end(Plan plan, String status, int exitStatus) {

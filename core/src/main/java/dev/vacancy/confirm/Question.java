@@ -37,7 +37,11 @@ public final class Question {
      * @return such as {@code Delete hive 12 'Bramble Three' and 8,914 records that depend on it?}
      */
     public String text() {
-        Plan plan = ifYes.plan();
+        return "Delete " + what(ifYes.plan()) + "?";
+    }
+
+    /** The records in question and those that depend on them, in words. */
+    static String what(Plan plan) {
         long others = plan.total() - plan.selected();
         String what = plan.selected() == 1
                 ? plan.table() + " " + Sample.of(plan.roots().get(0))
@@ -47,7 +51,7 @@ public final class Question {
                 : " and " + roughly(plan) + number(others, "record")
                         + (others == 1 ? " that depends on " : " that depend on ")
                         + (plan.selected() == 1 ? "it" : "them");
-        return "Delete " + what + dependents + "?";
+        return what + dependents;
     }
 
     /** How many of how many, so that nobody takes the selection for the table. */
@@ -71,7 +75,10 @@ public final class Question {
      * @return the number to type, as plain digits; empty where the answer is yes or no
      */
     public Optional<String> typed() {
-        Plan plan = ifYes.plan();
+        return typed(ifYes.plan());
+    }
+
+    static Optional<String> typed(Plan plan) {
         return plan.isOfWholeTable() || plan.selection().isOfAllRecords()
                 ? Optional.of(String.valueOf(plan.total()))
                 : Optional.empty();
@@ -97,11 +104,12 @@ public final class Question {
      *     that is asked for, with commas or without; otherwise nothing
      */
     public Optional<Approval> answer(String answer) {
+        return isYes(answer, ifYes.plan()) ? Optional.of(ifYes) : Optional.empty();
+    }
+
+    static boolean isYes(String answer, Plan plan) {
         String word = answer == null ? "" : answer.strip().toLowerCase(Locale.ROOT);
-        if (typed().isPresent()) {
-            return typed().filter(word.replace(",", "")::equals).map(number -> ifYes);
-        }
-        return word.equals("yes") || word.equals("y") ? Optional.of(ifYes) : Optional.empty();
+        return typed(plan).map(word.replace(",", "")::equals).orElseGet(() -> word.equals("yes") || word.equals("y"));
     }
 
     @Override

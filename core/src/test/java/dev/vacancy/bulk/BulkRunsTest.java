@@ -187,6 +187,9 @@ class BulkRunsTest {
 
         assertThat(end.state()).isEqualTo(BulkState.DONE);
         assertThat(end.done()).isEqualTo(1);
+        assertThat(deleted)
+                .as("what was gone when it came to the record itself")
+                .containsExactly(121L + 240);
         assertThat(end.deleted()).isEqualTo(1 + 121 + 240);
         assertThat(database.rows("select hive_id from hive")).containsExactly("1");
         assertThat(database.rows("select inspection_id from inspection")).containsExactly("5000");

@@ -13,6 +13,7 @@ import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
@@ -25,6 +26,7 @@ import dev.vacancy.run.StalePlanException;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
@@ -42,7 +44,7 @@ import java.util.function.Consumer;
 
 /** Bulk runs whose state lives in the database that they work on. */
 public final class ChunkedRuns implements BulkRuns {
-    private static final int MOST_TRIES = 5;
+    private static final int MOST_TRIES = 10;
     private static final Duration TURN = Duration.ofMillis(50);
 
     private final Planner planner;
@@ -209,17 +211,18 @@ public final class ChunkedRuns implements BulkRuns {
         /** Deletes the next records; returns false if there are none that nobody else has claimed. */
         boolean next() {
             long start = System.nanoTime();
-            boolean any = attempt(Places.all(size.records()), options.largest(), 1);
+            boolean any = attempt(Places.all(size.records()), options.largest());
             if (any) {
                 size.took(System.nanoTime() - start);
             }
             return any;
         }
 
-        private boolean attempt(Places places, long most, int tries) {
+        private boolean attempt(Places places, long most) {
             List<Claimed> claimed = new ArrayList<>();
             try {
                 long blocked = stored(connection -> {
+                    claimed.clear();
                     claimed.addAll(tables.claim(connection, run.runId(), places));
                     return claimed.isEmpty() ? 0L : chunk.delete(claimed, most, connection);
                 });
@@ -228,27 +231,21 @@ public final class ChunkedRuns implements BulkRuns {
                 }
                 return !claimed.isEmpty();
             } catch (Chunk.TooLarge large) {
-                divide(claimed, large, tries);
+                divide(claimed, large);
             } catch (VacancyException failure) {
                 if (claimed.isEmpty()) {
                     throw failure;
                 }
-                divide(claimed, failure, tries);
+                divide(claimed, failure);
             }
             return true;
         }
 
-        private void divide(List<Claimed> claimed, RuntimeException failure, int tries) {
-            boolean again = failure instanceof VacancyException known
-                    && known.code() == FailureCode.TRY_AGAIN
-                    && tries < MOST_TRIES;
-            if (again) {
-                sleep(TURN.multipliedBy(tries));
-                attempt(Places.of(claimed), options.largest(), tries + 1);
-            } else if (claimed.size() > 1) {
+        private void divide(List<Claimed> claimed, RuntimeException failure) {
+            if (claimed.size() > 1) {
                 int half = claimed.size() / 2;
-                attempt(Places.of(claimed.subList(0, half)), options.largest(), 1);
-                attempt(Places.of(claimed.subList(half, claimed.size())), options.largest(), 1);
+                attempt(Places.of(claimed.subList(0, half)), options.largest());
+                attempt(Places.of(claimed.subList(half, claimed.size())), options.largest());
             } else if (failure instanceof Chunk.TooLarge) {
                 fromTheLeaves(claimed.get(0));
             } else {
@@ -266,7 +263,7 @@ public final class ChunkedRuns implements BulkRuns {
                 boolean done = new FromTheLeaves(unholding, runner, transactions, tables)
                         .delete(run, selection, size, () -> run(run.runId()).state() == BulkState.RUNNING);
                 if (done) {
-                    attempt(Places.of(List.of(claimed)), Long.MAX_VALUE, 1);
+                    attempt(Places.of(List.of(claimed)), Long.MAX_VALUE);
                 }
             } catch (VacancyException failure) {
                 fail(claimed, failure);
@@ -359,8 +356,27 @@ public final class ChunkedRuns implements BulkRuns {
         return stored(connection -> tables.move(connection, id, from, to, clock.instant()));
     }
 
+    /** Workers can get in each other's way; whoever the database chose to end then simply tries again. */
     private <T> T stored(Work<T> work) {
-        return transactions.writing(work);
+        for (int tries = 1; ; tries++) {
+            try {
+                return transactions.writing(connection -> {
+                    try {
+                        return work.on(connection);
+                    } catch (SQLException failure) {
+                        if (dialect.isLockFailure(failure)) {
+                            throw LockedException.ofConflict("the state of the run", failure);
+                        }
+                        throw failure;
+                    }
+                });
+            } catch (LockedException conflict) {
+                if (conflict.code() != FailureCode.TRY_AGAIN || tries == MOST_TRIES) {
+                    throw conflict;
+                }
+                sleep(TURN.multipliedBy(tries));
+            }
+        }
     }
 
     private void requireTables() {

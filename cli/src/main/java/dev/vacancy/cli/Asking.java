@@ -1,0 +1,30 @@
+package dev.vacancy.cli;
+
+import java.util.Optional;
+import java.util.function.Function;
+
+/**
+ * Puts a question to whoever is there.
+ *
+ * @param surroundings where the person is
+ * @param yes whether a question that takes yes or no is answered already; one that takes a number never is
+ */
+record Asking(Surroundings surroundings, boolean yes) {
+    /** Returns what an answer leads to; nothing if it is no, or nobody is there. */
+    <T> Optional<T> ask(String question, Optional<String> typed, Function<String, Optional<T>> answer) {
+        if (yes && typed.isEmpty()) {
+            return answer.apply("yes");
+        }
+        if (!surroundings.terminal().isThere()) {
+            surroundings
+                    .err()
+                    .println(question + " There is no terminal to ask, so the answer is no"
+                            + (typed.isEmpty()
+                                    ? " (--yes answers yes)."
+                                    : ": this one has to be typed, --yes is not enough."));
+            return Optional.empty();
+        }
+        String prompt = typed.map(number -> " Type " + number + " to do so: ").orElse(" [y/N] ");
+        return answer.apply(surroundings.terminal().ask(question + prompt).orElse(null));
+    }
+}

@@ -1,0 +1,87 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.LeftRecord;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+
+/** Writes bulk runs for people. */
+final class BulkText {
+    private static final int LONGEST_NAME = 34;
+
+    private BulkText() {}
+
+    /** One line on how far a run is. */
+    static String progress(BulkRun run) {
+        long dealtWith = run.records() - run.open();
+        long percent = run.records() == 0 ? 100 : 100 * dealtWith / run.records();
+        return String.format(
+                Locale.ROOT,
+                "%s: %s, %d %% of %s; %s deleted in all%s%s",
+                run.name(),
+                run.state(),
+                percent,
+                PlanText.records(run.records()),
+                PlanText.number(run.deleted()),
+                run.failed() == 0 ? "" : ", " + PlanText.number(run.failed()) + " failed",
+                run.skipped() == 0 ? "" : ", " + PlanText.number(run.skipped()) + " skipped");
+    }
+
+    /** What came of a run, or how it stands, with those that it left. */
+    static String of(BulkRun run, List<LeftRecord> left) {
+        List<String> lines = new ArrayList<>();
+        lines.add("Bulk run " + run.runId() + " of " + run.selection() + ": " + run.state());
+        lines.add("  by " + run.by().actor()
+                + run.by().reason().map(why -> ", because: " + why).orElse(""));
+        lines.add("  " + PlanText.number(run.done()) + " of " + PlanText.records(run.records()) + " of " + run.table()
+                + " deleted, " + PlanText.number(run.skipped()) + " skipped, " + PlanText.number(run.failed())
+                + " failed, " + PlanText.number(run.open()) + " open");
+        lines.add("  " + PlanText.records(run.deleted()) + " deleted in all");
+        lines.add("  began " + second(run.startedAt())
+                + run.endedAt()
+                        .map(end -> ", ended " + second(end) + rate(run, end))
+                        .orElse(""));
+        left.forEach(record -> lines.add(
+                "  " + (record.failed() ? "failed" : "skipped") + " " + record.key() + ": " + record.reason()));
+        return String.join(System.lineSeparator(), lines);
+    }
+
+    /** A table of runs. */
+    static String of(List<BulkRun> runs) {
+        if (runs.isEmpty()) {
+            return "There are no bulk runs.";
+        }
+        List<String> lines = new ArrayList<>();
+        lines.add(row("run", "name", "state", "selected", "done", "skipped", "failed", "began"));
+        for (BulkRun run : runs) {
+            lines.add(row(
+                    run.runId().toString().substring(0, 8),
+                    run.name().length() > LONGEST_NAME ? run.name().substring(0, LONGEST_NAME - 1) + "…" : run.name(),
+                    run.state().toString(),
+                    PlanText.number(run.records()),
+                    PlanText.number(run.done()),
+                    PlanText.number(run.skipped()),
+                    PlanText.number(run.failed()),
+                    second(run.startedAt())));
+        }
+        return String.join(System.lineSeparator(), lines);
+    }
+
+    private static String row(Object... cells) {
+        return String.format(Locale.ROOT, "%-8s  %-34s  %-9s  %9s  %9s  %7s  %6s  %s", cells)
+                .stripTrailing();
+    }
+
+    private static String second(Instant time) {
+        return time.truncatedTo(ChronoUnit.SECONDS).toString();
+    }
+
+    private static String rate(BulkRun run, Instant end) {
+        double seconds = Math.max(1, Duration.between(run.startedAt(), end).toMillis()) / 1_000.0;
+        return String.format(Locale.ROOT, ", %.1f s, %,.0f records a second", seconds, run.deleted() / seconds);
+    }
+}

@@ -1,0 +1,164 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.bulk.BulkState;
+import dev.vacancy.bulk.LeftRecord;
+import java.io.IOException;
+import java.io.Writer;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import me.tongfei.progressbar.ConsoleProgressBarConsumer;
+import me.tongfei.progressbar.ProgressBar;
+import me.tongfei.progressbar.ProgressBarBuilder;
+import me.tongfei.progressbar.ProgressBarStyle;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVPrinter;
+
+/** Works on a bulk run in the foreground, and says how far it is. Ctrl-C lets the current chunk end first. */
+final class BulkWork {
+    private static final long LINE_EVERY_NANOS = Duration.ofSeconds(3).toNanos();
+    private static final int WIDTH = 78;
+
+    private final BulkRuns runs;
+    private final BulkOptions options;
+    private final Surroundings surroundings;
+    private final String resume;
+    private final CountDownLatch ended = new CountDownLatch(1);
+    private volatile boolean interrupted;
+    private long lastLine = System.nanoTime();
+
+    /**
+     * Prepares to work.
+     *
+     * @param resume the command that goes on with the run
+     */
+    BulkWork(BulkRuns runs, BulkOptions options, Surroundings surroundings, String resume) {
+        this.runs = runs;
+        this.options = options;
+        this.surroundings = surroundings;
+        this.resume = resume;
+    }
+
+    /** Thrown between two chunks, when somebody wants to stop. */
+    private static final class Interrupted extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+    }
+
+    /** Works until the run ends, or somebody stops it. */
+    BulkRun on(UUID id) {
+        Thread hook = new Thread(this::interrupt);
+        Runtime.getRuntime().addShutdownHook(hook);
+        try (Progress progress = progress(runs.run(id))) {
+            return runs.work(id, options, record -> Optional.empty(), run -> {
+                progress.to(run);
+                if (interrupted) {
+                    throw new Interrupted();
+                }
+            });
+        } catch (Interrupted stop) {
+            return runs.run(id);
+        } finally {
+            ended.countDown();
+            if (!interrupted) {
+                Runtime.getRuntime().removeShutdownHook(hook);
+            }
+        }
+    }
+
+    /** The virtual machine is about to end; the chunk that is being worked on ends before it. */
+    private void interrupt() {
+        interrupted = true;
+        try {
+            if (ended.await(1, TimeUnit.MINUTES)) {
+                surroundings.err().println();
+                surroundings.err().println("Stopped after the last chunk. To go on: " + resume);
+            }
+        } catch (InterruptedException end) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    /** How far a run is, shown while it goes on. */
+    private interface Progress extends AutoCloseable {
+        void to(BulkRun run);
+
+        @Override
+        void close();
+    }
+
+    private Progress progress(BulkRun run) {
+        if (!surroundings.terminal().isThere()) {
+            return new Progress() {
+                @Override
+                public void to(BulkRun now) {
+                    sayNowAndThen(now);
+                }
+
+                @Override
+                public void close() {}
+            };
+        }
+        ProgressBar bar = new ProgressBarBuilder()
+                .setTaskName(run.table())
+                .setInitialMax(run.records())
+                .setStyle(ProgressBarStyle.ASCII)
+                .setMaxRenderedLength(WIDTH)
+                .setConsumer(new ConsoleProgressBarConsumer(surroundings.err(), WIDTH))
+                .build();
+        return new Progress() {
+            @Override
+            public void to(BulkRun now) {
+                bar.stepTo(now.records() - now.open());
+                bar.setExtraMessage(now.failed() == 0 ? "" : " " + now.failed() + " failed");
+            }
+
+            @Override
+            public void close() {
+                bar.close();
+            }
+        };
+    }
+
+    private void sayNowAndThen(BulkRun run) {
+        if (System.nanoTime() - lastLine > LINE_EVERY_NANOS) {
+            lastLine = System.nanoTime();
+            surroundings.err().println(BulkText.progress(run));
+        }
+    }
+
+    /** Writes the records that a run left to a CSV file (RFC 4180). */
+    void writeLeft(UUID id, Path file) {
+        List<LeftRecord> left = runs.left(id, Integer.MAX_VALUE);
+        try (Writer writer = Files.newBufferedWriter(file, StandardCharsets.UTF_8);
+                CSVPrinter csv = new CSVPrinter(
+                        writer,
+                        CSVFormat.RFC4180
+                                .builder()
+                                .setHeader("key", "failed", "reason")
+                                .get())) {
+            for (LeftRecord record : left) {
+                csv.printRecord(record.key(), record.failed(), record.reason());
+            }
+        } catch (IOException failure) {
+            throw new ToolException(
+                    ExitStatus.FAILED,
+                    "The file '" + file + "' can't be written: " + failure.getMessage(),
+                    "The run is done all the same; 'runs show " + id + "' lists what it left.",
+                    failure);
+        }
+    }
+
+    /** How a run that this process worked on ends the process. */
+    static int exitStatus(BulkRun run) {
+        return run.state() == BulkState.DONE && run.failed() == 0 ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
+    }
+}

@@ -1,0 +1,61 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.plan.Plan;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Optional;
+import picocli.CommandLine.Option;
+
+/** How a large deletion is cut into chunks. */
+final class ChunkOptions {
+    private static final long USUAL_LARGEST = 100_000;
+
+    @Option(
+            names = "--chunk",
+            paramLabel = "N",
+            description = "Delete in chunks of so many selected records, each committed by itself, as a bulk run.")
+    private Integer chunk;
+
+    @Option(
+            names = "--largest",
+            paramLabel = "N",
+            description =
+                    "The most records that go in one transaction; beyond it the deletion is a bulk run. 100,000 if"
+                            + " left out.")
+    private Long largest;
+
+    @Option(names = "--pause", paramLabel = "SECONDS", description = "How long a bulk run rests between two chunks.")
+    private double pause;
+
+    @Option(names = "--name", paramLabel = "TEXT", description = "What a bulk run is called in the list of runs.")
+    private String name;
+
+    @Option(
+            names = "--stop-at-failure",
+            description = "Stop a bulk run at the first record that can't be deleted, instead of going on.")
+    private boolean stopAtFailure;
+
+    @Option(
+            names = "--failures-to",
+            paramLabel = "FILE",
+            description = "Write the records that a bulk run left, and why, to a CSV file.")
+    private Path failures;
+
+    /** Whether a plan is carried out in chunks: because that is asked for, or there is too much of it. */
+    boolean isFor(Plan plan) {
+        return chunk != null || plan.total() > (largest == null ? USUAL_LARGEST : largest);
+    }
+
+    BulkOptions options() {
+        BulkOptions options = BulkOptions.usual().pause(Duration.ofMillis(Math.round(pause * 1_000)));
+        options = chunk == null ? options : options.chunk(chunk);
+        options = largest == null ? options : options.largest(largest);
+        options = name == null ? options : options.named(name);
+        return stopAtFailure ? options.stoppingAtFailure() : options;
+    }
+
+    Optional<Path> failures() {
+        return Optional.ofNullable(failures);
+    }
+}

@@ -14,7 +14,7 @@ import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** What programs read: one JSON object each, as the published schema describes it. */
+/** What programs read: one JSON value each, as the published schema describes it. */
 class JsonOutputTest extends OnTheDemo {
     @Test
     void mapIsAsTheSchemaSays() throws Exception {
@@ -44,6 +44,17 @@ class JsonOutputTest extends OnTheDemo {
 
         assertThat(preview.get("where").asString()).isEqualTo("NAME like 'Bramble%' and not (hive_id = 12)");
         assertThat(preview.get("counts").get("hive").asInt()).isEqualTo(6);
+    }
+
+    @Test
+    void bulkRunsAreListedAsTheSchemaSays() throws Exception {
+        JsonNode run = json(0, "delete", "reading", "--where", "hive_id = 3", "--chunk", "200", "--yes");
+        JsonNode runs = json(0, "runs");
+
+        assertThat(run.get("state").asString()).isEqualTo("done");
+        assertThat(run.get("done").asInt()).isEqualTo(500);
+        assertThat(runs).hasSize(1);
+        assertThat(runs.get(0)).isEqualTo(run);
     }
 
     @Test

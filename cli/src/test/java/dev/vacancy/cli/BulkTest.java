@@ -1,0 +1,114 @@
+package dev.vacancy.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+
+/** Many records at the command line: by a file, all of them, in chunks. */
+class BulkTest extends OnTheDemo {
+    @Test
+    void keysComeFromAFileInWhateverOrderItsColumnsStand() throws Exception {
+        Files.writeString(
+                folder.resolve("checks.csv"), "note,frame_no,inspection_id\r\nx,1,12\r\ny,2,12\r\nz,1,12\r\n");
+
+        Tool.Result result = Tool.run(folder, "delete", "frame_check", "--keys-from", "checks.csv", "--yes");
+
+        assertThat(result.status()).as(result.err()).isZero();
+        assertThat(result.out()).contains("Deleted 2 records: frame_check 2");
+        assertThat(result.err()).contains("1 key came more than once");
+        assertThat(DemoDatabase.number(
+                        folder, "select count(*) from frame_check where inspection_id = 12 and frame_no < 3"))
+                .isZero();
+    }
+
+    @Test
+    void aFileThatNamesNoRecordsIsRefused() throws Exception {
+        Files.writeString(folder.resolve("empty.csv"), "hive_id\r\n");
+        Files.writeString(folder.resolve("other.csv"), "id\r\n1\r\n");
+        Files.writeString(folder.resolve("gap.csv"), "hive_id,name\r\n,x\r\n");
+
+        for (String file : new String[] {"empty.csv", "other.csv", "gap.csv", "missing.csv"}) {
+            Tool.Result result = Tool.run(folder, "delete", "hive", "--keys-from", file, "--yes");
+
+            assertThat(result.status()).as(file).isEqualTo(2);
+            assertThat(result.err()).contains(file);
+        }
+        assertThat(DemoDatabase.number(folder, "select count(*) from hive")).isEqualTo(40);
+    }
+
+    @Test
+    void allRecordsAreDeletedByTypingTheirNumber() throws Exception {
+        Tool.Result yes = Tool.run(folder, "delete", "photo", "--all-records", "--yes");
+        TerminalRun wrong = atTheTerminal("yes\n");
+        long left = DemoDatabase.number(folder, "select count(*) from photo");
+        TerminalRun right = atTheTerminal("120\n");
+
+        assertThat(yes.status()).isEqualTo(4);
+        assertThat(wrong.status()).isEqualTo(4);
+        assertThat(left).isEqualTo(120);
+        assertThat(right.status()).isZero();
+        assertThat(right.screen()).contains("Delete all 120 records of photo? Type 120 to do so: ");
+        assertThat(DemoDatabase.number(folder, "select count(*) from photo")).isZero();
+    }
+
+    @Test
+    void aBulkRunSaysWhatItDidAndWhatItLeft() throws Exception {
+        Tool.Result result = Tool.run(
+                folder,
+                "delete",
+                "hive",
+                "--where",
+                "hive_id < 10",
+                "--chunk",
+                "4",
+                "--yes",
+                "--name",
+                "nine hives",
+                "--failures-to",
+                "left.csv");
+
+        assertThat(result.status()).as(result.err()).isEqualTo(6);
+        assertThat(result.out()).contains("6 of 9 records of hive deleted, 0 skipped, 3 failed, 0 open");
+        assertThat(Files.readAllLines(folder.resolve("left.csv")))
+                .hasSize(4)
+                .startsWith("key,failed,reason")
+                .anyMatch(line -> line.startsWith("4,true,") && line.contains("a sold batch must stay traceable"));
+        assertThat(DemoDatabase.number(folder, "select count(*) from hive where hive_id < 10"))
+                .isEqualTo(3);
+        assertThat(Tool.run(folder, "runs").out()).contains("nine hives", "done");
+    }
+
+    @Test
+    void aPausedRunIsResumed() throws Exception {
+        Tool.Result started = Tool.run(
+                folder,
+                "delete",
+                "hive",
+                "--where",
+                "hive_id between 10 and 14",
+                "--chunk",
+                "1",
+                "--yes",
+                "--output",
+                "json");
+        String run = started.out().replaceAll("(?s).*\"run\" : \"([^\"]+)\".*", "$1");
+        DemoDatabase.execute(
+                folder,
+                "update vacancy_bulk_run set state = 'running', ended_at = null, done = 4",
+                "update vacancy_bulk_record set state = 'open' where place = 5");
+
+        assertThat(Tool.run(folder, "runs", "pause", run.substring(0, 8)).out()).contains(": paused");
+        assertThat(Tool.run(folder, "runs", "work").out()).isEmpty();
+        Tool.Result resumed = Tool.run(folder, "runs", "resume", run);
+        assertThat(resumed.status()).as(resumed.err()).isZero();
+        assertThat(resumed.out()).contains(": done", "1 skipped");
+        assertThat(Tool.run(folder, "runs", "cancel", run).status()).isEqualTo(2);
+        assertThat(Tool.run(folder, "runs", "show", "no-such").err()).contains("No bulk run begins with");
+    }
+
+    private TerminalRun atTheTerminal(String answer) throws Exception {
+        return TerminalRun.of(folder, Map.of(), "to do so: ", answer, "delete", "photo", "--all-records");
+    }
+}

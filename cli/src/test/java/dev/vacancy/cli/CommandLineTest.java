@@ -225,8 +225,8 @@ class CommandLineTest extends OnTheDemo {
                                 + "Check what is selected, or expect 1.\n"),
                 Arguments.of(
                         "preview hive",
-                        "Nothing says which records of hive; that never means all of them.\nName them with --key KEY, or"
-                                + " say what they have in common with --where TEXT.\n"),
+                        "Nothing says which records of hive; that never means all of them.\nName them with --key KEY or"
+                                + " --keys-from FILE, or say what they have in common with --where TEXT.\n"),
                 Arguments.of(
                         "preview hive --key 1 --where hive_id=2",
                         "--key=KEY, --where=TEXT are mutually exclusive (specify only one)\n"
@@ -284,7 +284,7 @@ class CommandLineTest extends OnTheDemo {
 
     @Test
     void helpIsThereForEveryVerb() throws Exception {
-        for (String verb : new String[] {"demo", "map", "preview", "delete"}) {
+        for (String verb : new String[] {"demo", "map", "preview", "delete", "runs"}) {
             Tool.Result help = Tool.run(folder, verb, "--help");
             assertThat(help.status()).isZero();
             assertThat(help.out()).startsWith("Usage: vacancy " + verb);

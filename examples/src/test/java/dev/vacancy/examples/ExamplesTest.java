@@ -47,6 +47,14 @@ class ExamplesTest {
                         "Deleted {hive=4, inspection=39, frame_check=291, reading=2000, treatment=4, photo=10}");
     }
 
+    @Test
+    void theNightlyCleanUpGoesChunkByChunk() throws Exception {
+        assertThat(output(NightlyCleanUp::main).lines())
+                .containsExactly(
+                        "old readings: done, 5359 records deleted, 1 kept, 0 failed",
+                        "Bramble leaves: done, 3223 records deleted, 0 kept, 0 failed");
+    }
+
     private static String output(Program program) throws Exception {
         PrintStream before = System.out;
         ByteArrayOutputStream output = new ByteArrayOutputStream();

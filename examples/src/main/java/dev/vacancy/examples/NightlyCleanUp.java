@@ -1,0 +1,64 @@
+package dev.vacancy.examples;
+
+import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.bulk.Decision;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.demo.Larkmoor;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
+import java.sql.SQLException;
+import java.util.Optional;
+
+/** Large deletions in chunks: old readings every night, and an apiary that leaves with all that is below it. */
+public final class NightlyCleanUp {
+    private static final By CLEAN_UP = By.program("nightly clean-up").because("kept long enough");
+
+    private NightlyCleanUp() {}
+
+    public static void main(String[] arguments) throws SQLException {
+        try (HikariDataSource database = new HikariDataSource()) {
+            database.setJdbcUrl("jdbc:h2:mem:cleanup");
+            try (var connection = database.getConnection()) {
+                Larkmoor.create(connection, 1);
+            }
+            RuleBook rules = RuleBook.bySchema()
+                    .on("batch_hive.hive_id", Clause.cascade())
+                    .on("placement.apiary_id", Clause.cascade());
+            Vacancy vacancy = Vacancy.over(database, rules);
+            BulkRuns runs = vacancy.bulk();
+            runs.prepare();
+
+            // The application's own code has the last word on each record.
+            Decision swarmWatch = reading -> reading.key().text().equals("7")
+                    ? Optional.of("the swarm is still being looked into")
+                    : Optional.empty();
+            Selection old = Selection.of("reading").where(Criteria.parse("taken_at < '2026-05-01 00:00:00'"));
+            say(delete(vacancy, runs, old, BulkOptions.usual().named("old readings"), swarmWatch));
+
+            // From the leaves up, at most 500 records in a transaction, the apiary itself last.
+            Selection apiary = Selection.of("apiary").key(2);
+            BulkOptions small = BulkOptions.usual().named("Bramble leaves").largest(500);
+            say(delete(vacancy, runs, apiary, small, record -> Optional.empty()));
+        }
+    }
+
+    private static BulkRun delete(
+            Vacancy vacancy, BulkRuns runs, Selection selection, BulkOptions options, Decision decision) {
+        Plan plan = vacancy.plan(selection, CLEAN_UP);
+        BulkRun run = runs.start(BulkApproval.of(plan), options);
+        return runs.work(run.runId(), options, decision, soFar -> {});
+    }
+
+    private static void say(BulkRun run) {
+        System.out.println(run.name() + ": " + run.state() + ", " + run.deleted() + " records deleted, " + run.skipped()
+                + " kept, " + run.failed() + " failed");
+    }
+}

@@ -10,7 +10,7 @@ import dev.vacancy.rule.Rule;
  */
 record Paint(boolean on) {
     private static final String RED = "31";
-    private static final String YELLOW = "33";
+    private static final String CYAN = "36";
     private static final String BOLD_MAGENTA = "1;35";
 
     /** The words for what becomes of children. */
@@ -28,7 +28,7 @@ record Paint(boolean on) {
     }
 
     String changes(String words) {
-        return in(YELLOW, words);
+        return in(CYAN, words);
     }
 
     String forbids(String words) {

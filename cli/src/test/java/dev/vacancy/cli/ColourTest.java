@@ -8,7 +8,7 @@ import org.junit.jupiter.api.Test;
 /** Colours tell apart what goes, what stays changed and what forbids; the words tell it too. */
 class ColourTest extends OnTheDemo {
     private static final String RED = "\u001B[31m";
-    private static final String YELLOW = "\u001B[33m";
+    private static final String CYAN = "\u001B[36m";
     private static final String BOLD_MAGENTA = "\u001B[1;35m";
 
     @Test
@@ -17,7 +17,7 @@ class ColourTest extends OnTheDemo {
         TerminalRun keeper = run(Map.of(), "preview", "keeper", "--key", "3", "--reassign", "inspection.keeper_id=7");
 
         assertThat(preview.shown()).contains(BOLD_MAGENTA + "forbids it", RED + "goes too", BOLD_MAGENTA + "Blocked:");
-        assertThat(keeper.shown()).contains(YELLOW + "stays, handed over", RED + "Deletes", YELLOW + "Changes");
+        assertThat(keeper.shown()).contains(CYAN + "stays, handed over", RED + "Deletes", CYAN + "Changes");
         assertThat(preview.screen()).contains("forbids it", "goes too");
     }
 

@@ -31,7 +31,8 @@ public final class BulkQuestion {
      * @return such as {@code Delete 1,200 of the 20,000 records of reading, in chunks that are committed one by one?}
      */
     public String text() {
-        return "Delete " + Question.what(plan) + ", in chunks that are committed one by one?";
+        String asFarAs = plan.blockers().isEmpty() ? "" : ", where nothing forbids it,";
+        return "Delete" + asFarAs + " " + Question.what(plan) + ", in chunks that are committed one by one?";
     }
 
     /**

@@ -24,26 +24,18 @@ import java.util.stream.Collectors;
 final class Chunk {
     private final BulkRun run;
     private final Table table;
-    private final Selection.From from;
-    private final Map<String, List<String>> newParents;
+    private final Terms terms;
     private final Decision decision;
     private final Runner runner;
     private final StateTables tables;
 
-    Chunk(
-            BulkRun run,
-            Table table,
-            Map<String, List<String>> newParents,
-            Decision decision,
-            Runner runner,
-            StateTables tables) {
+    Chunk(BulkRun run, Terms terms, Decision decision, ChunkedRuns runs) {
         this.run = run;
-        this.table = table;
-        this.from = Selection.of(run.table());
-        this.newParents = newParents;
+        this.table = runs.planner().rules().catalog().table(run.table());
+        this.terms = terms;
         this.decision = decision;
-        this.runner = runner;
-        this.tables = tables;
+        this.runner = runs.runner();
+        this.tables = runs.tables();
     }
 
     /** There is more below the records than a transaction should take. */
@@ -106,12 +98,9 @@ final class Chunk {
     }
 
     private Plan delete(Map<Key, Claimed> open, long mostRecords, boolean asking, Connection connection) {
-        Selection selection =
-                from.keys(open.values().stream().map(Claimed::key).toList()).skippingBlocked();
-        for (Map.Entry<String, List<String>> newParent : newParents.entrySet()) {
-            selection = selection.reassigning(
-                    newParent.getKey(), newParent.getValue().toArray());
-        }
+        Selection selection = terms.select(Selection.of(run.table())
+                .keys(open.values().stream().map(Claimed::key).toList())
+                .skippingBlocked());
         return runner.runAtOnce(selection, run.by(), connection, plan -> {
             if (plan.total() > mostRecords) {
                 throw new TooLarge();

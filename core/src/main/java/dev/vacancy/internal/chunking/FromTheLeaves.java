@@ -8,8 +8,6 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
-import dev.vacancy.internal.running.Runner;
-import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.plan.Plan;
 import java.util.List;
 import java.util.Set;
@@ -20,22 +18,12 @@ import java.util.function.BooleanSupplier;
  * time is an orphan left. Records in circles, and those without a key, go with their parents.
  */
 final class FromTheLeaves {
-    private final Planner planner;
-    private final Runner runner;
-    private final Transactions transactions;
-    private final StateTables tables;
+    private final ChunkedRuns runs;
+    private final Terms terms;
 
-    /**
-     * Prepares to delete.
-     *
-     * @param planner works out which records are below, without holding their keys
-     * @param runner deletes chunks of them
-     */
-    FromTheLeaves(Planner planner, Runner runner, Transactions transactions, StateTables tables) {
-        this.planner = planner;
-        this.runner = runner;
-        this.transactions = transactions;
-        this.tables = tables;
+    FromTheLeaves(ChunkedRuns runs, Terms terms) {
+        this.runs = runs;
+        this.terms = terms;
     }
 
     /**
@@ -48,35 +36,35 @@ final class FromTheLeaves {
      * @throws dev.vacancy.confirm.BlockedException when records forbid the deletion, before anything is deleted
      */
     boolean delete(BulkRun run, Selection selection, ChunkSize size, BooleanSupplier goesOn) {
-        Planned planned = transactions.reading(connection -> planner.preview(connection, selection, run.by()));
+        Planner planner = runs.unholding();
+        Planned planned =
+                runs.state().transactions().reading(connection -> planner.preview(connection, selection, run.by()));
         Approval.of(planned.plan());
         Set<Table> circular = planner.rules().catalog().circular();
         for (Step step : planned.steps()) {
             boolean alone = step.table().equals(planned.plan().table())
                     || step.table().identity().isEmpty()
                     || circular.contains(step.table());
-            if (step instanceof Step.Delete && !alone && !delete(run, selection, step, size, goesOn)) {
+            if (step instanceof Step.Delete && !alone && !delete(run, step, size, goesOn)) {
                 return false;
             }
         }
         return true;
     }
 
-    private boolean delete(BulkRun run, Selection whole, Step step, ChunkSize size, BooleanSupplier goesOn) {
+    private boolean delete(BulkRun run, Step step, ChunkSize size, BooleanSupplier goesOn) {
         while (goesOn.getAsBoolean()) {
             long start = System.nanoTime();
-            long deleted = transactions.writing(connection -> {
-                List<Key> keys = planner.keys(connection, step.table(), step.condition(), size.records(), true);
+            long deleted = runs.state().write(connection -> {
+                List<Key> keys =
+                        runs.unholding().keys(connection, step.table(), step.condition(), size.records(), true);
                 if (keys.isEmpty()) {
                     return 0L;
                 }
-                Selection chunk = Selection.of(step.table().name())
-                        .keys(keys.stream().map(Key::texts).toList());
-                for (var newParent : whole.newParents().entrySet()) {
-                    chunk = chunk.reassigning(newParent.getKey(), newParent.getValue());
-                }
-                Plan plan = runner.runAtOnce(chunk, run.by(), connection, any -> {});
-                tables.count(connection, run.runId(), 0, 0, 0, plan.total());
+                Selection chunk = terms.select(Selection.of(step.table().name())
+                        .keys(keys.stream().map(Key::texts).toList()));
+                Plan plan = runs.runner().runAtOnce(chunk, run.by(), connection, any -> {});
+                runs.tables().count(connection, run.runId(), 0, 0, 0, plan.total());
                 return plan.total();
             });
             if (deleted == 0) {

@@ -55,9 +55,6 @@ final class StateTables {
         this.lockWait = lockWait;
     }
 
-    /** What a run was started with and its workers need beside what can be seen of it. */
-    record Terms(String handedOver, String rules) {}
-
     void insert(Connection connection, BulkRun run, Terms terms) throws SQLException {
         update(
                 connection,

@@ -1,6 +1,5 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.confirm.Approval;
@@ -12,37 +11,27 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
-import dev.vacancy.internal.planning.Step;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
-import dev.vacancy.run.NotAsPlannedException;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
-import java.sql.PreparedStatement;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Consumer;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 
 /**
  * Carries out what was approved, and nothing else: locks the records, plans again, compares, and only then changes
@@ -53,8 +42,6 @@ import java.util.stream.Collectors;
 public final class Runner {
     /** The class of SQLSTATE of transactions that the database ended (ISO/IEC 9075-2, section 24.1). */
     private static final String TRANSACTION_ROLLBACK = "40";
-
-    private static final Fragment NULL = Fragment.of("null");
 
     private final Planner planner;
     private final Dialect dialect;
@@ -116,7 +103,7 @@ public final class Runner {
             if (!now.fingerprint().equals(approval.fingerprint())) {
                 throw new StalePlanException(Difference.between(approval.plan(), now));
             }
-            carryOut(planned, connection);
+            new Execution(planned, planner, dialect, connection).carryOut();
             return now;
         });
     }
@@ -138,32 +125,13 @@ public final class Runner {
             Planned planned = planner.lock(connection, selection, by);
             fit.accept(planned.plan());
             Approval.of(planned.plan());
-            carryOut(planned, connection);
+            new Execution(planned, planner, dialect, connection).carryOut();
             return planned.plan();
         } catch (NotGranted lock) {
             throw unnamed(lock);
         } catch (SQLException failure) {
             throw new DatabaseException("end the deletion", "Nothing was changed.", failure);
         }
-    }
-
-    private void carryOut(Planned planned, Connection connection) throws SQLException {
-        Proof proof = Proof.begin(planned, planner.rules().catalog(), dialect, connection);
-        Optional<Deferral> deferral = planned.deferring() ? dialect.deferral() : Optional.empty();
-        if (deferral.isPresent()) {
-            execute(deferral.get().begin(), connection);
-        }
-        for (Step step : planned.steps()) {
-            execute(step, connection);
-            refuseUselessDefault(step, connection);
-        }
-        for (Step step : planned.steps()) {
-            refuseLeft(step, connection);
-        }
-        if (deferral.isPresent()) {
-            execute(deferral.get().end(), connection);
-        }
-        proof.end();
     }
 
     /** A transaction that looks at an old state of the database doesn't see the children that were added since. */
@@ -181,12 +149,6 @@ public final class Runner {
                             + Isolation.name(transactions.joinedAt().getAsInt())
                             + ", would leave them as orphans.",
                     "Join a transaction at " + dialect.seesChildrenAt() + ", or run outside of it.");
-        }
-    }
-
-    private static void execute(String statement, Connection connection) throws SQLException {
-        try (PreparedStatement prepared = connection.prepareStatement(statement)) {
-            prepared.execute();
         }
     }
 
@@ -229,110 +191,6 @@ public final class Runner {
         held.removeAll(transactions.writing(
                 connection -> planner.keys(connection, lock.table(), wanted, Integer.MAX_VALUE, true)));
         return held.stream().map(Key::text).toList();
-    }
-
-    private void execute(Step step, Connection connection) {
-        try (PreparedStatement statement = governed(statement(step)).prepare(connection)) {
-            long changed = statement.executeLargeUpdate();
-            boolean cascaded = isTogether(step) && changed < step.count();
-            if (changed != step.count() && !cascaded) {
-                long kept = left(step, connection);
-                if (changed < step.count() && kept > 0) {
-                    throw NotAsPlannedException.kept(
-                            step.attempt(), step.table().name(), step.count(), kept);
-                }
-                String count = Math.abs(changed - step.count()) + (changed > step.count() ? " more" : " fewer");
-                throw new StalePlanException(List.of(count + " of " + step.table()));
-            }
-        } catch (SQLException failure) {
-            if (dialect.isLockFailure(failure)) {
-                throw new NotGranted(step.table(), Optional.of(step.condition()), failure);
-            }
-            throw new DatabaseException(
-                    step.attempt(), "Nothing was changed; mend what it names and run again.", failure);
-        }
-    }
-
-    private static boolean isTogether(Step step) {
-        return step instanceof Step.Delete delete && delete.together();
-    }
-
-    /** Where the number of deleted records tells too little, sees to it that none of them is left. */
-    private void refuseLeft(Step step, Connection connection) throws SQLException {
-        long left = isTogether(step) ? left(step, connection) : 0;
-        if (left > 0) {
-            throw NotAsPlannedException.kept(step.attempt(), step.table().name(), step.count(), left);
-        }
-    }
-
-    /** Not every database notices by itself that a default leads back to a parent that goes. */
-    private void refuseUselessDefault(Step step, Connection connection) throws SQLException {
-        if (step instanceof Step.Reset reset && left(reset, connection) > 0) {
-            String columns = reset.columns().stream().map(Column::name).collect(Collectors.joining(", "));
-            throw new InvalidRequestException(
-                    FailureCode.USELESS_DEFAULT,
-                    "The default of " + columns + " in " + reset.table() + " names a record that goes too.",
-                    "Nothing was changed; give that link another rule, or the column another default.");
-        }
-    }
-
-    private long left(Step step, Connection connection) throws SQLException {
-        Fragment from = dialect.from(
-                dialect.name(step.table()),
-                Statements.alias(),
-                identity(step),
-                step.condition().alternatives(dialect));
-        Fragment query = governed(Statements.select(List.of("count(*)"), from));
-        try (PreparedStatement statement = query.prepare(connection);
-                ResultSet row = statement.executeQuery()) {
-            row.next();
-            return row.getLong(1);
-        }
-    }
-
-    private Fragment governed(Fragment statement) {
-        return dialect.governed(statement, planner.limits().lockWait());
-    }
-
-    private Fragment statement(Step step) {
-        if (step instanceof Step.Detach detach) {
-            return update(detach, detach.columns(), column -> NULL);
-        }
-        if (step instanceof Step.Loosen loosen) {
-            return update(loosen, loosen.columns(), column -> NULL);
-        }
-        if (step instanceof Step.Reset reset) {
-            return update(
-                    reset,
-                    reset.columns(),
-                    column -> dialect.defaultOf(column.declaredDefault().orElse(null)));
-        }
-        if (step instanceof Step.Reassign reassign) {
-            Map<Column, Object> values = new HashMap<>();
-            for (int i = 0; i < reassign.values().size(); i++) {
-                values.put(reassign.columns().get(i), reassign.values().get(i));
-            }
-            return update(reassign, reassign.columns(), column -> dialect.stored(column.type(), values.get(column)));
-        }
-        return dialect.delete(
-                dialect.name(step.table()),
-                Statements.alias(),
-                identity(step),
-                step.condition().alternatives(dialect));
-    }
-
-    private Fragment update(Step step, List<Column> columns, Function<Column, Fragment> value) {
-        return dialect.update(
-                dialect.name(step.table()),
-                Statements.alias(),
-                identity(step),
-                dialect.names(columns),
-                columns.stream().map(value).toList(),
-                step.condition().alternatives(dialect));
-    }
-
-    private List<String> identity(Step step) {
-        return dialect.names(Statements.alias(), step.table().identity());
     }
 
     private static Map<String, Long> changed(Plan plan) {

@@ -5,6 +5,7 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.failure.VacancyException;
 import java.io.IOException;
 import java.io.Writer;
 import java.nio.charset.StandardCharsets;
@@ -16,6 +17,7 @@ import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.LockSupport;
 import me.tongfei.progressbar.ConsoleProgressBarConsumer;
 import me.tongfei.progressbar.ProgressBar;
 import me.tongfei.progressbar.ProgressBarBuilder;
@@ -65,12 +67,24 @@ final class BulkWork {
                 }
             });
         } catch (Interrupted stop) {
-            return runs.run(id);
+            throw end();
+        } catch (VacancyException failure) {
+            // An embedded database closes by itself when the virtual machine ends, perhaps in the middle of a chunk,
+            // which it
+            // then takes back.
+            throw interrupted ? end() : failure;
         } finally {
-            ended.countDown();
             if (!interrupted) {
                 Runtime.getRuntime().removeShutdownHook(hook);
             }
+        }
+    }
+
+    /** Lets the virtual machine end: there is nothing left to say or to ask. */
+    private RuntimeException end() {
+        ended.countDown();
+        while (true) {
+            LockSupport.park();
         }
     }
 

@@ -48,7 +48,7 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
                     missing);
         } catch (IOException | UncheckedIOException | IllegalArgumentException unreadable) {
             throw wrong(
-                    "The file '" + file + "' can't be read as CSV: " + unreadable.getMessage(),
+                    named(file) + " can't be read as CSV: " + unreadable.getMessage(),
                     "Write it as in RFC 4180, with a header.",
                     unreadable);
         }
@@ -81,7 +81,7 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
         }
         if (keys.isEmpty()) {
             throw wrong(
-                    "There are no keys in '" + file + "'; that never means all records.",
+                    "There are no keys in " + named(file) + "; that never means all records.",
                     "Give a header with the columns " + columns(table) + ", and a line for each record.",
                     null);
         }
@@ -95,20 +95,24 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
                     .filter(header -> header.strip().equalsIgnoreCase(column.name()))
                     .findFirst()
                     .orElseThrow(() -> wrong(
-                            "The header of '" + file + "' doesn't name " + column.name() + ", but has "
+                            "The header of " + named(file) + " doesn't name " + column.name() + ", but has "
                                     + String.join(", ", row.getParser().getHeaderNames()) + ".",
                             "Name the columns of the key of " + table.name() + ": " + columns(table) + ".",
                             null));
             if (!row.isSet(name) || row.get(name).isEmpty()) {
                 throw wrong(
-                        "Line " + row.getParser().getCurrentLineNumber() + " of '" + file + "' has no " + column.name()
-                                + ".",
+                        "Line " + row.getParser().getCurrentLineNumber() + " of " + named(file) + " has no "
+                                + column.name() + ".",
                         "Give each line a value for each of " + columns(table) + ".",
                         null);
             }
             key.put(column.name(), row.get(name));
         }
         return key;
+    }
+
+    private static String named(String file) {
+        return file.equals("-") ? "standard input" : "'" + file + "'";
     }
 
     private static String text(Map<String, String> key) {

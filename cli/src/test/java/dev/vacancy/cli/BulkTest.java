@@ -2,8 +2,12 @@ package dev.vacancy.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.BufferedReader;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.util.Map;
+import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
 
 /** Many records at the command line: by a file, all of them, in chunks. */
@@ -106,6 +110,37 @@ class BulkTest extends OnTheDemo {
         assertThat(resumed.out()).contains(": done", "1 skipped");
         assertThat(Tool.run(folder, "runs", "cancel", run).status()).isEqualTo(2);
         assertThat(Tool.run(folder, "runs", "show", "no-such").err()).contains("No bulk run begins with");
+    }
+
+    @Test
+    void whoeverIsInterruptedSaysHowToGoOn() throws Exception {
+        Process process = new ProcessBuilder(Tool.command(
+                        "delete", "reading", "--where", "hive_id <= 20", "--chunk", "20", "--pause", "0.05", "--yes"))
+                .directory(folder.toFile())
+                .redirectErrorStream(true)
+                .start();
+        StringBuilder said = new StringBuilder();
+        try (BufferedReader output =
+                new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8))) {
+            for (String line = output.readLine(); line != null; line = output.readLine()) {
+                said.append(line).append('\n');
+                if (line.startsWith("Made the tables")) {
+                    TimeUnit.SECONDS.sleep(1);
+                    process.toHandle().destroy();
+                }
+            }
+        }
+        assertThat(process.waitFor(60, TimeUnit.SECONDS)).isTrue();
+
+        assertThat(said.toString()).contains("To go on: vacancy runs resume ").doesNotContain("failed to");
+        String run = said.toString().replaceAll("(?s).*runs resume (\\S+).*", "$1");
+        assertThat(DemoDatabase.number(folder, "select count(*) from reading where hive_id <= 20"))
+                .isPositive();
+        Tool.Result resumed = Tool.run(folder, "runs", "resume", run);
+        assertThat(resumed.status()).as(resumed.err()).isZero();
+        assertThat(DemoDatabase.number(folder, "select count(*) from reading where hive_id <= 20"))
+                .isZero();
+        assertThat(DemoDatabase.number(folder, "select count(*) from reading")).isEqualTo(10_000);
     }
 
     private TerminalRun atTheTerminal(String answer) throws Exception {

@@ -18,6 +18,9 @@ import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.StalePlanException;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
@@ -133,7 +136,11 @@ public final class ChunkedRuns implements BulkRuns {
             Terms terms = Terms.of(plan.selection(), planner.rules());
             return state.write(connection -> {
                 tables.insert(connection, run, terms);
-                tables.insertRecords(connection, run.runId(), spool.read());
+                try (BufferedReader keys = spool.read()) {
+                    tables.insertRecords(connection, run.runId(), keys);
+                } catch (IOException failure) {
+                    throw new UncheckedIOException(failure);
+                }
                 return run;
             });
         }
@@ -188,7 +195,7 @@ public final class ChunkedRuns implements BulkRuns {
         if (run.state() != BulkState.RUNNING) {
             return false;
         }
-        Terms terms = state.write(connection -> tables.terms(connection, id));
+        Terms terms = transactions.reading(connection -> tables.terms(connection, id));
         if (!terms.areFor(planner.rules())) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
@@ -201,7 +208,8 @@ public final class ChunkedRuns implements BulkRuns {
 
     /** When nobody has anything left, those that failed are tried once more; then the run is done. */
     private boolean isEnd(UUID id) {
-        boolean others = state.write(connection -> tables.open(connection, id)) > 0;
+        // What others have claimed and not yet committed is still open here.
+        boolean others = transactions.reading(connection -> tables.open(connection, id)) > 0;
         if (others) {
             sleep(TURN);
             return false;

@@ -9,7 +9,6 @@ import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.plan.By;
 import java.io.BufferedReader;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -75,7 +74,7 @@ final class StateTables {
     }
 
     /** Writes down the selected records; each line is a key. */
-    void insertRecords(Connection connection, UUID run, BufferedReader keys) throws SQLException {
+    void insertRecords(Connection connection, UUID run, BufferedReader keys) throws SQLException, IOException {
         try (PreparedStatement insert = connection.prepareStatement(
                 "insert into vacancy_bulk_record (run_id, place, record_key, state, attempts) values (?, ?, ?, 'open', 0)")) {
             long place = 0;
@@ -89,8 +88,6 @@ final class StateTables {
                 }
             }
             insert.executeBatch();
-        } catch (IOException failure) {
-            throw new UncheckedIOException(failure);
         }
     }
 

@@ -72,7 +72,7 @@ final class Chunk {
             plan = delete(open, mostRecords, true, connection);
         } catch (Kept kept) {
             for (Map.Entry<Key, String> reason : kept.reasons.entrySet()) {
-                Claimed one = open.remove(reason.getKey());
+                Claimed one = take(open, reason.getKey(), claimed.size());
                 tables.mark(connection, run.runId(), List.of(one), "skipped", reason.getValue());
                 skipped++;
             }

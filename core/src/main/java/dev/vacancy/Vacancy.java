@@ -4,6 +4,7 @@ import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.EmptyingApproval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
@@ -20,6 +21,8 @@ import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
+import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.UnexpectedCountException;
@@ -27,6 +30,7 @@ import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.RulesException;
 import dev.vacancy.run.Outcome;
+import dev.vacancy.run.Reporting;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.time.Clock;
@@ -192,16 +196,20 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public Plan plan(Selection selection, By by) {
+        requireActor(by);
+        SelectedRecords.of(selection, catalog(), clock);
+        return transactions
+                .reading(connection -> planner.preview(connection, selection, by))
+                .plan();
+    }
+
+    private static void requireActor(By by) {
         if (by == null) {
             throw new InvalidRequestException(
                     FailureCode.NO_ACTOR,
                     "A deletion needs somebody who asks for it.",
                     "Say who: By.user(name) for a person, By.program(name) for a program.");
         }
-        SelectedRecords.of(selection, catalog(), clock);
-        return transactions
-                .reading(connection -> planner.preview(connection, selection, by))
-                .plan();
     }
 
     /**
@@ -216,7 +224,52 @@ public final class Vacancy {
      *     goes too
      */
     public Outcome run(Approval approval) {
-        return runner.run(approval, transactions);
+        return run(approval, Reporting.nothing());
+    }
+
+    /**
+     * Does the same and tells more: each selected record as it was, however many there are, or the keys of what went with
+     * them.
+     *
+     * @param approval proof that somebody agreed to a plan
+     * @param reporting what to tell besides the outcome
+     * @return what happened, with the keys that were asked for
+     * @throws InvalidRequestException when the reporting names a table that isn't there, and as for {@link #run(Approval)}
+     * @throws StalePlanException as for {@link #run(Approval)}
+     * @throws LockedException as for {@link #run(Approval)}
+     * @throws DatabaseException as for {@link #run(Approval)}
+     */
+    public Outcome run(Approval approval, Reporting reporting) {
+        return runner.run(approval, transactions, reporting);
+    }
+
+    /**
+     * Works out what emptying a whole table would do, in the fastest way that the database has. Changes nothing and locks
+     * nothing.
+     *
+     * @param emptying which table, and whether its triggers may be passed over
+     * @param by who wants it, and why
+     * @return the plan
+     * @throws InvalidRequestException when the table is unknown, or links point at it
+     * @throws DatabaseException when the database can't be read
+     */
+    public EmptyingPlan plan(Emptying emptying, By by) {
+        requireActor(by);
+        return runner.plan(emptying, by, transactions);
+    }
+
+    /**
+     * Empties a table as was agreed to, all or nothing. Locks are taken first; whoever holds one of the records isn't passed
+     * over.
+     *
+     * @param approval proof that somebody agreed to a plan
+     * @return what happened, with the number of records
+     * @throws StalePlanException when the table has other records by now
+     * @throws LockedException when somebody else is changing one of the records
+     * @throws DatabaseException when the database refuses a statement
+     */
+    public Outcome run(EmptyingApproval approval) {
+        return runner.empty(approval, transactions);
     }
 
     /**

@@ -57,8 +57,9 @@ class ArchitectureTest {
     void everyClassLivesInOneOfTheRooms() {
         classes()
                 .should()
-                .resideInAnyPackage(Stream.concat(ROOMS.stream(), Stream.of("dev.vacancy.demo.."))
-                        .toArray(String[]::new))
+                .resideInAnyPackage(
+                        Stream.concat(ROOMS.stream(), Stream.of("dev.vacancy.demo..", "dev.vacancy.testing.."))
+                                .toArray(String[]::new))
                 .check(CORE);
     }
 
@@ -66,7 +67,7 @@ class ArchitectureTest {
     void theCoreTalksToNobody() {
         noClasses()
                 .that()
-                .resideOutsideOfPackage("dev.vacancy.demo..")
+                .resideOutsideOfPackages("dev.vacancy.demo..", "dev.vacancy.testing..")
                 .should()
                 .accessField(System.class, "out")
                 .orShould()
@@ -80,7 +81,8 @@ class ArchitectureTest {
     void onlyTheDialectsKnowADatabase() {
         noClasses()
                 .that()
-                .resideOutsideOfPackages("dev.vacancy.internal.dialect..", "dev.vacancy.demo..")
+                .resideOutsideOfPackages(
+                        "dev.vacancy.internal.dialect..", "dev.vacancy.demo..", "dev.vacancy.testing..")
                 .should()
                 .callMethod(java.sql.DatabaseMetaData.class, "getDatabaseProductName")
                 .check(CORE);

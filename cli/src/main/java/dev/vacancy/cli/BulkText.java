@@ -1,6 +1,7 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.LeftRecord;
 import java.time.Duration;
 import java.time.Instant;
@@ -21,14 +22,15 @@ final class BulkText {
         long percent = run.records() == 0 ? 100 : 100 * dealtWith / run.records();
         return String.format(
                 Locale.ROOT,
-                "%s: %s, %d %% of %s; %s deleted in all%s%s",
+                "%s: %s, %d %% of %s; %s deleted in all%s%s%s",
                 run.name(),
                 run.state(),
                 percent,
                 PlanText.records(run.records()),
                 PlanText.number(run.deleted()),
                 run.failed() == 0 ? "" : ", " + PlanText.number(run.failed()) + " failed",
-                run.skipped() == 0 ? "" : ", " + PlanText.number(run.skipped()) + " skipped");
+                run.skipped() == 0 ? "" : ", " + PlanText.number(run.skipped()) + " skipped",
+                left(run, Instant.now()));
     }
 
     /** What came of a run, or how it stands, with those that it left. */
@@ -44,7 +46,7 @@ final class BulkText {
         lines.add("  began " + second(run.startedAt())
                 + run.endedAt()
                         .map(end -> ", ended " + second(end) + rate(run, end))
-                        .orElse(""));
+                        .orElseGet(() -> left(run, Instant.now())));
         left.forEach(record -> lines.add(
                 "  " + (record.failed() ? "failed" : "skipped") + " " + record.key() + ": " + record.reason()));
         return String.join(System.lineSeparator(), lines);
@@ -69,6 +71,24 @@ final class BulkText {
                     second(run.startedAt())));
         }
         return String.join(System.lineSeparator(), lines);
+    }
+
+    /** At the pace since it began, which counts the time that nobody worked on it as well. */
+    private static String left(BulkRun run, Instant now) {
+        double seconds = Math.max(1, Duration.between(run.startedAt(), now).toMillis()) / 1_000.0;
+        long dealtWith = run.records() - run.open();
+        if (run.state() != BulkState.RUNNING || dealtWith == 0) {
+            return "";
+        }
+        return String.format(Locale.ROOT, ", %,.0f records a second", run.deleted() / seconds) + ", about "
+                + words(Duration.ofSeconds(Math.round(run.open() * seconds / dealtWith))) + " left";
+    }
+
+    private static String words(Duration time) {
+        if (time.toMinutes() == 0) {
+            return time.toSeconds() + " s";
+        }
+        return time.toHours() == 0 ? time.toMinutes() + " min" : time.toHours() + " h " + time.toMinutesPart() + " min";
     }
 
     private static String row(Object... cells) {

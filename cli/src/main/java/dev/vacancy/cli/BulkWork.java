@@ -1,10 +1,12 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.failure.VacancyException;
 import java.io.IOException;
 import java.io.Writer;
@@ -55,17 +57,16 @@ final class BulkWork {
         private static final long serialVersionUID = 1L;
     }
 
-    /** Works until the run ends, or somebody stops it. */
-    BulkRun on(UUID id) {
+    /**
+     * Works until the run ends, or somebody stops it.
+     *
+     * @param deleted where the deleted records are written, to be closed in the end
+     */
+    BulkRun on(UUID id, Optional<DeletedFile> deleted) {
         Thread hook = new Thread(this::interrupt);
         Runtime.getRuntime().addShutdownHook(hook);
         try (Progress progress = progress(runs.run(id))) {
-            return runs.work(id, options, record -> Optional.empty(), run -> {
-                progress.to(run);
-                if (interrupted) {
-                    throw new Interrupted();
-                }
-            });
+            return runs.work(id, options, record -> Optional.empty(), listener(progress, deleted));
         } catch (Interrupted stop) {
             throw end();
         } catch (VacancyException failure) {
@@ -74,10 +75,32 @@ final class BulkWork {
             // then takes back.
             throw interrupted ? end() : failure;
         } finally {
+            deleted.ifPresent(DeletedFile::close);
             if (!interrupted) {
                 Runtime.getRuntime().removeShutdownHook(hook);
             }
         }
+    }
+
+    private BulkListener listener(Progress progress, Optional<DeletedFile> deleted) {
+        return new BulkListener() {
+            @Override
+            public void progressed(BulkRun run) {
+                progress.to(run);
+                if (interrupted) {
+                    deleted.ifPresent(DeletedFile::flush);
+                    throw new Interrupted();
+                }
+            }
+
+            @Override
+            public void deleted(List<RecordContent> records) {
+                deleted.ifPresent(file -> {
+                    records.forEach(file::write);
+                    file.flush();
+                });
+            }
+        };
     }
 
     /** Lets the virtual machine end: there is nothing left to say or to ask. */

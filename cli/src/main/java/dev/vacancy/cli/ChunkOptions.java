@@ -42,6 +42,14 @@ final class ChunkOptions {
             description = "Write the records that a bulk run left, and why, to a CSV file.")
     private Path failures;
 
+    @Option(
+            names = "--deleted-to",
+            paramLabel = "FILE",
+            description =
+                    "Write the selected records as they were to a file, as they go: JSON Lines if it ends in .jsonl,"
+                            + " CSV if in .csv.")
+    private Path deleted;
+
     /** Whether a plan is carried out in chunks: because that is asked for, or there is too much of it. */
     boolean isFor(Plan plan) {
         return chunk != null || plan.total() > (largest == null ? USUAL_LARGEST : largest);
@@ -53,6 +61,14 @@ final class ChunkOptions {
         options = largest == null ? options : options.largest(largest);
         options = name == null ? options : options.named(name);
         return stopAtFailure ? options.stoppingAtFailure() : options;
+    }
+
+    String name() {
+        return name;
+    }
+
+    Optional<Path> deleted() {
+        return Optional.ofNullable(deleted);
     }
 
     Optional<Path> failures() {

@@ -9,7 +9,13 @@ import dev.vacancy.confirm.Question;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
+import dev.vacancy.run.Reporting;
+import dev.vacancy.schedule.ScheduledDeletion;
+import dev.vacancy.schedule.ScheduledRuns;
+import dev.vacancy.schedule.Timing;
+import dev.vacancy.schedule.Upcoming;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import picocli.CommandLine.Command;
@@ -35,6 +41,9 @@ final class DeleteCommand extends DatabaseCommand {
     @Mixin
     private ChunkOptions chunks;
 
+    @Mixin
+    private ScheduleOptions schedule;
+
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
 
@@ -55,6 +64,10 @@ final class DeleteCommand extends DatabaseCommand {
 
     @Override
     int on(Session session) {
+        Optional<Timing> timing = schedule.timing();
+        if (timing.isPresent()) {
+            return scheduleFor(session, timing.get());
+        }
         Plan plan = selection.plan(session.vacancy(), this::say);
         if (!json()) {
             print(PlanText.of(plan, paint()));
@@ -81,9 +94,60 @@ final class DeleteCommand extends DatabaseCommand {
             say("Not approved. Nothing was deleted.");
             return end(plan, "not approved", ExitStatus.NOT_APPROVED);
         }
-        Outcome outcome = session.vacancy().run(approval.get());
+        Outcome outcome = run(session, approval.get());
         print(json() ? PlanJson.of(plan, outcome) : OutcomeText.of(outcome, paint()));
         return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
+    }
+
+    /** Whoever agrees now agrees to the criteria, and to whatever they select when the time has come. */
+    private int scheduleFor(Session session, Timing timing) {
+        ScheduledDeletion deletion = selection.scheduled(chunks.name(), timing);
+        Plan now = session.vacancy().plan(deletion.ofAnyNumber(), deletion.by());
+        String question = "Now that would be " + PlanText.records(now.total()) + ". Delete " + deletion.words()
+                + ", without being asked again?";
+        Optional<String> approved = new Asking(surroundings(), yes)
+                .ask(
+                        question,
+                        BulkQuestion.about(now).typed(),
+                        answer -> BulkQuestion.about(now).answer(answer).map(any -> answer));
+        if (approved.isEmpty()) {
+            say("Not approved. Nothing was scheduled.");
+            return ExitStatus.NOT_APPROVED;
+        }
+        ScheduledRuns scheduled = session.scheduled();
+        if (scheduled.prepare()) {
+            say("Made the table vacancy_scheduled, which holds deletions that are due later.");
+        }
+        scheduled.schedule(deletion);
+        Upcoming upcoming = scheduled.list().stream()
+                .filter(one -> one.deletion().name().equals(deletion.name()))
+                .findFirst()
+                .orElseThrow();
+        print(json() ? JsonText.write(ScheduleText.view(upcoming)) : ScheduleText.of(List.of(upcoming)));
+        say("It needs somebody who works: " + command("runs work --stay"));
+        return ExitStatus.DONE;
+    }
+
+    /** What is written while the run goes on is worth nothing if the run fails. */
+    private Outcome run(Session session, Approval approval) {
+        if (chunks.deleted().isEmpty()) {
+            return session.vacancy().run(approval);
+        }
+        DeletedFile file =
+                DeletedFile.open(chunks.deleted().get(), approval.plan().table(), false);
+        Outcome outcome;
+        try {
+            outcome = session.vacancy().run(approval, Reporting.nothing().records(file::write));
+        } catch (RuntimeException failure) {
+            file.discard();
+            throw failure;
+        }
+        try {
+            file.close();
+        } catch (ToolException incomplete) {
+            say(incomplete.getMessage() + " The records are deleted all the same, and that file lacks some of them.");
+        }
+        return outcome;
     }
 
     private int deleteInChunks(Session session, Plan plan) {
@@ -101,12 +165,23 @@ final class DeleteCommand extends DatabaseCommand {
         if (runs.prepare()) {
             say("Made the tables vacancy_bulk_run and vacancy_bulk_record, which hold the state of bulk runs.");
         }
-        UUID run = runs.start(approval.get(), chunks.options()).runId();
+        Optional<DeletedFile> deleted = chunks.deleted().map(file -> DeletedFile.open(file, plan.table(), false));
+        UUID run = start(runs, approval.get(), deleted);
         BulkWork work = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run));
-        BulkRun end = work.on(run);
+        BulkRun end = work.on(run, deleted);
         chunks.failures().ifPresent(file -> work.writeLeft(run, file));
         print(json() ? JsonText.write(end.view()) : BulkText.of(end, runs.left(run, LEFT_SHOWN)));
         return BulkWork.exitStatus(end);
+    }
+
+    /** A file that nothing will be written to is taken away again. */
+    private UUID start(BulkRuns runs, BulkApproval approval, Optional<DeletedFile> deleted) {
+        try {
+            return runs.start(approval, chunks.options()).runId();
+        } catch (RuntimeException failure) {
+            deleted.ifPresent(DeletedFile::discard);
+            throw failure;
+        }
     }
 
     private int end(Plan plan, String status, int exitStatus) {

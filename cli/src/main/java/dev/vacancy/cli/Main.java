@@ -24,6 +24,7 @@ public final class Main {
                 .addSubcommand(new CheckCommand(surroundings))
                 .addSubcommand(new PreviewCommand(surroundings))
                 .addSubcommand(new DeleteCommand(surroundings))
+                .addSubcommand(new EmptyCommand(surroundings))
                 .addSubcommand(new RunsCommand(surroundings))
                 .setOut(surroundings.outWriter())
                 .setErr(surroundings.errWriter())

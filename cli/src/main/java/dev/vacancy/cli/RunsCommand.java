@@ -4,11 +4,22 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.VacancyException;
+import dev.vacancy.schedule.ScheduleListener;
+import dev.vacancy.schedule.ScheduledRuns;
+import dev.vacancy.schedule.ScheduledWorker;
+import dev.vacancy.schedule.Upcoming;
+import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
 /** Looks at bulk runs, and lets them go on or stop. */
@@ -23,6 +34,7 @@ import picocli.CommandLine.Parameters;
         })
 final class RunsCommand extends DatabaseCommand {
     private static final int LEFT_SHOWN = 20;
+    private static final long LOOKING_EVERY_MILLIS = 500;
 
     /** What to do with runs. */
     enum Action {
@@ -56,8 +68,17 @@ final class RunsCommand extends DatabaseCommand {
                     "The run's id, or the beginning of it. For work it may be left out: then all that are running.")
     private String run;
 
+    @Option(
+            names = "--stay",
+            description =
+                    "With work: don't end when nothing is left, but wait for runs that others start and for scheduled"
+                            + " deletions.")
+    private boolean stay;
+
     @Mixin
     private ChunkOptions chunks;
+
+    private volatile boolean ending;
 
     RunsCommand(Surroundings surroundings) {
         super(surroundings);
@@ -67,36 +88,121 @@ final class RunsCommand extends DatabaseCommand {
     int on(Session session) {
         BulkRuns runs = session.vacancy().bulk();
         return switch (action) {
-            case LIST -> {
-                List<BulkRun> all = runs.list();
-                print(json() ? JsonText.write(all.stream().map(BulkRun::view).toList()) : BulkText.of(all));
-                yield ExitStatus.DONE;
-            }
+            case LIST -> list(runs, session.scheduled());
             case SHOW -> show(runs, runs.run(id(runs)));
             case PAUSE -> show(runs, runs.pause(id(runs)));
-            case CANCEL -> show(runs, runs.cancel(id(runs)));
-            case RESUME -> work(runs, runs.resume(id(runs)).runId());
-            case WORK -> run == null ? workOnAll(runs) : work(runs, id(runs));
+            case CANCEL -> cancel(runs, session.scheduled());
+            case RESUME -> work(session, runs, runs.resume(id(runs)).runId());
+            case WORK -> run == null ? workOnWhatIsThere(session, runs) : work(session, runs, id(runs));
         };
     }
 
-    private int workOnAll(BulkRuns runs) {
+    private int list(BulkRuns runs, ScheduledRuns scheduled) {
+        List<BulkRun> all = runs.list();
+        List<Upcoming> upcoming = scheduled.list();
+        if (json()) {
+            print(JsonText.write(Stream.concat(
+                            all.stream().map(BulkRun::view), upcoming.stream().map(ScheduleText::view))
+                    .toList()));
+            return ExitStatus.DONE;
+        }
+        print(BulkText.of(all));
+        if (!upcoming.isEmpty()) {
+            print("");
+            print(ScheduleText.of(upcoming));
+        }
+        return ExitStatus.DONE;
+    }
+
+    private int cancel(BulkRuns runs, ScheduledRuns scheduled) {
+        boolean isScheduled = scheduled.list().stream()
+                .anyMatch(upcoming -> upcoming.deletion().name().equals(run));
+        if (!isScheduled) {
+            return show(runs, runs.cancel(id(runs)));
+        }
+        scheduled.cancel(run);
+        say("The scheduled deletion '" + run + "' is off the list.");
+        return ExitStatus.DONE;
+    }
+
+    private int workOnWhatIsThere(Session session, BulkRuns runs) {
+        ScheduledRuns scheduled = session.scheduled();
+        if (stay) {
+            runs.prepare();
+            scheduled.prepare();
+            say("Working on what is there and what comes; Ctrl-C ends it.");
+        } else if (scheduled.list().stream().noneMatch(RunsCommand::isDue)) {
+            return workOnAll(session, runs);
+        }
+        ScheduleListener listener = new ScheduleListener() {
+            @Override
+            public void refused(String name, RuntimeException refusal) {
+                say("'" + name + "' was refused: " + refusal.getMessage());
+            }
+
+            @Override
+            public void leftOut(String name, String reason) {
+                say("'" + name + "' was left out, as " + reason + ".");
+            }
+        };
+        Thread hook = new Thread(() -> ending = true);
+        Runtime.getRuntime().addShutdownHook(hook);
+        int status = ExitStatus.DONE;
+        try (ScheduledWorker starting = scheduled.worker(chunks.options(), record -> Optional.empty(), listener)) {
+            starting.startStarting();
+            boolean goesOn = true;
+            while (goesOn) {
+                status = Math.max(status, workOnAll(session, runs));
+                goesOn = stay || scheduled.list().stream().anyMatch(RunsCommand::isDue);
+                rest();
+            }
+            status = Math.max(status, workOnAll(session, runs));
+        } catch (VacancyException failure) {
+            // An embedded database closes by itself when the virtual machine ends.
+            if (!ending) {
+                throw failure;
+            }
+        }
+        if (!ending) {
+            Runtime.getRuntime().removeShutdownHook(hook);
+        }
+        return status;
+    }
+
+    private static boolean isDue(Upcoming upcoming) {
+        return !upcoming.due().isAfter(Instant.now());
+    }
+
+    private static void rest() {
+        try {
+            TimeUnit.MILLISECONDS.sleep(LOOKING_EVERY_MILLIS);
+        } catch (InterruptedException end) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private int workOnAll(Session session, BulkRuns runs) {
         int status = ExitStatus.DONE;
         for (BulkRun open : runs.list()) {
             if (open.state() == BulkState.RUNNING) {
-                status = Math.max(status, work(runs, open.runId()));
+                status = Math.max(status, work(session, runs, open.runId()));
             }
         }
         return status;
     }
 
-    private int work(BulkRuns runs, UUID id) {
+    private int work(Session session, BulkRuns runs, UUID id) {
         BulkOptions options = chunks.options();
         BulkWork work = new BulkWork(runs, options, surroundings(), command("runs resume " + id));
-        BulkRun end = work.on(id);
+        BulkRun end =
+                work.on(id, chunks.deleted().map(file -> DeletedFile.open(file, table(session, runs.run(id)), true)));
         chunks.failures().ifPresent(file -> work.writeLeft(id, file));
         show(runs, end);
         return BulkWork.exitStatus(end);
+    }
+
+    private static Table table(Session session, BulkRun run) {
+        return session.vacancy().catalog().table(run.table());
     }
 
     private int show(BulkRuns runs, BulkRun shown) {

@@ -9,9 +9,13 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.schedule.ScheduledDeletion;
+import dev.vacancy.schedule.Timing;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.function.Consumer;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Option;
@@ -19,6 +23,8 @@ import picocli.CommandLine.Parameters;
 
 /** What to delete, for whom and why. */
 final class SelectionOptions {
+    private static final int LONGEST_NAME = 100;
+
     @Parameters(paramLabel = "TABLE", description = "The table that holds the records.")
     private String table;
 
@@ -90,12 +96,7 @@ final class SelectionOptions {
                 given.remarks().forEach(remarks);
                 return Selection.of(table.name()).keys(given.keys());
             }
-            if (keys.isEmpty() && criteria.isEmpty()) {
-                throw new InvalidRequestException(
-                        FailureCode.NOTHING_SELECTED,
-                        "Nothing says which records of " + table.name() + "; that never means all of them.",
-                        "Name them with --key KEY or --keys-from FILE, or say what they have in common with --where TEXT.");
-            }
+            requireAny(table.name());
             if (!criteria.isEmpty()) {
                 return Selection.of(table.name()).where(Criteria.parse(only(criteria)));
             }
@@ -104,6 +105,15 @@ final class SelectionOptions {
                 given.add(table.identity().size() > 1 ? KeyText.composite(table, key) : List.of(key));
             }
             return Selection.of(table.name()).keys(given);
+        }
+
+        private void requireAny(String name) {
+            if (keys.isEmpty() && criteria.isEmpty()) {
+                throw new InvalidRequestException(
+                        FailureCode.NOTHING_SELECTED,
+                        "Nothing says which records of " + name + "; that never means all of them.",
+                        "Name them with --key KEY or --keys-from FILE, or say what they have in common with --where TEXT.");
+            }
         }
 
         private static String only(List<String> criteria) {
@@ -115,6 +125,33 @@ final class SelectionOptions {
             }
             return criteria.get(0);
         }
+    }
+
+    /** The same selection, to be made anew whenever it is due. */
+    ScheduledDeletion scheduled(String name, Timing timing) {
+        if (!picked.keys.isEmpty() || picked.file != null || expected != null || skipBlocked || !newParents.isEmpty()) {
+            throw ToolException.wrongUsage(
+                    "A scheduled deletion selects anew each time, and can't have --key, --keys-from, --expect,"
+                            + " --skip-blocked or --reassign.",
+                    "Say by --where what the records will have in common, and by --at-most how many there may be; what is"
+                            + " blocked is left out.");
+        }
+        if (!picked.all) {
+            picked.requireAny(table);
+        }
+        Optional<String> where = picked.all ? Optional.empty() : Optional.of(Picked.only(picked.criteria));
+        return new ScheduledDeletion(
+                name == null ? words(where) : name,
+                table,
+                where,
+                By.user(actor).because(reason),
+                most == null ? OptionalLong.empty() : OptionalLong.of(most),
+                timing);
+    }
+
+    private String words(Optional<String> where) {
+        String words = where.map(text -> table + " where " + text).orElse("all records of " + table);
+        return words.substring(0, Math.min(LONGEST_NAME, words.length()));
     }
 
     private static KeyGiven newParent(Vacancy vacancy, Map.Entry<String, String> given) {

@@ -7,6 +7,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.check.Finding;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.schedule.ScheduledRuns;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.util.Arrays;
@@ -16,9 +17,13 @@ import java.util.List;
 final class Session implements AutoCloseable {
     private static final long LONGEST_WAIT_MILLIS = 10_000;
 
+    /** One is enough for a deletion; a worker also looks for what is due. */
+    private static final int MOST_CONNECTIONS = 4;
+
     private final HikariDataSource source;
     private final RuleBook rules;
     private final Limits limits;
+    private Vacancy vacancy;
 
     private Session(HikariDataSource source, RuleBook rules, Limits limits) {
         this.source = source;
@@ -46,9 +51,17 @@ final class Session implements AutoCloseable {
         return openWithAnswer(configuration, terminal, limits);
     }
 
-    /** Reads the catalog and the rules; refuses rules that don't fit. */
+    /** Reads the catalog and the rules, once; refuses rules that don't fit. */
     Vacancy vacancy() {
-        return Vacancy.over(source, rules).within(limits);
+        if (vacancy == null) {
+            vacancy = Vacancy.over(source, rules).within(limits);
+        }
+        return vacancy;
+    }
+
+    /** Deletions that are due later. */
+    ScheduledRuns scheduled() {
+        return ScheduledRuns.over(source, vacancy());
     }
 
     /** Looks for what is wrong or risky, rules that don't fit among it. */
@@ -78,7 +91,8 @@ final class Session implements AutoCloseable {
         pool.setJdbcUrl(configuration.url());
         pool.setUsername(configuration.user());
         pool.setPassword(password);
-        pool.setMaximumPoolSize(1);
+        pool.setMinimumIdle(1);
+        pool.setMaximumPoolSize(MOST_CONNECTIONS);
         pool.setInitializationFailTimeout(1);
         pool.setConnectionTimeout(LONGEST_WAIT_MILLIS);
         return new Session(new HikariDataSource(pool), configuration.rules(), limits);

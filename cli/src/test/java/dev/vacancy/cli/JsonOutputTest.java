@@ -58,6 +58,20 @@ class JsonOutputTest extends OnTheDemo {
     }
 
     @Test
+    void whatIsScheduledAndWhatWouldBeEmptiedIsAsTheSchemaSays() throws Exception {
+        JsonNode scheduled =
+                json(0, "delete", "reading", "--where", "hive_id = 3", "--every", "P1D", "--name", "third", "--yes");
+        JsonNode runs = json(0, "runs");
+        JsonNode emptying = json(4, "empty", "photo");
+
+        assertThat(scheduled.get("state").asString()).isEqualTo("scheduled");
+        assertThat(runs).hasSize(1);
+        assertThat(runs.get(0)).isEqualTo(scheduled);
+        assertThat(emptying.get("records").asInt()).isEqualTo(120);
+        assertThat(emptying.get("run").isNull()).isTrue();
+    }
+
+    @Test
     void aBlockedPreviewNamesItsBlockers() throws Exception {
         JsonNode blocker =
                 json(3, "preview", "apiary", "--key", "1").get("blockers").get(0);

@@ -4,7 +4,6 @@ import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.run.StalePlanException;
 import java.util.List;
 import java.util.UUID;
-import java.util.function.Consumer;
 
 /**
  * Large deletions in chunks, each planned, run and committed by itself. Their state lives in two tables of the user's database,
@@ -48,10 +47,10 @@ public interface BulkRuns {
      * @param run its id
      * @param options the chunks that this worker takes
      * @param decision what the application says of each record
-     * @param progress is told after each chunk
+     * @param listener is told after each chunk
      * @return the run as it stands then
      */
-    BulkRun work(UUID run, BulkOptions options, Decision decision, Consumer<BulkRun> progress);
+    BulkRun work(UUID run, BulkOptions options, Decision decision, BulkListener listener);
 
     /**
      * Takes one chunk of a run.
@@ -59,9 +58,10 @@ public interface BulkRuns {
      * @param run its id
      * @param options how large it may be
      * @param decision what the application says of each record
+     * @param listener is told what was deleted, and of the end
      * @return true if there may be more to do
      */
-    boolean workChunk(UUID run, BulkOptions options, Decision decision);
+    boolean workChunk(UUID run, BulkOptions options, Decision decision, BulkListener listener);
 
     /**
      * Looks a run up.

@@ -86,6 +86,8 @@ public enum FailureCode {
     NOT_TRANSACTIONAL,
     /** The database refused to commit. */
     COMMIT_REFUSED,
+    /** A table can't be emptied at once, as records of other tables can depend on its own. */
+    HAS_CHILDREN,
     /** The database can't be reached, or refused a statement. */
     DATABASE;
 

@@ -28,6 +28,7 @@ import java.util.UUID;
  * @param selected how many selected records were deleted
  * @param notFound the selected keys that no record had
  * @param skipped the selected records that were left out because children forbid their deletion
+ * @param keys the keys of deleted records by table, of the tables that {@link Reporting#keysOf} names
  * @param fingerprint the fingerprint of what was approved and done
  * @since 0.1
  */
@@ -43,6 +44,7 @@ public record Outcome(
         long selected,
         List<Key> notFound,
         List<Skipped> skipped,
+        Map<String, List<Key>> keys,
         String fingerprint) {
     /** Keeps its own copies of the collections. */
     public Outcome {
@@ -51,6 +53,7 @@ public record Outcome(
         deleted = List.copyOf(deleted);
         notFound = List.copyOf(notFound);
         skipped = List.copyOf(skipped);
+        keys = Map.copyOf(keys);
     }
 
     /**

@@ -10,11 +10,7 @@ import dev.vacancy.plan.By;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
-import java.io.BufferedReader;
-import java.io.InputStreamReader;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
-import java.sql.Connection;
 import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.TimeUnit;
@@ -67,38 +63,9 @@ class KilledTest {
     }
 
     private static void killWhileItWorks(Database database, BulkRun run, int millis) throws Exception {
-        String url;
-        String user;
-        try (Connection connection = database.connect()) {
-            // MariaDB's driver shows a password there, as asterisks.
-            url = connection.getMetaData().getURL().replaceAll("\\?user=.*", "");
-            user = connection.getMetaData().getUserName();
-        }
-        String name = user == null ? "" : user.replaceAll("@.*", "");
-        Process worker = new ProcessBuilder(
-                        Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                        "-XX:TieredStopAtLevel=1",
-                        "-cp",
-                        System.getProperty("java.class.path"),
-                        WorkerProcess.class.getName(),
-                        url,
-                        name,
-                        url.contains("mariadb") ? name : "",
-                        run.runId().toString())
-                .redirectErrorStream(true)
-                .start();
-        try (BufferedReader said =
-                new BufferedReader(new InputStreamReader(worker.getInputStream(), StandardCharsets.UTF_8))) {
-            StringBuilder heard = new StringBuilder();
-            String line = said.readLine();
-            while (line != null && !line.matches("[0-9]+")) {
-                heard.append(line).append('\n');
-                line = said.readLine();
-            }
-            assertThat(line).as(heard.toString()).isNotNull();
-            TimeUnit.MILLISECONDS.sleep(millis);
-            worker.destroyForcibly();
-            assertThat(worker.waitFor(30, TimeUnit.SECONDS)).isTrue();
-        }
+        WorkingProcess worker = WorkingProcess.on(database, run);
+        worker.awaitChunk();
+        TimeUnit.MILLISECONDS.sleep(millis);
+        worker.kill();
     }
 }

@@ -4,12 +4,17 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkState;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BlockedException;
+import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Limits;
+import dev.vacancy.plan.Plan;
 import dev.vacancy.property.Cases.Case;
 import dev.vacancy.property.Cases.Numbers;
 import dev.vacancy.property.World.Schemas;
@@ -192,7 +197,31 @@ class DeletionPropertiesTest {
             assertThat(database.contents(world.tableNames())).isEqualTo(world.contents());
             return;
         }
-        assertDone(database, vacancy, approval.get(), world, expected.after());
+        if (given.selected().size() % 3 == 2) {
+            assertDoneInChunks(database, vacancy, approval.get().plan(), world, expected);
+        } else {
+            assertDone(database, vacancy, approval.get(), world, expected.after());
+        }
+    }
+
+    /** Chunked or not, the database ends the same. */
+    private static void assertDoneInChunks(
+            Database database, Vacancy vacancy, Plan plan, World world, Model.Result expected) {
+        BulkOptions options = BulkOptions.usual().chunk(Plan.MOST_ROOTS);
+        vacancy.bulk().prepare();
+        BulkRun started = vacancy.bulk().start(BulkApproval.of(plan), options);
+
+        BulkRun end = vacancy.bulk().work(started.runId(), options, record -> Optional.empty(), soFar -> {});
+
+        assertThat(database.contents(world.tableNames()))
+                .isEqualTo(expected.after().contents());
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+        assertThat(end.failed()).isEqualTo(expected.skipped().size());
+        assertThat(end.done()).isEqualTo(plan.selected());
+        assertThat(end.deleted())
+                .isEqualTo(gone(world, expected.after()).values().stream()
+                        .mapToLong(Long::longValue)
+                        .sum());
     }
 
     /** Whether keys are held or left in the database makes no difference. */

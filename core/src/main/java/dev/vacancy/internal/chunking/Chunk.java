@@ -28,6 +28,7 @@ final class Chunk {
     private final Decision decision;
     private final Runner runner;
     private final StateTables tables;
+    private List<RecordContent> deleted = List.of();
 
     Chunk(BulkRun run, Terms terms, Decision decision, ChunkedRuns runs) {
         this.run = run;
@@ -65,6 +66,7 @@ final class Chunk {
         for (Claimed one : claimed) {
             open.put(new KeyGiven.InOrder(one.key()).resolve(table).comparable(), one);
         }
+        deleted = List.of();
         long skipped = 0;
         long failed = 0;
         Plan plan;
@@ -94,7 +96,15 @@ final class Chunk {
         tables.mark(connection, run.runId(), gone, "skipped", "it wasn't there any more");
         tables.mark(connection, run.runId(), open.values(), "done", null);
         tables.count(connection, run.runId(), open.size(), skipped + gone.size(), failed, plan.total());
+        deleted = plan.roots();
         return failed;
+    }
+
+    /** Returns the records that {@link #delete} has deleted last, and forgets them. */
+    List<RecordContent> takeDeleted() {
+        List<RecordContent> taken = deleted;
+        deleted = List.of();
+        return taken;
     }
 
     private Plan delete(Map<Key, Claimed> open, long mostRecords, boolean asking, Connection connection) {

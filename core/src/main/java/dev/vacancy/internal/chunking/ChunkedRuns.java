@@ -1,5 +1,6 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
@@ -30,7 +31,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
-import java.util.function.Consumer;
+import java.util.concurrent.atomic.AtomicBoolean;
 
 /** Bulk runs whose state lives in the database that they work on. */
 public final class ChunkedRuns implements BulkRuns {
@@ -176,21 +177,21 @@ public final class ChunkedRuns implements BulkRuns {
     }
 
     @Override
-    public BulkRun work(UUID id, BulkOptions options, Decision decision, Consumer<BulkRun> progress) {
+    public BulkRun work(UUID id, BulkOptions options, Decision decision, BulkListener listener) {
         ChunkSize size = new ChunkSize(options);
-        while (workChunk(id, options, decision, size)) {
-            progress.accept(run(id));
+        while (workChunk(id, options, decision, listener, size)) {
+            listener.progressed(run(id));
             sleep(options.pause());
         }
         return run(id);
     }
 
     @Override
-    public boolean workChunk(UUID id, BulkOptions options, Decision decision) {
-        return workChunk(id, options, decision, new ChunkSize(options));
+    public boolean workChunk(UUID id, BulkOptions options, Decision decision, BulkListener listener) {
+        return workChunk(id, options, decision, listener, new ChunkSize(options));
     }
 
-    private boolean workChunk(UUID id, BulkOptions options, Decision decision, ChunkSize size) {
+    private boolean workChunk(UUID id, BulkOptions options, Decision decision, BulkListener listener, ChunkSize size) {
         BulkRun run = run(id);
         if (run.state() != BulkState.RUNNING) {
             return false;
@@ -202,26 +203,30 @@ public final class ChunkedRuns implements BulkRuns {
                     "The rules or the schema are others than those that bulk run " + id + " was approved with.",
                     "Cancel it and start a new one, or work on it with the rules that it was started with.");
         }
-        Worker worker = new Worker(run, terms, options, size, decision, this);
-        return worker.next() || !isEnd(id);
+        Worker worker = new Worker(run, terms, options, size, decision, listener, this);
+        return worker.next() || !isEnd(id, listener);
     }
 
     /** When nobody has anything left, those that failed are tried once more; then the run is done. */
-    private boolean isEnd(UUID id) {
+    private boolean isEnd(UUID id, BulkListener listener) {
         // What others have claimed and not yet committed is still open here.
         boolean others = transactions.reading(connection -> tables.open(connection, id)) > 0;
         if (others) {
             sleep(TURN);
             return false;
         }
-        return state.write(connection -> {
+        AtomicBoolean endedHere = new AtomicBoolean();
+        boolean ended = state.write(connection -> {
             int again = tables.reopen(connection, id);
             tables.count(connection, id, 0, 0, -again, 0);
-            if (again == 0) {
-                tables.move(connection, id, List.of(BulkState.RUNNING), BulkState.DONE, clock.instant());
-            }
+            endedHere.set(again == 0
+                    && tables.move(connection, id, List.of(BulkState.RUNNING), BulkState.DONE, clock.instant()) > 0);
             return again == 0;
         });
+        if (endedHere.get()) {
+            listener.ended(run(id));
+        }
+        return ended;
     }
 
     @Override

@@ -1,9 +1,11 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Decision;
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.VacancyException;
 import java.util.ArrayList;
@@ -15,14 +17,23 @@ final class Worker {
     private final Terms terms;
     private final BulkOptions options;
     private final ChunkSize size;
+    private final BulkListener listener;
     private final ChunkedRuns runs;
     private final Chunk chunk;
 
-    Worker(BulkRun run, Terms terms, BulkOptions options, ChunkSize size, Decision decision, ChunkedRuns runs) {
+    Worker(
+            BulkRun run,
+            Terms terms,
+            BulkOptions options,
+            ChunkSize size,
+            Decision decision,
+            BulkListener listener,
+            ChunkedRuns runs) {
         this.run = run;
         this.terms = terms;
         this.options = options;
         this.size = size;
+        this.listener = listener;
         this.runs = runs;
         this.chunk = new Chunk(run, terms, decision, runs);
     }
@@ -45,6 +56,10 @@ final class Worker {
                 claimed.addAll(runs.tables().claim(connection, run.runId(), places));
                 return claimed.isEmpty() ? 0L : chunk.delete(claimed, most, connection);
             });
+            List<RecordContent> deleted = chunk.takeDeleted();
+            if (!deleted.isEmpty()) {
+                listener.deleted(deleted);
+            }
             if (blocked > 0) {
                 stopIfAsked();
             }

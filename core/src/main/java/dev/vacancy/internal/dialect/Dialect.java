@@ -173,13 +173,25 @@ public interface Dialect extends Naming, Comparing, Transacting, Describing {
     }
 
     /**
-     * Asks how many records of a table this transaction has deleted so far, those among them that the database took along by
-     * itself.
+     * Returns how all records of a table are dropped at once, where that is part of a transaction: a statement that commits by
+     * itself would take records along that nobody has counted.
      *
-     * @param table the table
-     * @return a query of one number, or empty where the database doesn't count
+     * @param table the table, as statements name it
+     * @return the way, or empty where they have to be deleted
      */
-    default Optional<Fragment> deletedSoFar(String table) {
+    default Optional<Truncation> truncation(String table) {
+        return Optional.empty();
+    }
+
+    /**
+     * Asks how many records of each of several tables this transaction has deleted so far, those among them that the database
+     * took along by itself.
+     *
+     * @param tables the tables, as statements name them
+     * @return a query of one number, in a row for each table and in their order, null where nothing is counted now; empty
+     *     where the database doesn't count
+     */
+    default Optional<Fragment> deletedSoFar(List<String> tables) {
         return Optional.empty();
     }
 

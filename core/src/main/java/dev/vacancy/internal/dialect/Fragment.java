@@ -61,6 +61,23 @@ public record Fragment(String sql, List<Binding> bindings, List<Preparation> pre
     }
 
     /**
+     * Puts whole statements one behind the other, to travel together.
+     *
+     * @param statements at least one
+     * @return the statements, with semicolons between them
+     */
+    public static Fragment sequence(List<Fragment> statements) {
+        return new Fragment(
+                statements.stream().map(statement -> statement.sql).collect(Collectors.joining("; ")),
+                statements.stream()
+                        .flatMap(statement -> statement.bindings.stream())
+                        .toList(),
+                statements.stream()
+                        .flatMap(statement -> statement.preparations.stream())
+                        .toList());
+    }
+
+    /**
      * Joins fragments, each in parentheses.
      *
      * @param separator what stands between two of them, such as {@code " and "}

@@ -114,6 +114,11 @@ final class PostgresDialect implements Dialect {
     }
 
     @Override
+    public boolean pipelines() {
+        return true;
+    }
+
+    @Override
     public List<Setting> settingsInside(Duration longestLockWait) {
         return List.of(new Setting(
                 "select setting from pg_settings where name = 'lock_timeout'",
@@ -264,15 +269,36 @@ final class PostgresDialect implements Dialect {
         return access;
     }
 
+    /** Neither policies nor triggers see TRUNCATE, those of partitions and inheriting tables neither. */
+    @Override
+    public Optional<Truncation> truncation(String table) {
+        String whole = "with recursive r(oid) as (select cast(cast(? as text) as regclass)::oid union"
+                + " select i.inhrelid from r join pg_inherits i on i.inhparent = r.oid) ";
+        return Optional.of(new Truncation(
+                Fragment.of("lock table " + table + " in access exclusive mode"),
+                Fragment.of("truncate table " + table),
+                Fragment.of(
+                        whole
+                                + "select bool_and(has_table_privilege(r.oid, 'TRUNCATE') and not row_security_active(r.oid))"
+                                + " from r",
+                        Binding.of(table)),
+                Fragment.of(
+                        whole + "select distinct t.tgname from r join pg_trigger t on t.tgrelid = r.oid"
+                                + " where not t.tgisinternal and t.tgenabled <> 'D' and t.tgtype & 8 = 8 order by 1",
+                        Binding.of(table))));
+    }
+
     /** The statistics of the transaction count what the checks of foreign keys do too, in partitions as well. */
     @Override
-    public Optional<Fragment> deletedSoFar(String table) {
+    public Optional<Fragment> deletedSoFar(List<String> tables) {
         return Optional.of(Fragment.of(
-                "with recursive r(oid) as (select cast(cast(? as text) as regclass)::oid union"
-                        + " select i.inhrelid from r join pg_inherits i on i.inhparent = r.oid)"
-                        + " select sum(pg_stat_get_xact_tuples_deleted(r.oid)) from r"
-                        + " where current_setting('track_counts') = 'on'",
-                Binding.of(table)));
+                "with recursive r(n, oid) as (select t.n, cast(t.name as regclass)::oid"
+                        + " from unnest(cast(? as text[])) with ordinality as t(name, n) union"
+                        + " select r.n, i.inhrelid from r join pg_inherits i on i.inhparent = r.oid)"
+                        + " select case when current_setting('track_counts') = 'on'"
+                        + " then sum(pg_stat_get_xact_tuples_deleted(r.oid)) end from r group by r.n order by r.n",
+                (statement, index) ->
+                        statement.setArray(index, statement.getConnection().createArrayOf("text", tables.toArray()))));
     }
 
     @Override

@@ -165,4 +165,14 @@ public interface Transacting {
      *     into an order
      */
     boolean isLockFailure(SQLException failure);
+
+    /**
+     * Tells whether statements with semicolons between them travel together, in one round trip, each with a result of its
+     * own.
+     *
+     * @return true if the driver takes them as one
+     */
+    default boolean pipelines() {
+        return false;
+    }
 }

@@ -54,7 +54,7 @@ final class BlockedRoots {
             return named;
         }
         List<Map<Column, Object>> children =
-                lookup.first(CHILDREN_READ, true, link.child(), records.traced(link), blocking);
+                lookup.firstOf(new Lookup.First(CHILDREN_READ, true, link.child(), records.traced(link), blocking));
         List<Optional<DoomedRecords.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
         for (int i = 0; i < children.size(); i++) {
             for (DoomedRecords.Member root :

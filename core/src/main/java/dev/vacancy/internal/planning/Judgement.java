@@ -9,7 +9,6 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.Effect;
-import dev.vacancy.plan.Sample;
 import dev.vacancy.plan.Skipped;
 import dev.vacancy.rule.Drift;
 import dev.vacancy.rule.LinkRule;
@@ -45,6 +44,10 @@ final class Judgement {
     private final Fingerprint fingerprint = new Fingerprint();
     private final Map<Table, Long> counts = new LinkedHashMap<>();
     private final List<Effect> effects = new ArrayList<>();
+
+    /** Picks the children of each effect, in the same order. */
+    private final List<Condition> affected = new ArrayList<>();
+
     private final List<Blocker> blockers = new ArrayList<>();
     private final List<Step> steps = new ArrayList<>();
     private final List<String> warnings = new ArrayList<>();
@@ -84,10 +87,12 @@ final class Judgement {
         KeyDigest contents = roots.contents();
         fingerprint.add(contents.count(), contents.hex());
         skipped.forEach(left -> fingerprint.add("skipped", left.root().key().text()));
-        gathering.tables().forEach(this::count);
-        gathering.tables().stream()
+        List<Link> links = gathering.tables().stream()
                 .flatMap(going -> catalog.linksTo(going).stream())
-                .forEach(this::judge);
+                .toList();
+        Tallies tallies = new Tallies(gathering, lookup, links);
+        gathering.tables().forEach(table -> count(table, tallies));
+        links.stream().flatMap(link -> gathering.casesOf(link).stream()).forEach(way -> judge(way, tallies));
         StepOrder order = new StepOrder(catalog, gathering, lookup, counts);
         if (blockers.isEmpty()) {
             steps.addAll(order.steps());
@@ -100,7 +105,7 @@ final class Judgement {
         name(root, byName);
         return new Consequences(
                 byName,
-                effects,
+                withSamples(),
                 blockers,
                 warnings,
                 blockers.isEmpty() ? steps : List.of(),
@@ -149,7 +154,7 @@ final class Judgement {
                 .forEach(link -> name(link.child(), byName));
     }
 
-    private void count(Table table) {
+    private void count(Table table, Tallies tallies) {
         fingerprint.add("delete", table.schema(), table.storedName());
         long count;
         Optional<KeyDigest> unread = gathering.digestOf(table);
@@ -159,7 +164,7 @@ final class Judgement {
                 fingerprint.add(count, unread.get().hex());
             }
         } else if (gathering.isUnread(table)) {
-            Lookup.Tally tally = lookup.tally(table, gathering.condition(table).orElseThrow());
+            Lookup.Tally tally = tallies.ofLeaf(table);
             addToFingerprint(table, tally);
             count = tally.count();
         } else {
@@ -177,22 +182,15 @@ final class Judgement {
         }
     }
 
-    private void judge(Link link) {
-        gathering.casesOf(link).forEach(way -> judge(way, way.among(gathering.childrenOn(link))));
-    }
-
-    private void judge(LinkCase way, Condition children) {
+    private void judge(LinkCase way, Tallies tallies) {
         LinkRule rule = way.rule();
         Link link = rule.link();
         if (rule.rule() == Rule.CASCADE) {
-            addCascade(way, children);
+            addCascade(way, way.among(gathering.childrenOn(link)));
             return;
         }
-        Condition staying = gathering
-                .condition(link.child())
-                .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Except(going))))
-                .orElse(children);
-        Lookup.Tally tally = lookup.tally(link.child(), staying);
+        Lookup.Tally tally = tallies.ofStaying(way);
+        Condition staying = tallies.staying(way);
         if (tally.count() == 0) {
             return;
         }
@@ -211,8 +209,8 @@ final class Judgement {
             }
             return;
         }
-        effects.add(
-                new Effect(link, rule.rule(), newParent, tally.count(), samples(link.child(), staying, tally.count())));
+        effects.add(new Effect(link, rule.rule(), newParent, tally.count(), List.of()));
+        affected.add(staying);
         step(rule, newParent, staying, tally.count()).ifPresent(steps::add);
     }
 
@@ -244,8 +242,8 @@ final class Judgement {
         }
         long count = gathering.isUnread(link.child()) ? countOfUnread(link, children) : gathering.reachedOver(way);
         if (count > 0) {
-            effects.add(
-                    new Effect(link, Rule.CASCADE, Optional.empty(), count, samples(link.child(), children, count)));
+            effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, List.of()));
+            affected.add(children);
         }
     }
 
@@ -256,13 +254,32 @@ final class Judgement {
                 : lookup.count(link.child(), children);
     }
 
-    private List<Sample> samples(Table table, Condition condition, long count) {
+    /** Asks for a few children of each effect, all at once. */
+    private List<Effect> withSamples() {
         if (lookup.locking()) {
-            return List.of();
+            return effects;
         }
-        return lookup.first(SAMPLES, count <= MOST_IN_ORDER, table, records.shown(table), condition).stream()
-                .map(values -> records.sample(table, values))
+        List<Lookup.First> wanted = new ArrayList<>();
+        for (int i = 0; i < effects.size(); i++) {
+            Table table = effects.get(i).link().child();
+            boolean inOrder = effects.get(i).count() <= MOST_IN_ORDER;
+            wanted.add(new Lookup.First(SAMPLES, inOrder, table, records.shown(table), affected.get(i)));
+        }
+        List<List<Map<Column, Object>>> samples = lookup.first(wanted);
+        return IntStream.range(0, effects.size())
+                .mapToObj(i -> withSamples(effects.get(i), samples.get(i)))
                 .toList();
+    }
+
+    private Effect withSamples(Effect effect, List<Map<Column, Object>> children) {
+        return new Effect(
+                effect.link(),
+                effect.rule(),
+                effect.newParent(),
+                effect.count(),
+                children.stream()
+                        .map(values -> records.sample(effect.link().child(), values))
+                        .toList());
     }
 
     private List<Blocker.Child> blocking(Link link, Condition staying) {
@@ -270,7 +287,7 @@ final class Judgement {
             return List.of();
         }
         List<Map<Column, Object>> children =
-                lookup.first(BLOCKERS_NAMED, true, link.child(), records.traced(link), staying);
+                lookup.firstOf(new Lookup.First(BLOCKERS_NAMED, true, link.child(), records.traced(link), staying));
         List<List<String>> ways = gathering.waysTo(link, Records.traces(link, children));
         return IntStream.range(0, children.size())
                 .mapToObj(i ->

@@ -27,6 +27,7 @@ import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.stream.Stream;
 
 /** The questions that planning puts to the database. Each is one statement, however many records it is about. */
@@ -104,6 +105,11 @@ final class Lookup {
         }
     }
 
+    /** Takes a lock of another kind. */
+    void lock(Table table, Fragment statement) {
+        execute(table, Optional.of(statement));
+    }
+
     private void execute(Table table, Optional<Fragment> statement) {
         if (statement.isEmpty()) {
             return;
@@ -146,18 +152,38 @@ final class Lookup {
 
     /** Reads whole records in any order, and some of their columns exactly; locks them if this is for a run. */
     void eachWhole(Table table, List<Column> exactly, Condition condition, Consumer<Whole> consumer) {
-        List<Item> items = Stream.concat(
-                        exact(exactly, ALIAS).stream(), table.columns().stream().map(column -> shown(column, ALIAS)))
-                .toList();
-        Fragment query = locked(table, select(table, items, condition));
+        List<Item> items = whole(table, exactly);
+        eachWhole(table, exactly, condition, items, locked(table, select(table, items, condition)), consumer);
+    }
+
+    /** Reads whole records by their identity, and some of their columns exactly. */
+    void eachWholeInOrder(Table table, List<Column> exactly, Condition condition, Consumer<Whole> consumer) {
+        List<Item> items = whole(table, exactly);
+        Fragment query = Statements.inOrder(select(table, items, condition), qualified(table.identity()));
+        eachWhole(table, exactly, condition, items, query, consumer);
+    }
+
+    private void eachWhole(
+            Table table,
+            List<Column> exactly,
+            Condition condition,
+            List<Item> items,
+            Fragment query,
+            Consumer<Whole> consumer) {
+        int width = exactly.size();
         each(
                 table,
                 Optional.of(condition),
                 items,
                 query,
                 true,
-                row -> consumer.accept(
-                        new Whole(row.subList(0, exactly.size()), row.subList(exactly.size(), row.size()))));
+                row -> consumer.accept(new Whole(row.subList(0, width), row.subList(width, row.size()))));
+    }
+
+    private List<Item> whole(Table table, List<Column> exactly) {
+        return Stream.concat(
+                        exact(exactly, ALIAS).stream(), table.columns().stream().map(column -> shown(column, ALIAS)))
+                .toList();
     }
 
     /**
@@ -225,42 +251,62 @@ final class Lookup {
                         ")");
     }
 
-    /**
-     * Reads the first few records by their identity, each with its values by column.
-     *
-     * @param inOrder false for any few, where there are too many to put them in order
-     */
-    List<Map<Column, Object>> first(int limit, boolean inOrder, Table table, Set<Column> columns, Condition condition) {
-        List<Column> read = List.copyOf(columns);
+    /** Asks for the first few records of several tables. */
+    List<List<Map<Column, Object>>> first(List<First> wanted) {
+        return together(wanted.stream().map(this::first).toList());
+    }
+
+    /** Reads the first few records by their identity, each with its values by column. */
+    List<Map<Column, Object>> firstOf(First wanted) {
+        return first(List.of(wanted)).get(0);
+    }
+
+    private Ask<List<Map<Column, Object>>> first(First wanted) {
+        Table table = wanted.table();
+        List<Column> read = List.copyOf(wanted.columns());
         List<Item> items = read.stream()
                 .map(column -> table.identity().contains(column) ? exact(column, ALIAS) : shown(column, ALIAS))
                 .toList();
-        Fragment query = inOrder
-                ? Statements.ordered(qualified(table.identity()), expressions(items), from(table, condition))
-                : select(table, items, condition);
-        List<Map<Column, Object>> records = new ArrayList<>();
-        for (List<Object> row : rows(table, Optional.of(condition), items, current(Statements.limited(query, limit)))) {
-            Map<Column, Object> values = new LinkedHashMap<>();
-            for (int i = 0; i < row.size(); i++) {
-                values.put(read.get(i), row.get(i));
-            }
-            records.add(values);
-        }
-        return records;
+        Fragment query = wanted.inOrder()
+                ? Statements.ordered(qualified(table.identity()), expressions(items), from(table, wanted.condition()))
+                : select(table, items, wanted.condition());
+        return new Ask<>(
+                table,
+                wanted.condition(),
+                items,
+                current(Statements.limited(query, wanted.limit())),
+                rows -> rows.stream().map(row -> byColumn(read, row)).toList());
     }
 
-    /** Counts records and reads the lowest and the highest value in each column of their keys. */
-    Tally tally(Table table, Condition condition) {
+    private static Map<Column, Object> byColumn(List<Column> columns, List<Object> row) {
+        Map<Column, Object> values = new LinkedHashMap<>();
+        for (int i = 0; i < row.size(); i++) {
+            values.put(columns.get(i), row.get(i));
+        }
+        return values;
+    }
+
+    /** Counts records of several tables, and reads the lowest and the highest value in each column of their keys. */
+    List<Tally> tallies(List<Picked> picked) {
+        return together(picked.stream().map(this::tally).toList());
+    }
+
+    private Ask<Tally> tally(Picked picked) {
         List<Item> items = new ArrayList<>();
         items.add(new Item("count(*)", (row, index) -> row.getLong(index)));
-        for (Column column : table.identity()) {
+        for (Column column : picked.table().identity()) {
             String value = dialect.ordered(column.type(), dialect.name(ALIAS, column));
             items.add(new Item("min(" + value + ")", ResultSet::getString));
             items.add(new Item("max(" + value + ")", ResultSet::getString));
         }
-        List<Object> row = rows(table, Optional.of(condition), items, current(select(table, items, condition)))
-                .get(0);
-        return new Tally((Long) row.get(0), String.valueOf(row.subList(1, row.size())));
+        return new Ask<>(
+                picked.table(),
+                picked.condition(),
+                items,
+                current(select(picked.table(), items, picked.condition())),
+                rows -> new Tally(
+                        (Long) rows.get(0).get(0),
+                        String.valueOf(rows.get(0).subList(1, rows.get(0).size()))));
     }
 
     /** Counts records. */
@@ -329,6 +375,44 @@ final class Lookup {
         return rows;
     }
 
+    /** Asks several questions, in one round trip where the driver can. */
+    private <T> List<T> together(List<Ask<T>> asks) {
+        if (asks.size() < 2 || !dialect.pipelines()) {
+            return asks.stream()
+                    .map(ask -> ask.answer()
+                            .apply(rows(ask.table(), Optional.of(ask.condition()), ask.items(), ask.query())))
+                    .toList();
+        }
+        Fragment sequence = Fragment.sequence(asks.stream()
+                .map(ask -> dialect.governed(ask.query(), limits.lockWait()))
+                .toList());
+        List<T> answers = new ArrayList<>();
+        try (PreparedStatement statement = sequence.prepare(connection)) {
+            statement.execute();
+            for (Ask<T> ask : asks) {
+                List<List<Object>> rows = new ArrayList<>();
+                try (ResultSet row = statement.getResultSet()) {
+                    read(row, ask.items(), rows::add);
+                }
+                answers.add(ask.answer().apply(rows));
+                statement.getMoreResults();
+            }
+        } catch (SQLException failure) {
+            throw failed(asks.get(0).table(), Optional.of(asks.get(0).condition()), failure);
+        }
+        return answers;
+    }
+
+    private static void read(ResultSet row, List<Item> items, Consumer<List<Object>> consumer) throws SQLException {
+        while (row.next()) {
+            List<Object> values = new ArrayList<>(items.size());
+            for (int i = 0; i < items.size(); i++) {
+                values.add(items.get(i).reader().read(row, i + 1));
+            }
+            consumer.accept(Collections.unmodifiableList(values));
+        }
+    }
+
     /** Many rows come in portions, so that the driver doesn't hold all of them. */
     private void each(
             Table table,
@@ -341,13 +425,7 @@ final class Lookup {
                 dialect.governed(query, limits.lockWait()).prepare(connection)) {
             statement.setFetchSize(many ? PORTION : 0);
             try (ResultSet row = statement.executeQuery()) {
-                while (row.next()) {
-                    List<Object> values = new ArrayList<>(items.size());
-                    for (int i = 0; i < items.size(); i++) {
-                        values.add(items.get(i).reader().read(row, i + 1));
-                    }
-                    consumer.accept(Collections.unmodifiableList(values));
-                }
+                read(row, items, consumer);
             }
         } catch (SQLException failure) {
             throw failed(table, condition, failure);
@@ -360,6 +438,24 @@ final class Lookup {
         }
         return locking ? new NotGranted(table, wanted, failure) : LockedException.of(table.name(), List.of(), failure);
     }
+
+    /** A question and what becomes of the rows that answer it. */
+    private record Ask<T>(
+            Table table,
+            Condition condition,
+            List<Item> items,
+            Fragment query,
+            Function<List<List<Object>>, T> answer) {}
+
+    /** Some records of a table. */
+    record Picked(Table table, Condition condition) {}
+
+    /**
+     * A few records of a table.
+     *
+     * @param inOrder false for any few, where there are too many to put them in order
+     */
+    record First(int limit, boolean inOrder, Table table, Set<Column> columns, Condition condition) {}
 
     /** A record: some columns exactly, and all of them as people see them. */
     record Whole(List<Object> exact, List<Object> values) {}

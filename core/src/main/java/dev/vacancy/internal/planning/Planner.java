@@ -155,6 +155,24 @@ public final class Planner {
                         table, selected.picked().condition(), values -> each.accept(new Key(table.identity(), values)));
     }
 
+    /**
+     * Reads records whole, one by one and in the order of their keys, however many there are.
+     *
+     * @param connection a connection in a transaction
+     * @param table the table
+     * @param condition picks the records
+     * @param each takes each record
+     */
+    public void eachRecord(Connection connection, Table table, Condition condition, Consumer<RecordContent> each) {
+        Records records = new Records(rules.catalog());
+        new Lookup(connection, dialect, rules.catalog(), limits, false)
+                .eachWholeInOrder(
+                        table,
+                        table.identity(),
+                        condition,
+                        row -> each.accept(records.content(table, row.exact(), row.values())));
+    }
+
     /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */
     private Planned plan(Lookup lookup, Selection asked, By by, Instant moment) {
         SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
@@ -196,7 +214,8 @@ public final class Planner {
                         consequences.warnings(),
                         rules.drift(),
                         consequences.fingerprint());
-                return new Planned(plan, consequences.steps(), consequences.deferring());
+                return new Planned(
+                        plan, roots.condition(selection.table()), consequences.steps(), consequences.deferring());
             }
             roots = leaveOut(judgement.blockedRoots(), roots, skipped);
         }

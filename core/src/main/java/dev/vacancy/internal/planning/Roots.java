@@ -60,6 +60,15 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         return unheld.isPresent() ? unheld.get().keys().count() : roots.size();
     }
 
+    /** Picks them. */
+    Condition condition(Table table) {
+        return unheld.isPresent()
+                ? unheld.get().condition()
+                : new Condition.Among(
+                        table.identity(),
+                        roots.stream().map(root -> root.key().values()).toList());
+    }
+
     /** Digests their contents. */
     KeyDigest contents() {
         if (unheld.isPresent()) {

@@ -22,6 +22,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
@@ -42,7 +43,11 @@ final class Execution {
     }
 
     void carryOut() throws SQLException {
-        Proof proof = Proof.begin(planned, planner.rules().catalog(), dialect, connection);
+        Optional<Proof> proof = Proof.of(planned, planner.rules().catalog(), dialect);
+        if (isPlain() && new Pipeline(planned.steps(), this::statementOf, proof, connection).carryOut()) {
+            return;
+        }
+        List<OptionalLong> before = proof.isPresent() ? ask(proof.get()) : List.of();
         Optional<Deferral> deferral = planned.deferring() ? dialect.deferral() : Optional.empty();
         if (deferral.isPresent()) {
             execute(deferral.get().begin());
@@ -57,7 +62,24 @@ final class Execution {
         if (deferral.isPresent()) {
             execute(deferral.get().end());
         }
-        proof.end();
+        if (proof.isPresent()) {
+            proof.get().compare(before, ask(proof.get()));
+        }
+    }
+
+    /** Whether each step is proved by the number of records that it changes, and the steps can travel together. */
+    private boolean isPlain() {
+        return dialect.pipelines()
+                && planned.steps().size() > 1
+                && !planned.deferring()
+                && planned.steps().stream().noneMatch(step -> step instanceof Step.Reset || isTogether(step));
+    }
+
+    private List<OptionalLong> ask(Proof proof) throws SQLException {
+        try (PreparedStatement statement = proof.query().prepare(connection);
+                ResultSet row = statement.executeQuery()) {
+            return proof.read(row);
+        }
     }
 
     private void execute(String statement) throws SQLException {
@@ -66,8 +88,12 @@ final class Execution {
         }
     }
 
+    private Fragment statementOf(Step step) {
+        return governed(statement(step));
+    }
+
     private void execute(Step step) {
-        try (PreparedStatement statement = governed(statement(step)).prepare(connection)) {
+        try (PreparedStatement statement = statementOf(step).prepare(connection)) {
             long changed = statement.executeLargeUpdate();
             boolean cascaded = isTogether(step) && changed < step.count();
             if (changed != step.count() && !cascaded) {

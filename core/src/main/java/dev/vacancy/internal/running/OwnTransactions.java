@@ -102,9 +102,10 @@ public final class OwnTransactions implements Transactions {
             if (writing && connection.isReadOnly()) {
                 throw readOnly();
             }
-            Usual usual = new Usual(connection.getTransactionIsolation(), new ArrayList<>());
+            OptionalInt isolation = dialect.isolation(writing);
+            Usual usual = Usual.of(connection, isolation.isPresent());
             try {
-                begin(connection, writing, usual.settings);
+                begin(connection, writing, isolation, usual.settings);
                 T result = work.on(connection);
                 commit(connection);
                 return result;
@@ -139,11 +140,11 @@ public final class OwnTransactions implements Transactions {
                 "Nothing was changed; run with a data source whose connections may write.");
     }
 
-    private void begin(Connection connection, boolean writing, List<Setting> before) throws SQLException {
+    private void begin(Connection connection, boolean writing, OptionalInt isolation, List<Setting> before)
+            throws SQLException {
         for (Setting setting : dialect.settings(lockWait)) {
             before.add(setting.apply(connection));
         }
-        OptionalInt isolation = dialect.isolation(writing);
         if (isolation.isPresent()) {
             connection.setTransactionIsolation(isolation.getAsInt());
         }
@@ -177,7 +178,14 @@ public final class OwnTransactions implements Transactions {
     }
 
     /** What a connection came with. */
-    private record Usual(int isolation, List<Setting> settings) {
+    private record Usual(OptionalInt isolation, List<Setting> settings) {
+        /** To ask for the isolation is a round trip, and needless where it is set for the transaction alone. */
+        static Usual of(Connection connection, boolean changingIsolation) throws SQLException {
+            return new Usual(
+                    changingIsolation ? OptionalInt.of(connection.getTransactionIsolation()) : OptionalInt.empty(),
+                    new ArrayList<>());
+        }
+
         /** By now the work is committed or taken back; a connection that fails only here must not make that look undone. */
         void restore(Connection connection) {
             try {
@@ -185,8 +193,8 @@ public final class OwnTransactions implements Transactions {
                 for (Setting setting : settings) {
                     setting.apply(connection);
                 }
-                if (connection.getTransactionIsolation() != isolation) {
-                    connection.setTransactionIsolation(isolation);
+                if (isolation.isPresent() && connection.getTransactionIsolation() != isolation.getAsInt()) {
+                    connection.setTransactionIsolation(isolation.getAsInt());
                 }
             } catch (SQLException broken) {
                 LOG.warn("A connection could not be given back the way it came", broken);

@@ -8,12 +8,10 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Step;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.run.NotAsPlannedException;
-import java.sql.Connection;
-import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -27,25 +25,22 @@ import java.util.Set;
  * asks only where there is an ON DELETE that could, and where the database counts what it does.
  */
 final class Proof {
-    private final Plan plan;
-    private final List<Step> steps;
-    private final Dialect dialect;
-    private final Connection connection;
-    private final Map<Table, OptionalLong> deleted = new LinkedHashMap<>();
-    private final OptionalLong changed;
+    private final Fragment query;
+    private final Map<String, Long> most;
 
-    private Proof(Planned planned, Set<Table> reached, Dialect dialect, Connection connection) throws SQLException {
-        this.steps = planned.steps();
-        this.plan = planned.plan();
-        this.dialect = dialect;
-        this.connection = connection;
-        for (Table table : reached) {
-            deleted.put(table, count(dialect.deletedSoFar(dialect.name(table))));
-        }
-        this.changed = reached.isEmpty() ? OptionalLong.empty() : count(dialect.changedSoFar());
+    /**
+     * Makes a proof.
+     *
+     * @param query asks the database for what it has counted, in a row each
+     * @param most by how much a run may move each of the counts, by what is counted
+     */
+    private Proof(Fragment query, Map<String, Long> most) {
+        this.query = query;
+        this.most = most;
     }
 
-    static Proof begin(Planned planned, Catalog catalog, Dialect dialect, Connection connection) throws SQLException {
+    /** Returns what proves a plan, or empty if nothing needs it or nothing could. */
+    static Optional<Proof> of(Planned planned, Catalog catalog, Dialect dialect) {
         Set<Table> reached = new LinkedHashSet<>();
         for (Link link : catalog.links()) {
             boolean acts = link.declared() && link.onDelete() == OnDelete.CASCADE;
@@ -53,44 +48,56 @@ final class Proof {
                 reached.add(link.child());
             }
         }
-        return new Proof(planned, reached, dialect, connection);
+        if (reached.isEmpty()) {
+            return Optional.empty();
+        }
+        Map<String, Long> deletions = new LinkedHashMap<>();
+        reached.forEach(table -> deletions.put(table.name(), deletions(planned, table)));
+        Map<String, Long> changes = Map.of(
+                planned.plan().table().name() + " and what links to it",
+                planned.steps().stream().mapToLong(Step::count).sum());
+        return dialect.deletedSoFar(reached.stream().map(dialect::name).toList())
+                .map(asked -> new Proof(asked, deletions))
+                .or(() -> dialect.changedSoFar().map(asked -> new Proof(asked, changes)));
     }
 
-    void end() throws SQLException {
-        for (Map.Entry<Table, OptionalLong> before : deleted.entrySet()) {
-            Table table = before.getKey();
-            OptionalLong now = count(dialect.deletedSoFar(dialect.name(table)));
-            long planned = plan.counts().getOrDefault(table.name(), 0L);
-            if (before.getValue().isPresent() && now.isPresent()) {
-                refuse(
-                        table.name(),
-                        planned,
-                        now.getAsLong() - before.getValue().getAsLong());
+    private static long deletions(Planned planned, Table table) {
+        return planned.steps().stream()
+                .filter(step -> step instanceof Step.Delete && step.table().equals(table))
+                .mapToLong(Step::count)
+                .sum();
+    }
+
+    /** Asks for all that the database has counted so far. */
+    Fragment query() {
+        return query;
+    }
+
+    /** Reads the rows of {@link #query()}. */
+    List<OptionalLong> read(ResultSet row) throws SQLException {
+        List<OptionalLong> counted = new ArrayList<>();
+        while (row.next()) {
+            long number = row.getLong(1);
+            counted.add(row.wasNull() ? OptionalLong.empty() : OptionalLong.of(number));
+        }
+        return counted;
+    }
+
+    /**
+     * Compares what was counted before the first step with what was counted after the last.
+     *
+     * @throws NotAsPlannedException when more went than the plan says
+     */
+    void compare(List<OptionalLong> before, List<OptionalLong> after) {
+        int i = 0;
+        for (Map.Entry<String, Long> counted : most.entrySet()) {
+            if (before.get(i).isPresent() && after.get(i).isPresent()) {
+                long done = after.get(i).getAsLong() - before.get(i).getAsLong();
+                if (done > counted.getValue()) {
+                    throw NotAsPlannedException.more(counted.getKey(), counted.getValue(), done);
+                }
             }
-        }
-        OptionalLong now = changed.isPresent() ? count(dialect.changedSoFar()) : OptionalLong.empty();
-        if (now.isPresent()) {
-            refuse(
-                    plan.table().name() + " and what links to it",
-                    steps.stream().mapToLong(Step::count).sum(),
-                    now.getAsLong() - changed.getAsLong());
-        }
-    }
-
-    private static void refuse(String table, long planned, long done) {
-        if (done > planned) {
-            throw NotAsPlannedException.more(table, planned, done);
-        }
-    }
-
-    private OptionalLong count(Optional<Fragment> query) throws SQLException {
-        if (query.isEmpty()) {
-            return OptionalLong.empty();
-        }
-        try (PreparedStatement statement = query.get().prepare(connection);
-                ResultSet row = statement.executeQuery()) {
-            long number = row.next() ? row.getLong(1) : 0;
-            return row.wasNull() ? OptionalLong.empty() : OptionalLong.of(number);
+            i++;
         }
     }
 }

@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BlockedException;
+import dev.vacancy.confirm.EmptyingApproval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
@@ -13,13 +14,18 @@ import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.planning.EmptyingPlanner;
 import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.planning.Step;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
+import dev.vacancy.plan.Emptying;
+import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
+import dev.vacancy.run.Reporting;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -65,16 +71,18 @@ public final class Runner {
      *
      * @param approval what was agreed to
      * @param transactions where to run it
+     * @param reporting what to tell besides
      * @return what happened
      * @throws StalePlanException when the plan would be another one now
      * @throws LockedException when somebody else holds one of the records
      * @throws DatabaseException when the database refuses a statement
      */
-    public Outcome run(Approval approval, Transactions transactions) {
+    public Outcome run(Approval approval, Transactions transactions, Reporting reporting) {
         Instant start = clock.instant();
+        Map<String, List<Key>> keys = new LinkedHashMap<>();
         Plan done;
         try {
-            done = execute(approval, transactions);
+            done = execute(approval, transactions, reporting, keys);
         } catch (NotGranted lock) {
             throw named(lock, transactions);
         }
@@ -92,10 +100,12 @@ public final class Runner {
                 done.notFound(),
                 // The same as in the run, by the fingerprint, and with the children's names.
                 approval.plan().skipped(),
+                keys,
                 done.fingerprint());
     }
 
-    private Plan execute(Approval approval, Transactions transactions) {
+    private Plan execute(
+            Approval approval, Transactions transactions, Reporting reporting, Map<String, List<Key>> keys) {
         refuseOverlooking(approval.plan(), transactions);
         return transactions.writing(connection -> {
             Planned planned = planner.lock(connection, approval.plan());
@@ -103,9 +113,81 @@ public final class Runner {
             if (!now.fingerprint().equals(approval.fingerprint())) {
                 throw new StalePlanException(Difference.between(approval.plan(), now));
             }
+            reporting
+                    .records()
+                    .ifPresent(each -> planner.eachRecord(connection, now.table(), planned.selected(), each));
+            keys.putAll(keys(planned, reporting, connection));
             new Execution(planned, planner, dialect, connection).carryOut();
             return now;
         });
+    }
+
+    /**
+     * Looks at what emptying a table would do.
+     *
+     * @param emptying what is wanted
+     * @param by who wants it, and why
+     * @param transactions where to look
+     * @return the plan
+     * @throws InvalidRequestException when the table is unknown, or links point at it
+     */
+    public EmptyingPlan plan(Emptying emptying, By by, Transactions transactions) {
+        return transactions.reading(
+                connection -> emptyingPlanner().plan(connection, emptying, by, clock.instant(), false));
+    }
+
+    /**
+     * Empties a table.
+     *
+     * @param approval what was agreed to
+     * @param transactions where to run it
+     * @return what happened
+     * @throws StalePlanException when there are other records by now
+     * @throws LockedException when somebody else holds one of the records
+     */
+    public Outcome empty(EmptyingApproval approval, Transactions transactions) {
+        Instant start = clock.instant();
+        Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits());
+        EmptyingPlan done;
+        try {
+            done = transactions.writing(connection -> emptier.empty(approval, connection));
+        } catch (NotGranted lock) {
+            throw named(lock, transactions);
+        }
+        Map<String, Long> counts =
+                done.records() == 0 ? Map.of() : Map.of(done.table().name(), done.records());
+        return new Outcome(
+                UUID.randomUUID(),
+                done.table().name(),
+                done.by(),
+                start,
+                Duration.between(start, clock.instant()),
+                counts,
+                Map.of(),
+                List.of(),
+                done.records(),
+                List.of(),
+                List.of(),
+                Map.of(),
+                done.fingerprint());
+    }
+
+    private EmptyingPlanner emptyingPlanner() {
+        return new EmptyingPlanner(planner.rules(), dialect, planner.limits());
+    }
+
+    private Map<String, List<Key>> keys(Planned planned, Reporting reporting, Connection connection) {
+        Map<String, List<Key>> keys = new LinkedHashMap<>();
+        reporting
+                .keysOf()
+                .forEach(name -> keys.put(planner.rules().catalog().table(name).name(), new ArrayList<>()));
+        for (Step step : planned.steps()) {
+            if (step instanceof Step.Delete && keys.containsKey(step.table().name())) {
+                keys.get(step.table().name())
+                        .addAll(planner.keys(connection, step.table(), step.condition(), Integer.MAX_VALUE, false));
+            }
+        }
+        return keys;
     }
 
     /**

@@ -1,0 +1,156 @@
+package dev.vacancy.bench;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Optional;
+import javax.sql.DataSource;
+
+/** A way to delete the hives between two numbers, with all that hangs on them. */
+enum Contender {
+    /** The database's own ON DELETE CASCADE does it, told by one statement. */
+    OWN_CASCADE("own cascade") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            try (Connection connection = stage.source().getConnection()) {
+                connection.setAutoCommit(false);
+                stage.time(label(), () -> {
+                    update(connection, "delete from hive where hive_id between ? and ?", first, last);
+                    connection.commit();
+                });
+            }
+        }
+    },
+
+    /** What somebody who knows writes by hand: a statement for each table, children first. */
+    EXPERT("SQL by hand") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            try (Connection connection = stage.source().getConnection()) {
+                connection.setAutoCommit(false);
+                stage.time(label(), () -> {
+                    for (String statement : BY_HAND) {
+                        update(connection, statement, first, last);
+                    }
+                    connection.commit();
+                });
+            }
+        }
+    },
+
+    /** Vacancy, in one transaction. */
+    VACANCY("Vacancy run") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            Plan[] plan = new Plan[1];
+            stage.time("Vacancy plan", () -> plan[0] = plan(stage.vacancy(), first, last));
+            stage.time(label(), () -> stage.vacancy().run(Approval.of(plan[0])));
+        }
+    },
+
+    /** Vacancy, in chunks, each committed by itself. */
+    BULK("Vacancy bulk run") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            stage.vacancy().bulk().prepare();
+            BulkApproval approval = BulkApproval.of(plan(stage.vacancy(), first, last));
+            BulkOptions options = BulkOptions.usual();
+            stage.time(label(), () -> {
+                var run = stage.vacancy().bulk().start(approval, options);
+                stage.vacancy().bulk().work(run.runId(), options, hive -> Optional.empty(), progress -> {});
+            });
+        }
+    },
+
+    /** One hive after the other through Vacancy, planned and run. */
+    ONE_BY_ONE("Vacancy, one at a time") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            stage.time(label(), () -> {
+                for (int hive = first; hive <= last; hive++) {
+                    Plan plan = stage.vacancy().plan(Selection.of("hive").key(hive), WHO);
+                    stage.vacancy().run(Approval.of(plan));
+                }
+            });
+        }
+    },
+
+    /** One hive after the other by plain JDBC, the database's own cascade doing the rest. */
+    ONE_BY_ONE_OWN("own cascade, one at a time") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            stage.time(label(), () -> {
+                for (int hive = first; hive <= last; hive++) {
+                    try (Connection connection = stage.source().getConnection()) {
+                        update(connection, "delete from hive where hive_id between ? and ?", hive, hive);
+                    }
+                }
+            });
+        }
+    };
+
+    private static final By WHO = By.program("bench").because("measured");
+
+    private static final List<String> BY_HAND = List.of(
+            "delete from frame_check where inspection_id in"
+                    + " (select inspection_id from inspection where hive_id between ? and ?)",
+            "delete from inspection where hive_id between ? and ?",
+            "delete from reading where hive_id between ? and ?",
+            "delete from treatment where hive_id between ? and ?",
+            "delete from hive where hive_id between ? and ?");
+
+    private final String label;
+
+    Contender(String label) {
+        this.label = label;
+    }
+
+    String label() {
+        return label;
+    }
+
+    /** Whether it takes as long for each record as for the first, so that many of them take too long to wait for. */
+    boolean isOneByOne() {
+        return this == ONE_BY_ONE || this == ONE_BY_ONE_OWN;
+    }
+
+    /** Deletes hives, timing what counts. */
+    abstract void delete(Stage stage, int first, int last) throws SQLException;
+
+    private static Plan plan(Vacancy vacancy, int first, int last) {
+        Criteria hives = Criteria.column("hive_id").between(first, last);
+        return vacancy.plan(Selection.of("hive").where(hives), WHO);
+    }
+
+    private static void update(Connection connection, String sql, int first, int last) throws SQLException {
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            statement.setInt(1, first);
+            statement.setInt(2, last);
+            statement.executeUpdate();
+        }
+    }
+
+    /** Where a contender works: fresh data, the library over it, and the watch. */
+    interface Stage {
+        DataSource source();
+
+        Vacancy vacancy();
+
+        void time(String label, Task task) throws SQLException;
+    }
+
+    /** What is timed. */
+    @FunctionalInterface
+    interface Task {
+        void run() throws SQLException;
+    }
+}

@@ -1,0 +1,17 @@
+package dev.vacancy.bench;
+
+/**
+ * What one contender took.
+ *
+ * @param store the database
+ * @param label the contender, or the part of its work that was timed
+ * @param hives how many hives were deleted
+ * @param millis the median over all rounds
+ * @param fastest the fastest round
+ * @param bytesEach allocated in this process, for each record that went; with an embedded database, by that as well
+ */
+record Figure(String store, String label, int hives, double millis, double fastest, double bytesEach) {
+    int records() {
+        return hives * Yard.RECORDS_OF_A_HIVE;
+    }
+}

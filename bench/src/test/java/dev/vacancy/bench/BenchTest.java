@@ -1,0 +1,36 @@
+package dev.vacancy.bench;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import picocli.CommandLine;
+
+/** That all contenders delete what they should is seen by each round; here only whether there are figures. */
+class BenchTest {
+    private static final Pattern LINE = Pattern.compile("stroke:(rgb\\([0-9,]+\\));[^\"]*stroke-width:2;");
+
+    @TempDir
+    Path folder;
+
+    @Test
+    void eachContenderHasAFigureAndALineInThePlot() throws Exception {
+        int status = new CommandLine(new Bench())
+                .execute("--hives", "1,2", "--rounds", "1", "--stores", "H2", "--dir", folder.toString());
+
+        assertThat(status).isZero();
+        String page = Files.readString(folder.resolve("benchmarks.md"));
+        String plot = Files.readString(folder.resolve("benchmarks-h2.svg"));
+        for (Contender contender : Contender.values()) {
+            assertThat(page)
+                    .contains("| 1 | 68 | " + contender.label() + " |", "| 2 | 136 | " + contender.label() + " |");
+        }
+        assertThat(LINE.matcher(plot).results().map(line -> line.group(1)).distinct())
+                .as("a line for each contender, and one for the plan")
+                .hasSize(Contender.values().length + 1);
+        assertThat(page).contains("Vacancy plan").contains("H2 2.").contains("plan / run");
+    }
+}

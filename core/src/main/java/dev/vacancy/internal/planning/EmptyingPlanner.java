@@ -1,0 +1,126 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Truncation;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
+import dev.vacancy.plan.EmptyingPlan;
+import dev.vacancy.plan.Limits;
+import dev.vacancy.rule.Rules;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/**
+ * Works out what emptying a table would do. It only ever reads.
+ *
+ * @since 0.1
+ */
+public final class EmptyingPlanner {
+    private final Rules rules;
+    private final Dialect dialect;
+    private final Limits limits;
+
+    /**
+     * Makes a planner.
+     *
+     * @param rules the rules and their catalog
+     * @param dialect the dialect of the database
+     * @param limits how long is waited for locks
+     */
+    public EmptyingPlanner(Rules rules, Dialect dialect, Limits limits) {
+        this.rules = rules;
+        this.dialect = dialect;
+        this.limits = limits;
+    }
+
+    /**
+     * Looks at a table.
+     *
+     * @param connection a connection in a transaction
+     * @param emptying what is wanted
+     * @param by who wants it, and why
+     * @param madeAt the moment
+     * @param locking true to keep others from changing the table until the transaction ends, as far as the database can
+     * @return the plan
+     * @throws InvalidRequestException when the table is unknown, or links point at it
+     */
+    public EmptyingPlan plan(Connection connection, Emptying emptying, By by, Instant madeAt, boolean locking) {
+        Table table = rules.catalog().table(emptying.table());
+        refuseParent(table);
+        Optional<Truncation> truncation = dialect.truncation(dialect.name(table));
+        List<String> triggers =
+                truncation.map(way -> names(connection, table, way.triggers())).orElse(List.of());
+        boolean truncating = truncation.isPresent()
+                && (triggers.isEmpty() || emptying.passingOverTriggers())
+                && isTrue(connection, table, truncation.get().allowed());
+        EmptyingPlan.Way way = truncating ? EmptyingPlan.Way.TRUNCATE : EmptyingPlan.Way.DELETE;
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, locking);
+        if (truncating && locking) {
+            lookup.lock(table, truncation.get().lock());
+        } else {
+            lookup.lockTable(table);
+        }
+        Lookup.Tally tally = lookup.tallies(List.of(new Lookup.Picked(table, new Condition.Any())))
+                .get(0);
+        Fingerprint fingerprint = new Fingerprint().add("empty", table.schema(), table.storedName(), way);
+        if (!rules.drift().isDrifting(table)) {
+            fingerprint.add(tally.count(), tally.edges());
+        }
+        List<String> passedOver = truncating ? triggers : List.of();
+        passedOver.forEach(fingerprint::add);
+        return new EmptyingPlan(emptying, by, madeAt, table, tally.count(), way, passedOver, fingerprint.hex());
+    }
+
+    private void refuseParent(Table table) {
+        List<Link> links = rules.catalog().linksTo(table);
+        if (!links.isEmpty()) {
+            throw new InvalidRequestException(
+                            FailureCode.HAS_CHILDREN,
+                            table + " can't be emptied at once, as records of other tables can depend on its own: "
+                                    + links.stream().map(Link::where).collect(Collectors.joining(", ")) + ".",
+                            "Delete all its records by a selection, which deals with those as the rules say: allRecords(), or"
+                                    + " 'delete " + table + " --all-records'.")
+                    .about("table", table);
+        }
+    }
+
+    private static boolean isTrue(Connection connection, Table table, Fragment query) {
+        try (PreparedStatement statement = query.prepare(connection);
+                ResultSet row = statement.executeQuery()) {
+            return row.next() && row.getBoolean(1);
+        } catch (SQLException failure) {
+            throw unreadable(table, failure);
+        }
+    }
+
+    private static List<String> names(Connection connection, Table table, Fragment query) {
+        List<String> names = new ArrayList<>();
+        try (PreparedStatement statement = query.prepare(connection);
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                names.add(row.getString(1));
+            }
+        } catch (SQLException failure) {
+            throw unreadable(table, failure);
+        }
+        return names;
+    }
+
+    private static DatabaseException unreadable(Table table, SQLException failure) {
+        return new DatabaseException("tell how " + table + " can be emptied", "Nothing was changed.", failure);
+    }
+}

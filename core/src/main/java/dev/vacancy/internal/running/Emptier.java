@@ -1,0 +1,75 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.confirm.EmptyingApproval;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Truncation;
+import dev.vacancy.internal.planning.EmptyingPlanner;
+import dev.vacancy.internal.planning.NotGranted;
+import dev.vacancy.plan.EmptyingPlan;
+import dev.vacancy.plan.Limits;
+import dev.vacancy.run.StalePlanException;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/** Empties a table on a connection: takes locks first, looks again, compares, and only then drops or deletes all records. */
+final class Emptier {
+    /** Of more records nobody is told who holds which. */
+    private static final long MOST_NAMED = 10_000;
+
+    private final EmptyingPlanner planner;
+    private final Dialect dialect;
+    private final Limits limits;
+
+    Emptier(EmptyingPlanner planner, Dialect dialect, Limits limits) {
+        this.planner = planner;
+        this.dialect = dialect;
+        this.limits = limits;
+    }
+
+    /** Returns the plan that was carried out. */
+    EmptyingPlan empty(EmptyingApproval approval, Connection connection) {
+        EmptyingPlan agreed = approval.plan();
+        EmptyingPlan now = planner.plan(connection, agreed.emptying(), agreed.by(), agreed.madeAt(), true);
+        if (!now.fingerprint().equals(agreed.fingerprint())) {
+            throw stale(agreed, now.records() - agreed.records());
+        }
+        long deleted = execute(now, connection);
+        if (now.way() == EmptyingPlan.Way.DELETE && deleted != now.records()) {
+            throw stale(agreed, deleted - now.records());
+        }
+        return now;
+    }
+
+    private long execute(EmptyingPlan plan, Connection connection) {
+        String table = dialect.name(plan.table());
+        Fragment statement = plan.way() == EmptyingPlan.Way.TRUNCATE
+                ? dialect.truncation(table).map(Truncation::statement).orElseThrow()
+                : Fragment.of("delete from " + table);
+        try (PreparedStatement prepared =
+                dialect.governed(statement, limits.lockWait()).prepare(connection)) {
+            return prepared.executeLargeUpdate();
+        } catch (SQLException failure) {
+            if (dialect.isLockFailure(failure)) {
+                boolean named = plan.records() <= MOST_NAMED;
+                throw new NotGranted(
+                        plan.table(), named ? Optional.of(new Condition.Any()) : Optional.empty(), failure);
+            }
+            throw new DatabaseException(
+                    "empty " + plan.table(), "Nothing was changed; mend what it names and run again.", failure);
+        }
+    }
+
+    private static StalePlanException stale(EmptyingPlan agreed, long more) {
+        String what = more == 0
+                ? "other records, or another way to empty it,"
+                : String.format(Locale.ROOT, "%,d %s", Math.abs(more), more > 0 ? "more" : "fewer");
+        return new StalePlanException(List.of(what + " of " + agreed.table()));
+    }
+}

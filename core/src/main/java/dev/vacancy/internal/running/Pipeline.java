@@ -1,0 +1,86 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.planning.Step;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalLong;
+import java.util.function.Function;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Sends all steps of a run in one round trip. It can't tell which of them was refused, so what doesn't go as planned is taken
+ * back and left to be done step by step.
+ */
+final class Pipeline {
+    private static final Logger LOG = LoggerFactory.getLogger(Pipeline.class);
+    private static final String BEFORE = "vacancy_before_steps";
+
+    private final List<Step> steps;
+    private final Function<Step, Fragment> statement;
+    private final Optional<Proof> proof;
+    private final Connection connection;
+
+    Pipeline(List<Step> steps, Function<Step, Fragment> statement, Optional<Proof> proof, Connection connection) {
+        this.steps = steps;
+        this.statement = statement;
+        this.proof = proof;
+        this.connection = connection;
+    }
+
+    /**
+     * Carries out the steps.
+     *
+     * @return true if each has changed as many records as the plan says; false if nothing was changed
+     */
+    boolean carryOut() throws SQLException {
+        try (PreparedStatement together = Fragment.sequence(statements()).prepare(connection)) {
+            together.execute();
+            if (isAsPlanned(together)) {
+                return true;
+            }
+        } catch (SQLException refused) {
+            LOG.debug("The steps were refused together, and are done one by one", refused);
+        }
+        try (PreparedStatement back = connection.prepareStatement("rollback to savepoint " + BEFORE)) {
+            back.execute();
+        }
+        return false;
+    }
+
+    private List<Fragment> statements() {
+        List<Fragment> statements = new ArrayList<>();
+        statements.add(Fragment.of("savepoint " + BEFORE));
+        proof.ifPresent(asked -> statements.add(asked.query()));
+        steps.forEach(step -> statements.add(statement.apply(step)));
+        proof.ifPresent(asked -> statements.add(asked.query()));
+        return statements;
+    }
+
+    private boolean isAsPlanned(PreparedStatement together) throws SQLException {
+        List<OptionalLong> before = proof.isPresent() ? counted(together, proof.get()) : List.of();
+        for (Step step : steps) {
+            together.getMoreResults();
+            if (together.getLargeUpdateCount() != step.count()) {
+                return false;
+            }
+        }
+        if (proof.isPresent()) {
+            proof.get().compare(before, counted(together, proof.get()));
+        }
+        return true;
+    }
+
+    private static List<OptionalLong> counted(PreparedStatement together, Proof proof) throws SQLException {
+        together.getMoreResults();
+        try (ResultSet row = together.getResultSet()) {
+            return proof.read(row);
+        }
+    }
+}

@@ -1,0 +1,71 @@
+package dev.vacancy.bulk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.vacancy.testing.Database;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.util.concurrent.TimeUnit;
+
+/** A process of its own that works on a bulk run, and can be killed. */
+final class WorkingProcess {
+    private final Process process;
+    private final BufferedReader said;
+
+    private WorkingProcess(Process process) {
+        this.process = process;
+        this.said = new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
+    }
+
+    static WorkingProcess on(Database database, BulkRun run) throws Exception {
+        String url;
+        String user;
+        try (Connection connection = database.connect()) {
+            // MariaDB's driver shows a password there, as asterisks.
+            url = connection.getMetaData().getURL().replaceAll("\\?user=.*", "");
+            user = connection.getMetaData().getUserName();
+        }
+        String name = user == null ? "" : user.replaceAll("@.*", "");
+        return new WorkingProcess(new ProcessBuilder(
+                        Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                        "-XX:TieredStopAtLevel=1",
+                        "-cp",
+                        System.getProperty("java.class.path"),
+                        WorkerProcess.class.getName(),
+                        url,
+                        name,
+                        url.contains("mariadb") ? name : "",
+                        run.runId().toString())
+                .redirectErrorStream(true)
+                .start());
+    }
+
+    /** Waits until it has done a chunk. */
+    void awaitChunk() throws IOException {
+        StringBuilder heard = new StringBuilder();
+        String line = said.readLine();
+        while (line != null && !line.matches("[0-9]+")) {
+            heard.append(line).append('\n');
+            line = said.readLine();
+        }
+        assertThat(line).as(heard.toString()).isNotNull();
+    }
+
+    void kill() throws InterruptedException {
+        process.destroyForcibly();
+        assertThat(process.waitFor(30, TimeUnit.SECONDS)).isTrue();
+    }
+
+    /** Waits until it ends by itself, and returns its status. */
+    int end(long time, TimeUnit unit) throws Exception {
+        while (said.readLine() != null) {
+            // What it says is no longer of interest, but has to be taken.
+        }
+        assertThat(process.waitFor(time, unit)).isTrue();
+        return process.exitValue();
+    }
+}

@@ -1,0 +1,233 @@
+package dev.vacancy.schedule;
+
+import com.github.kagkarlsson.scheduler.ScheduledExecution;
+import com.github.kagkarlsson.scheduler.ScheduledExecutionsFilter;
+import com.github.kagkarlsson.scheduler.SchedulerClient;
+import com.github.kagkarlsson.scheduler.exceptions.TaskInstanceCurrentlyExecutingException;
+import com.github.kagkarlsson.scheduler.jdbc.JdbcCustomization;
+import com.github.kagkarlsson.scheduler.task.TaskInstance;
+import com.github.kagkarlsson.scheduler.task.TaskInstanceId;
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.Decision;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import javax.sql.DataSource;
+
+/**
+ * Deletions that begin by themselves, later or again and again, and whose state lives in the database of the records. Any number of
+ * processes can work on them; each deletion is started by one, and all share its chunks.
+ *
+ * <pre>{@code
+ * ScheduledRuns scheduled = ScheduledRuns.over(dataSource, vacancy);
+ * scheduled.schedule(new ScheduledDeletion(
+ *         "old readings", "reading", Optional.of("taken_at < today - 730 days"), By.program("night shift"),
+ *         OptionalLong.of(50_000), Timing.parse(null, "0 2 * * *", ZoneId.of("Europe/Dublin"))));
+ *
+ * try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), reading -> Optional.empty(), listener)) {
+ *     worker.start();
+ *     ...
+ * }
+ * }</pre>
+ *
+ * @since 0.1
+ */
+public final class ScheduledRuns {
+    static final String TABLE = "vacancy_scheduled";
+
+    private static final List<String> DDL = List.of("create table " + TABLE
+            + " (task_name varchar(100) not null, task_instance varchar(100) not null, task_data varchar(4000),"
+            + " execution_time timestamp(6) null, picked boolean not null, picked_by varchar(100),"
+            + " last_success timestamp(6) null, last_failure timestamp(6) null, consecutive_failures integer,"
+            + " last_heartbeat timestamp(6) null, version bigint not null, primary key (task_name, task_instance))");
+
+    private final DataSource dataSource;
+    private final Vacancy vacancy;
+    private final Clock clock;
+    private final StartTask task;
+
+    private ScheduledRuns(DataSource dataSource, Vacancy vacancy, Clock clock) {
+        this.dataSource = dataSource;
+        this.vacancy = vacancy;
+        this.clock = clock;
+        this.task = new StartTask(vacancy, clock);
+    }
+
+    /**
+     * Makes the entry to scheduled deletions.
+     *
+     * @param dataSource where their state is kept: the database of the records
+     * @param vacancy the rules
+     * @return scheduled deletions
+     */
+    public static ScheduledRuns over(DataSource dataSource, Vacancy vacancy) {
+        return new ScheduledRuns(dataSource, vacancy, Clock.systemUTC());
+    }
+
+    /**
+     * Returns what makes the table that their state is kept in.
+     *
+     * @return statements of SQL, in their order
+     */
+    public List<String> ddl() {
+        return DDL;
+    }
+
+    /**
+     * Makes that table and those of bulk runs, where they are missing.
+     *
+     * @return true if the table of scheduled deletions was missing
+     */
+    public boolean prepare() {
+        vacancy.bulk().prepare();
+        if (isThere()) {
+            return false;
+        }
+        try (Connection connection = dataSource.getConnection();
+                Statement statement = connection.createStatement()) {
+            for (String sql : DDL) {
+                statement.execute(sql);
+            }
+            return true;
+        } catch (SQLException failure) {
+            throw new DatabaseException(
+                    "make the table " + TABLE, "Run the statements of ddl() as its owner.", failure);
+        }
+    }
+
+    private boolean isThere() {
+        try (Connection connection = dataSource.getConnection();
+                ResultSet tables = connection
+                        .getMetaData()
+                        .getTables(connection.getCatalog(), connection.getSchema(), "%", new String[] {
+                            "TABLE", "BASE TABLE"
+                        })) {
+            while (tables.next()) {
+                if (TABLE.equalsIgnoreCase(tables.getString("TABLE_NAME"))) {
+                    return true;
+                }
+            }
+            return false;
+        } catch (SQLException failure) {
+            throw new DatabaseException("be read", "Check that it can be reached.", failure);
+        }
+    }
+
+    /**
+     * Schedules a deletion. Nothing is deleted until a worker is there when it is due.
+     *
+     * @param deletion what, when, and who agreed to it
+     * @return when it is due first
+     * @throws InvalidRequestException when there is one of that name, the selection doesn't fit the catalog, or {@link #prepare}
+     *     has not been called
+     */
+    public Instant schedule(ScheduledDeletion deletion) {
+        requireTable();
+        vacancy.plan(deletion.ofAnyNumber(), deletion.by());
+        // No database keeps more of it.
+        Instant due = deletion.timing().begin(clock.instant()).truncatedTo(ChronoUnit.MILLIS);
+        TaskInstance<Stored> instance =
+                new TaskInstance<>(StartTask.NAME, deletion.name(), new Stored(deletion, Optional.empty()));
+        if (!client().scheduleIfNotExists(instance, due)) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "There is a scheduled deletion '" + deletion.name() + "' already.",
+                    "Give another name, or cancel that one first.");
+        }
+        return due;
+    }
+
+    /**
+     * Returns the scheduled deletions, those among them that a worker is starting right now.
+     *
+     * @return the one that is due first before the others; empty if there are none
+     */
+    public List<Upcoming> list() {
+        return isThere()
+                ? client()
+                        .getScheduledExecutionsForTask(StartTask.NAME, Stored.class, ScheduledExecutionsFilter.all())
+                        .stream()
+                        .map(ScheduledRuns::upcoming)
+                        .sorted(Comparator.comparing(Upcoming::due))
+                        .toList()
+                : List.of();
+    }
+
+    private static Upcoming upcoming(ScheduledExecution<Stored> execution) {
+        return new Upcoming(
+                execution.getData().deletion(),
+                execution.getExecutionTime(),
+                execution.getData().last());
+    }
+
+    /**
+     * Takes a scheduled deletion off the list. A bulk run that it has started goes on.
+     *
+     * @param name its name
+     * @throws InvalidRequestException when there is none of that name, or it is being started
+     */
+    public void cancel(String name) {
+        if (list().stream().noneMatch(upcoming -> upcoming.deletion().name().equals(name))) {
+            throw new InvalidRequestException(
+                    FailureCode.UNKNOWN_RUN,
+                    "There is no scheduled deletion '" + name + "'.",
+                    "List them to see which there are.");
+        }
+        try {
+            client().cancel(TaskInstanceId.of(StartTask.NAME, name));
+        } catch (TaskInstanceCurrentlyExecutingException starting) {
+            InvalidRequestException refusal = new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "The scheduled deletion '" + name + "' is being started right now.",
+                    "Try again in a moment; the bulk run that it starts can be cancelled as well.");
+            refusal.addSuppressed(starting);
+            throw refusal;
+        }
+    }
+
+    /**
+     * Makes a worker: it starts deletions when they are due, and works on all bulk runs that are running, whoever started them.
+     *
+     * @param options the chunks that it takes
+     * @param decision what the application says of each record
+     * @param listener is told what comes of it
+     * @return a worker that does nothing yet
+     */
+    public ScheduledWorker worker(BulkOptions options, Decision decision, ScheduleListener listener) {
+        requireTable();
+        return new ScheduledWorker(
+                dataSource, customization(), task.of(listener), vacancy.bulk(), options, decision, listener, clock);
+    }
+
+    private void requireTable() {
+        if (!isThere()) {
+            throw new InvalidRequestException(
+                    FailureCode.NO_STATE_TABLES,
+                    "The table that holds scheduled deletions is missing: " + TABLE + ".",
+                    "Make it by prepare(), or run the statements of ddl().");
+        }
+    }
+
+    private SchedulerClient client() {
+        return SchedulerClient.Builder.create(dataSource, task.of(new ScheduleListener() {}))
+                .tableName(TABLE)
+                .serializer(Stored.AS_JSON)
+                .jdbcCustomization(customization())
+                .build();
+    }
+
+    private JdbcCustomization customization() {
+        return new PlainTypes(dataSource);
+    }
+}

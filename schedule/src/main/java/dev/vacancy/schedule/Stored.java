@@ -1,0 +1,69 @@
+package dev.vacancy.schedule;
+
+import com.github.kagkarlsson.scheduler.serializer.Serializer;
+import dev.vacancy.plan.By;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalLong;
+import java.util.TreeMap;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * A scheduled deletion as it is kept in the database: a JSON object (RFC 8259) of texts.
+ *
+ * @param last what came of it last time, in words
+ */
+record Stored(ScheduledDeletion deletion, Optional<String> last) {
+    static final Serializer AS_JSON = new Serializer() {
+        @Override
+        public byte[] serialize(Object data) {
+            return data == null ? null : ((Stored) data).json().getBytes(StandardCharsets.UTF_8);
+        }
+
+        @Override
+        public <T> T deserialize(Class<T> type, byte[] data) {
+            return data == null ? null : type.cast(of(new String(data, StandardCharsets.UTF_8)));
+        }
+    };
+
+    private static final JsonMapper MAPPER = JsonMapper.builder().build();
+    private static final TypeReference<Map<String, String>> TEXTS = new TypeReference<>() {};
+
+    private String json() {
+        Map<String, String> texts = new TreeMap<>();
+        texts.put("name", deletion.name());
+        texts.put("table", deletion.table());
+        deletion.where().ifPresent(text -> texts.put("where", text));
+        texts.put("actor", deletion.by().actor());
+        deletion.by().reason().ifPresent(text -> texts.put("reason", text));
+        deletion.atMost().ifPresent(most -> texts.put("atMost", String.valueOf(most)));
+        Timing timing = deletion.timing();
+        timing.first().ifPresent(first -> texts.put("first", first.toString()));
+        timing.every().ifPresent(every -> texts.put("every", every));
+        texts.put("zone", timing.zone().getId());
+        last.ifPresent(text -> texts.put("last", text));
+        return MAPPER.writeValueAsString(texts);
+    }
+
+    private static Stored of(String json) {
+        Map<String, String> texts = MAPPER.readValue(json, TEXTS);
+        By by = new By(texts.get("actor"), Optional.ofNullable(texts.get("reason")));
+        String most = texts.get("atMost");
+        return new Stored(
+                new ScheduledDeletion(
+                        texts.get("name"),
+                        texts.get("table"),
+                        Optional.ofNullable(texts.get("where")),
+                        by,
+                        most == null ? OptionalLong.empty() : OptionalLong.of(Long.parseLong(most)),
+                        new Timing(
+                                Optional.ofNullable(texts.get("first")).map(Instant::parse),
+                                Optional.ofNullable(texts.get("every")),
+                                ZoneId.of(texts.get("zone")))),
+                Optional.ofNullable(texts.get("last")));
+    }
+}

@@ -1,0 +1,224 @@
+package dev.vacancy.schedule;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkState;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.By;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalLong;
+import java.util.concurrent.CopyOnWriteArrayList;
+
+class ScheduledRunsTest {
+    private static final By NIGHT_SHIFT = By.program("night shift").because("older than two years");
+    private static final ZoneId UTC = ZoneId.of("UTC");
+    private static final Duration LONG = Duration.ofSeconds(60);
+
+    private static Database readings(Engine engine) {
+        Database database = engine.database();
+        database.run("create table reading (reading_id integer primary key, weight integer)");
+        StringBuilder rows = new StringBuilder("insert into reading values (1, 40)");
+        for (int i = 2; i <= 60; i++) {
+            rows.append(", (").append(i).append(", ").append(i).append(')');
+        }
+        return database.run(rows.toString());
+    }
+
+    private static ScheduledDeletion light(String name, OptionalLong atMost, Timing timing) {
+        return new ScheduledDeletion(name, "reading", Optional.of("reading_id <= 50"), NIGHT_SHIFT, atMost, timing);
+    }
+
+    private static Timing daily(Instant first) {
+        return new Timing(Optional.of(first), Optional.of("P1D"), UTC);
+    }
+
+    private static Instant aMomentAgo() {
+        return Instant.now().minusSeconds(5);
+    }
+
+    /** What a worker tells. */
+    private static final class Told implements ScheduleListener {
+        private final List<BulkRun> ended = new CopyOnWriteArrayList<>();
+        private final List<String> refused = new CopyOnWriteArrayList<>();
+        private final List<String> leftOut = new CopyOnWriteArrayList<>();
+
+        @Override
+        public void ended(BulkRun run) {
+            ended.add(run);
+        }
+
+        @Override
+        public void refused(String name, RuntimeException refusal) {
+            refused.add(name + ": " + refusal.getMessage());
+        }
+
+        @Override
+        public void leftOut(String name, String reason) {
+            leftOut.add(name + ": " + reason);
+        }
+    }
+
+    @OnEveryEngine
+    void whatIsDueIsDeletedAndComesAgain(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        scheduled.prepare();
+        Instant due = scheduled.schedule(light("old readings", OptionalLong.of(50), daily(aMomentAgo())));
+        Told told = new Told();
+
+        try (ScheduledWorker worker =
+                scheduled.worker(BulkOptions.usual().chunk(20), reading -> Optional.empty(), told)) {
+            worker.start();
+            await().atMost(LONG).until(() -> !told.ended.isEmpty());
+        }
+
+        assertThat(database.count("reading")).isEqualTo(10);
+        assertThat(told.ended).singleElement().satisfies(run -> {
+            assertThat(run.name()).isEqualTo("old readings");
+            assertThat(run.state()).isEqualTo(BulkState.DONE);
+            assertThat(run.done()).isEqualTo(50);
+            assertThat(run.by()).isEqualTo(NIGHT_SHIFT);
+        });
+        assertThat(scheduled.list()).singleElement().satisfies(next -> {
+            assertThat(Duration.between(due, next.due()).toHours()).isEqualTo(24);
+            assertThat(next.last()).hasValueSatisfying(last -> assertThat(last).contains("of 50 records"));
+        });
+    }
+
+    /** Whoever ends when nothing is due any more would end before what is being started has started. */
+    @OnEveryEngine
+    void whatIsBeingStartedIsOnTheList(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        scheduled.prepare();
+        scheduled.schedule(light("old readings", OptionalLong.of(50), daily(aMomentAgo())));
+
+        database.run("update vacancy_scheduled set picked = true, picked_by = 'night shift'");
+
+        assertThat(scheduled.list()).hasSize(1);
+        assertThatThrownBy(() -> scheduled.cancel("old readings"))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("being started");
+    }
+
+    @OnEveryEngine
+    void moreThanItMayHaveAreRefusedAndNothingIsDeleted(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        scheduled.prepare();
+        scheduled.schedule(light("old readings", OptionalLong.of(49), daily(aMomentAgo())));
+        Told told = new Told();
+
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), reading -> Optional.empty(), told)) {
+            worker.start();
+            await().atMost(LONG).until(() -> !told.refused.isEmpty());
+        }
+
+        assertThat(told.refused).singleElement().asString().contains("50").contains("49");
+        assertThat(database.count("reading")).isEqualTo(60);
+    }
+
+    @OnEveryEngine
+    void aPausedRunIsNotPassedByTheNextOne(Engine engine) {
+        Database database = readings(engine);
+        Vacancy vacancy = Vacancy.over(database.source());
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), vacancy);
+        scheduled.prepare();
+        ScheduledDeletion deletion = light("old readings", OptionalLong.empty(), daily(aMomentAgo()));
+        BulkRun before = vacancy.bulk()
+                .start(
+                        BulkApproval.of(vacancy.plan(deletion.selection(), NIGHT_SHIFT)),
+                        BulkOptions.usual().named("old readings"));
+        vacancy.bulk().pause(before.runId());
+        scheduled.schedule(deletion);
+        Told told = new Told();
+
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), reading -> Optional.empty(), told)) {
+            worker.start();
+            await().atMost(LONG).until(() -> !told.leftOut.isEmpty());
+        }
+
+        assertThat(told.leftOut).containsExactly("old readings: the run before is not done");
+        assertThat(vacancy.bulk().list()).hasSize(1);
+        assertThat(database.count("reading")).isEqualTo(60);
+    }
+
+    @OnEveryEngine
+    void whatIsDueOnceGoesOffTheListAndWhatIsDueLaterWaits(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        scheduled.prepare();
+        scheduled.schedule(
+                light("now", OptionalLong.empty(), new Timing(Optional.of(aMomentAgo()), Optional.empty(), UTC)));
+        scheduled.schedule(
+                light("tomorrow", OptionalLong.empty(), daily(Instant.now().plusSeconds(86_400))));
+        Told told = new Told();
+
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), reading -> Optional.empty(), told)) {
+            worker.start();
+            await().atMost(LONG)
+                    .until(() -> !told.ended.isEmpty() && scheduled.list().size() == 1);
+        }
+
+        assertThat(scheduled.list())
+                .extracting(upcoming -> upcoming.deletion().name())
+                .containsExactly("tomorrow");
+        assertThat(database.count("reading")).isEqualTo(10);
+    }
+
+    @OnEveryEngine
+    void aNameIsGivenOnceAndCanBeTakenOffTheList(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        scheduled.prepare();
+        ScheduledDeletion deletion =
+                light("old readings", OptionalLong.empty(), daily(Instant.now().plusSeconds(600)));
+        scheduled.schedule(deletion);
+
+        assertThatThrownBy(() -> scheduled.schedule(deletion))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("'old readings' already");
+        assertThat(scheduled.list()).extracting(Upcoming::deletion).containsExactly(deletion);
+
+        scheduled.cancel("old readings");
+
+        assertThat(scheduled.list()).isEmpty();
+        assertThatThrownBy(() -> scheduled.cancel("old readings"))
+                .isInstanceOfSatisfying(
+                        InvalidRequestException.class,
+                        refusal -> assertThat(refusal.code()).isEqualTo(FailureCode.UNKNOWN_RUN));
+    }
+
+    @OnEveryEngine
+    void whatDoesNotFitTheCatalogIsRefusedWhenItIsScheduled(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        Timing timing = daily(Instant.now());
+        ScheduledDeletion unknown = new ScheduledDeletion(
+                "a", "reading", Optional.of("honey = 3"), NIGHT_SHIFT, OptionalLong.empty(), timing);
+
+        assertThatThrownBy(() -> scheduled.schedule(unknown))
+                .isInstanceOfSatisfying(
+                        InvalidRequestException.class,
+                        refusal -> assertThat(refusal.code()).isEqualTo(FailureCode.NO_STATE_TABLES));
+        scheduled.prepare();
+        assertThatThrownBy(() -> scheduled.schedule(unknown)).hasMessageContaining("honey");
+
+        assertThat(scheduled.list()).isEmpty();
+        assertThat(scheduled.prepare()).isFalse();
+    }
+}

@@ -9,6 +9,7 @@ module dev.vacancy.core {
     requires tools.jackson.core;
 
     exports dev.vacancy;
+    exports dev.vacancy.audit;
     exports dev.vacancy.bulk;
     exports dev.vacancy.run;
     exports dev.vacancy.confirm;

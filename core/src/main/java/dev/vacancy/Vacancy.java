@@ -1,5 +1,6 @@
 package dev.vacancy;
 
+import dev.vacancy.audit.History;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.check.Finding;
@@ -15,11 +16,13 @@ import dev.vacancy.internal.chunking.ChunkedRuns;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.restoring.TrailHistory;
 import dev.vacancy.internal.running.JoinedTransaction;
 import dev.vacancy.internal.running.OwnTransactions;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
@@ -120,6 +123,9 @@ public final class Vacancy {
             Rules known = Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas()), clock);
             known.catalog().requireTables();
             warn(known.catalog());
+            if (known.recording().isPresent()) {
+                new TrailTables(known.recording().get().trail(), dialect).require(connection);
+            }
             Planner planner = new Planner(known, dialect, clock, Limits.usual());
             return new Vacancy(known, dialect, planner, new Runner(planner, dialect, clock), transactions, clock);
         });
@@ -270,6 +276,27 @@ public final class Vacancy {
      */
     public Outcome run(EmptyingApproval approval) {
         return runner.empty(approval, transactions);
+    }
+
+    /**
+     * Tells which records of a table are active, for the application's own queries.
+     *
+     * @param table a table with a marker
+     * @return criteria and SQL
+     * @throws InvalidRequestException when it is unknown or has no marker
+     */
+    public Active active(String table) {
+        return Active.of(catalog().table(table), rules, dialect);
+    }
+
+    /**
+     * Returns the audit trail: what happened, and how it is undone.
+     *
+     * @return the trail that the rules name
+     * @throws InvalidRequestException when they name none
+     */
+    public History history() {
+        return new TrailHistory(planner, dialect, transactions, clock);
     }
 
     /**

@@ -9,9 +9,11 @@ import java.util.Collection;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.stream.Collectors;
 
 /**
  * What a user asked to delete. A selection means all records of a table only if it says so by {@code allRecords()}: one without a
@@ -32,18 +34,35 @@ import java.util.OptionalLong;
  * @since 0.1
  */
 public final class Selection {
+    private static final int KEYS_IN_WORDS = 10;
+
     private final String table;
     private final Pick pick;
     private final Guards guards;
     private final Map<String, KeyGiven> newParents;
     private final boolean skipBlocked;
+    private final Finality finality;
 
-    private Selection(String table, Pick pick, Guards guards, Map<String, KeyGiven> newParents, boolean skipBlocked) {
+    private Selection(
+            String table,
+            Pick pick,
+            Guards guards,
+            Map<String, KeyGiven> newParents,
+            boolean skipBlocked,
+            Finality finality) {
         this.table = table;
         this.pick = pick;
         this.guards = guards;
         this.newParents = Collections.unmodifiableMap(new LinkedHashMap<>(newParents));
         this.skipBlocked = skipBlocked;
+        this.finality = finality;
+    }
+
+    /** Whether records are marked or go: as the rule of their table says, or for good. */
+    private enum Finality {
+        BY_RULE,
+        FOR_GOOD,
+        PURGE
     }
 
     /** What the records are picked by: one of the three. */
@@ -81,7 +100,8 @@ public final class Selection {
                     "A selection can't be expected to match " + records + " records.",
                     "Expect 0 or more.");
         }
-        return new Selection(table, pick, new Guards(OptionalLong.of(records), guards.most), newParents, skipBlocked);
+        return new Selection(
+                table, pick, new Guards(OptionalLong.of(records), guards.most), newParents, skipBlocked, finality);
     }
 
     /**
@@ -98,7 +118,7 @@ public final class Selection {
                     "Allow 1 or more.");
         }
         return new Selection(
-                table, pick, new Guards(guards.expected, OptionalLong.of(records)), newParents, skipBlocked);
+                table, pick, new Guards(guards.expected, OptionalLong.of(records)), newParents, skipBlocked, finality);
     }
 
     /**
@@ -108,7 +128,7 @@ public final class Selection {
      * @return the selection
      */
     public Selection skippingBlocked() {
-        return new Selection(table, pick, guards, newParents, true);
+        return new Selection(table, pick, guards, newParents, true, finality);
     }
 
     /**
@@ -125,7 +145,66 @@ public final class Selection {
                 newParent.length == 1 && newParent[0] instanceof KeyGiven given
                         ? given
                         : new KeyGiven.InOrder(Arrays.asList(newParent)));
-        return new Selection(table, pick, guards, all, skipBlocked);
+        return new Selection(table, pick, guards, all, skipBlocked, finality);
+    }
+
+    /**
+     * Has the records deleted for good, those that are soft-deleted already among them, whatever the rule of their table says.
+     *
+     * @return the selection
+     */
+    public Selection forGood() {
+        return new Selection(table, pick, guards, newParents, skipBlocked, Finality.FOR_GOOD);
+    }
+
+    /**
+     * Has soft-deleted records removed for good, and never an active one.
+     *
+     * @return the selection
+     */
+    public Selection purging() {
+        return new Selection(table, pick, guards, newParents, skipBlocked, Finality.PURGE);
+    }
+
+    /**
+     * Tells whether only soft-deleted records are meant.
+     *
+     * @return true if they are to be removed for good
+     */
+    public boolean isPurge() {
+        return finality == Finality.PURGE;
+    }
+
+    /**
+     * Says in words what is selected.
+     *
+     * @return such as {@code hive where wood = 'pine'}, or {@code hive 3, 4}
+     */
+    public String words() {
+        if (pick.all) {
+            return "all records of " + table;
+        }
+        if (pick.criteria.isPresent()) {
+            return table + " where " + pick.criteria.get();
+        }
+        return pick.keys.size() > KEYS_IN_WORDS
+                ? String.format(Locale.ROOT, "%,d keys of %s", pick.keys.size(), table)
+                : table + " " + pick.keys.stream().map(Selection::words).collect(Collectors.joining(", "));
+    }
+
+    private static String words(KeyGiven key) {
+        Collection<?> values =
+                key instanceof KeyGiven.ByName named ? named.values().values() : ((KeyGiven.InOrder) key).values();
+        return values.stream().map(String::valueOf).collect(Collectors.joining(","));
+    }
+
+    /**
+     * Tells whether the records go for good, whatever the rule of their table says.
+     *
+     * @return true if that was asked for
+     */
+    public boolean isForGood() {
+        return finality != Finality.BY_RULE;
     }
 
     /**
@@ -265,7 +344,7 @@ public final class Selection {
         }
 
         private Selection selecting(Pick pick) {
-            return new Selection(table, pick, Guards.NONE, Map.of(), false);
+            return new Selection(table, pick, Guards.NONE, Map.of(), false, Finality.BY_RULE);
         }
 
         /** A single map or key given as one is what it is, whatever type the caller's variable has. */

@@ -88,6 +88,10 @@ public enum FailureCode {
     COMMIT_REFUSED,
     /** A table can't be emptied at once, as records of other tables can depend on its own. */
     HAS_CHILDREN,
+    /** A run can't be undone, as something else stands where its records stood. */
+    CONFLICT,
+    /** There is no audit trail, so nothing tells what happened. */
+    NO_TRAIL,
     /** The database can't be reached, or refused a statement. */
     DATABASE;
 

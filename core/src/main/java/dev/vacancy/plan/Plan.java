@@ -9,9 +9,11 @@ import dev.vacancy.rule.Rule;
 import java.time.Instant;
 import java.util.Collections;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalLong;
+import java.util.Set;
 import java.util.function.BiFunction;
 
 /**
@@ -27,13 +29,18 @@ import java.util.function.BiFunction;
  * @param selected how many selected records would go
  * @param ofTable how many records the table has, at the plan of several; empty where a single one was named, and at the run
  * @param notFound the selected keys that no record has, in the order in which they were given
+ * @param alreadyDeleted the selected keys whose records are soft-deleted already, which changes nothing
  * @param skipped the selected records that are left out because children forbid their deletion, each with its blockers; empty
  *     unless the selection asks for that
  * @param counts how many records would be deleted of each table, by its name, the selected table first; a table that loses
  *     none isn't there
+ * @param marked the tables among these whose records would be marked and stay; those of the others go for good
+ * @param inactive how many of the records that would go for good were soft-deleted before, by table
  * @param effects what would become of the children, link by link, parents first; of links that have children
  * @param blockers the child records that forbid the deletion; empty if the plan can be approved
+ * @param holds what must not go until a hold is lifted; empty if the plan can be approved
  * @param warnings what a person should know before agreeing, each a sentence or two; not part of the fingerprint
+ * @param recorded whether the audit trail would keep what the records are now, so that they can be restored
  * @param drift what never stands still, and may be another when the plan is run: the fingerprint leaves it out
  * @param fingerprint the digest of what the plan would do, 64 hexadecimal digits, SHA-256 (FIPS 180-4). Two plans with the
  *     same fingerprint do the same to the same records
@@ -48,11 +55,16 @@ public record Plan(
         long selected,
         OptionalLong ofTable,
         List<Key> notFound,
+        List<Key> alreadyDeleted,
         List<Skipped> skipped,
         Map<String, Long> counts,
+        Set<String> marked,
+        Map<String, Long> inactive,
         List<Effect> effects,
         List<Blocker> blockers,
+        List<Held> holds,
         List<String> warnings,
+        boolean recorded,
         Drift drift,
         String fingerprint) {
     /** How many selected records a plan shows. */
@@ -64,6 +76,10 @@ public record Plan(
         notFound = List.copyOf(notFound);
         skipped = List.copyOf(skipped);
         counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
+        alreadyDeleted = List.copyOf(alreadyDeleted);
+        marked = Collections.unmodifiableSet(new LinkedHashSet<>(marked));
+        inactive = Collections.unmodifiableMap(new LinkedHashMap<>(inactive));
+        holds = List.copyOf(holds);
         effects = List.copyOf(effects);
         blockers = List.copyOf(blockers);
         warnings = List.copyOf(warnings);
@@ -85,6 +101,24 @@ public record Plan(
      */
     public boolean isOfWholeTable() {
         return selected > 1 && ofTable.isPresent() && ofTable.getAsLong() == selected;
+    }
+
+    /**
+     * Tells whether the selected records would be marked and stay.
+     *
+     * @return false if they go for good
+     */
+    public boolean isSoft() {
+        return marked.contains(table.name());
+    }
+
+    /**
+     * Tells whether all that would go can be brought back afterwards.
+     *
+     * @return true if the audit trail keeps it, or nothing goes for good
+     */
+    public boolean isReversible() {
+        return recorded || marked.containsAll(counts.keySet());
     }
 
     /**

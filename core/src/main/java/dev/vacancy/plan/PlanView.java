@@ -19,10 +19,15 @@ import java.util.Map;
  * @param records the selected records that would go, of many the first ones, each column's value by its name, as {@link RecordContent#plainValues()}
  *     gives it
  * @param notFound the selected keys that no record has
+ * @param alreadyDeleted the selected keys whose records are soft-deleted already
  * @param counts how many records would be deleted of each table
+ * @param marked the tables among these whose records would be marked and stay
+ * @param inactive how many of the records that would go for good were soft-deleted before, by table
  * @param effects what would become of the children
  * @param blockers who forbids the deletion
+ * @param holds what must not go until a hold is lifted
  * @param warnings what a person should know before agreeing
+ * @param recorded whether the audit trail would keep what the records are now
  * @param skipped the selected records that are left out because children forbid their deletion
  * @param fingerprint the digest of what the plan would do
  * @since 0.1
@@ -36,10 +41,15 @@ public record PlanView(
         Long ofTable,
         List<Map<String, Object>> records,
         List<String> notFound,
+        List<String> alreadyDeleted,
         Map<String, Long> counts,
+        List<String> marked,
+        Map<String, Long> inactive,
         List<EffectView> effects,
         List<BlockerView> blockers,
+        List<Held> holds,
         List<String> warnings,
+        boolean recorded,
         List<SkippedView> skipped,
         String fingerprint) {
 
@@ -175,10 +185,15 @@ public record PlanView(
                 plan.ofTable().isPresent() ? plan.ofTable().getAsLong() : null,
                 plan.roots().stream().map(RecordContent::plainValues).toList(),
                 plan.notFound().stream().map(Key::text).toList(),
+                plan.alreadyDeleted().stream().map(Key::text).toList(),
                 plan.counts(),
+                List.copyOf(plan.marked()),
+                plan.inactive(),
                 plan.effects().stream().map(EffectView::of).toList(),
                 plan.blockers().stream().map(BlockerView::of).toList(),
+                plan.holds(),
                 plan.warnings(),
+                plan.recorded(),
                 plan.skipped().stream().map(SkippedView::of).toList(),
                 plan.fingerprint());
     }

@@ -8,6 +8,9 @@ import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Types;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.ZonedDateTime;
+import java.time.temporal.ChronoUnit;
+import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -69,8 +72,9 @@ public sealed interface Marker {
      *
      * @param column the column
      * @param active that value
+     * @param gone the value while it isn't; empty for the other truth value
      */
-    record Flag(String column, Object active) implements Marker {
+    record Flag(String column, Object active, Optional<Object> gone) implements Marker {
         @Override
         public Criteria active(Table table) {
             return Criteria.column(table.column(column).name()).equalTo(active);
@@ -105,7 +109,66 @@ public sealed interface Marker {
      * @return the marker
      */
     static Marker flag(String column, Object active) {
-        return new Flag(column, active);
+        return new Flag(column, active, Optional.empty());
+    }
+
+    /**
+     * Marks by a column that has one certain value while a record is active, and another when it is deleted.
+     *
+     * @param column the column
+     * @param active the value of active records, of the column's type or as text
+     * @param gone the value of deleted ones
+     * @return the marker
+     */
+    static Marker flag(String column, Object active, Object gone) {
+        return new Flag(column, active, Optional.of(gone));
+    }
+
+    /**
+     * Returns the column that marks.
+     *
+     * @return its name
+     */
+    String column();
+
+    /**
+     * Returns what the column is set to when a record is deleted.
+     *
+     * @param table the table that is marked so
+     * @param now the moment
+     * @return a value of the column's type
+     * @throws InvalidRequestException when a flag doesn't say what
+     */
+    default Object mark(Table table, ZonedDateTime now) {
+        Column found = table.column(column());
+        if (this instanceof Flag flag) {
+            if (flag.gone().isPresent()) {
+                return table.convert(found, flag.gone().get());
+            }
+            if (table.convert(found, flag.active()) instanceof Boolean active) {
+                return !active;
+            }
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "the flag " + table + "." + found + " doesn't say what deleted records have there.",
+                    "Give that value too, as 'gone'.");
+        }
+        return timeIn(found, now);
+    }
+
+    /**
+     * Returns a moment as a column takes it.
+     *
+     * @param column a column for dates or times
+     * @param now the moment
+     * @return a date, a local time or one with its offset, of no more digits than the column holds
+     */
+    static Object timeIn(Column column, ZonedDateTime now) {
+        ZonedDateTime moment = now.truncatedTo(ChronoUnit.SECONDS);
+        if (column.jdbcType() == Types.DATE) {
+            return moment.toLocalDate();
+        }
+        return column.isZoned() ? moment.toOffsetDateTime() : moment.toLocalDateTime();
     }
 
     /**
@@ -117,7 +180,15 @@ public sealed interface Marker {
      */
     Criteria active(Table table);
 
-    private static Column timeOf(Table table, String name) {
+    /**
+     * Finds a column that says when.
+     *
+     * @param table the table
+     * @param name the column's name
+     * @return a column for dates or points in time
+     * @throws InvalidRequestException when it is unknown or another type
+     */
+    static Column timeOf(Table table, String name) {
         Column column = table.column(name);
         if (!Set.of(Types.DATE, Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE).contains(column.jdbcType())) {
             throw new InvalidRequestException(

@@ -3,6 +3,7 @@ package dev.vacancy.rule;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * The rules that an application gives, before the catalog is known. What it doesn't mention is as the schema says.
@@ -21,6 +22,11 @@ import java.util.List;
  * @param rules the rules on links
  * @param labels what people recognise records by
  * @param markers how tables mark soft-deleted records
+ * @param drifting what never stands still
+ * @param schemas schemas beside the connection's own
+ * @param softTables the tables whose records are marked when they are deleted
+ * @param versions the columns that count the changes of a record
+ * @param trail where the audit trail is kept; empty for none
  * @since 0.1
  */
 public record RuleBook(
@@ -29,7 +35,10 @@ public record RuleBook(
         List<LabelOfTable> labels,
         List<MarkerOfTable> markers,
         List<DriftingPlace> drifting,
-        List<String> schemas) {
+        List<String> schemas,
+        List<SoftTable> softTables,
+        List<VersionColumn> versions,
+        Optional<Trail> trail) {
     private static final String PROGRAM = "The rules";
 
     /** Keeps its own copies of the lists. */
@@ -40,7 +49,26 @@ public record RuleBook(
         markers = List.copyOf(markers);
         drifting = List.copyOf(drifting);
         schemas = List.copyOf(schemas);
+        softTables = List.copyOf(softTables);
+        versions = List.copyOf(versions);
     }
+
+    /**
+     * A table whose records are marked when they are deleted.
+     *
+     * @param origin where that is said, for messages
+     * @param table the table
+     * @param soft how
+     */
+    public record SoftTable(String origin, String table, SoftDelete soft) {}
+
+    /**
+     * A column that counts the changes of a record.
+     *
+     * @param origin where that is said, for messages
+     * @param place {@code table.column}
+     */
+    public record VersionColumn(String origin, String place) {}
 
     /**
      * Something that never stands still.
@@ -97,7 +125,16 @@ public record RuleBook(
      * @return a book without any rule of its own
      */
     public static RuleBook bySchema() {
-        return new RuleBook(List.of(), List.of(), List.of(), List.of(), List.of(), List.of());
+        return new RuleBook(
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                Optional.empty());
     }
 
     /**
@@ -110,7 +147,7 @@ public record RuleBook(
     public RuleBook link(String foreignKey, String parent) {
         List<UndeclaredLink> all = new ArrayList<>(links);
         all.add(new UndeclaredLink(PROGRAM, foreignKey, parent));
-        return new RuleBook(all, rules, labels, markers, drifting, schemas);
+        return new RuleBook(all, rules, labels, markers, drifting, schemas, softTables, versions, trail);
     }
 
     /**
@@ -123,7 +160,7 @@ public record RuleBook(
     public RuleBook on(String link, Clause... clauses) {
         List<RuleOnLink> all = new ArrayList<>(rules);
         all.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses)));
-        return new RuleBook(links, all, labels, markers, drifting, schemas);
+        return new RuleBook(links, all, labels, markers, drifting, schemas, softTables, versions, trail);
     }
 
     /**
@@ -136,7 +173,7 @@ public record RuleBook(
     public RuleBook label(String table, String template) {
         List<LabelOfTable> all = new ArrayList<>(labels);
         all.add(new LabelOfTable(PROGRAM, table, template));
-        return new RuleBook(links, rules, all, markers, drifting, schemas);
+        return new RuleBook(links, rules, all, markers, drifting, schemas, softTables, versions, trail);
     }
 
     /**
@@ -150,7 +187,7 @@ public record RuleBook(
     public RuleBook marker(String table, Marker marker) {
         List<MarkerOfTable> all = new ArrayList<>(markers);
         all.add(new MarkerOfTable(PROGRAM, table, marker));
-        return new RuleBook(links, rules, labels, all, drifting, schemas);
+        return new RuleBook(links, rules, labels, all, drifting, schemas, softTables, versions, trail);
     }
 
     /**
@@ -165,7 +202,7 @@ public record RuleBook(
         for (String place : places) {
             all.add(new DriftingPlace(PROGRAM, place));
         }
-        return new RuleBook(links, rules, labels, markers, all, schemas);
+        return new RuleBook(links, rules, labels, markers, all, schemas, softTables, versions, trail);
     }
 
     /**
@@ -178,6 +215,55 @@ public record RuleBook(
     public RuleBook schemas(String... names) {
         List<String> all = new ArrayList<>(schemas);
         all.addAll(Arrays.asList(names));
-        return new RuleBook(links, rules, labels, markers, drifting, all);
+        return new RuleBook(links, rules, labels, markers, drifting, all, softTables, versions, trail);
+    }
+
+    /**
+     * Has the records of a table marked when they are deleted. It needs a {@link #marker}.
+     *
+     * @param table the table
+     * @return the larger book
+     */
+    public RuleBook soft(String table) {
+        return soft(table, SoftDelete.usual());
+    }
+
+    /**
+     * Does the same, and says what is written beside the marker, what goes for good all the same, and how long the rest is
+     * kept.
+     *
+     * @param table the table
+     * @param soft how
+     * @return the larger book
+     */
+    public RuleBook soft(String table, SoftDelete soft) {
+        List<SoftTable> all = new ArrayList<>(softTables);
+        all.add(new SoftTable(PROGRAM, table, soft));
+        return new RuleBook(links, rules, labels, markers, drifting, schemas, all, versions, trail);
+    }
+
+    /**
+     * Names columns that count the changes of a record, so that whoever holds an older state of it notices: they are counted up
+     * when a record is marked, detached or reassigned.
+     *
+     * @param places such as {@code keeper.row_version}
+     * @return the larger book
+     */
+    public RuleBook version(String... places) {
+        List<VersionColumn> all = new ArrayList<>(versions);
+        for (String place : places) {
+            all.add(new VersionColumn(PROGRAM, place));
+        }
+        return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, all, trail);
+    }
+
+    /**
+     * Writes down what each run does, in the same transaction.
+     *
+     * @param where where the trail is kept
+     * @return the larger book
+     */
+    public RuleBook trail(Trail where) {
+        return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, versions, Optional.of(where));
     }
 }

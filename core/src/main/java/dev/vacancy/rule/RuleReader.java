@@ -16,8 +16,11 @@ import dev.vacancy.rule.RuleBook.DriftingPlace;
 import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;
 import dev.vacancy.rule.RuleBook.RuleOnLink;
+import dev.vacancy.rule.RuleBook.SoftTable;
 import dev.vacancy.rule.RuleBook.UndeclaredLink;
+import dev.vacancy.rule.RuleBook.VersionColumn;
 import java.time.Clock;
+import java.time.ZonedDateTime;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -40,6 +43,10 @@ final class RuleReader {
     private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
     private final Map<Link, String> origins = new LinkedHashMap<>();
     private final Map<Table, Criteria> active = new LinkedHashMap<>();
+    private final Map<Table, Marker> markers = new LinkedHashMap<>();
+    private final Map<Table, SoftDelete> soft = new LinkedHashMap<>();
+    private final Map<Table, Column> versions = new LinkedHashMap<>();
+    private final Map<Table, Set<Column>> withheld = new LinkedHashMap<>();
     private final Set<Table> driftingTables = new LinkedHashSet<>();
     private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
 
@@ -71,6 +78,13 @@ final class RuleReader {
         for (MarkerOfTable marker : book.markers()) {
             attempt(marker.origin(), () -> read(marker));
         }
+        for (SoftTable table : book.softTables()) {
+            attempt(table.origin(), () -> read(table));
+        }
+        for (VersionColumn column : book.versions()) {
+            attempt(column.origin(), () -> read(column));
+        }
+        book.trail().ifPresent(trail -> trail.withheld().forEach(this::readWithheld));
         for (DriftingPlace place : book.drifting()) {
             attempt(place.origin(), () -> read(place));
         }
@@ -94,6 +108,73 @@ final class RuleReader {
         driftingColumns.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns(place, table));
     }
 
+    private void read(SoftTable given) {
+        Table table = catalog.table(given.table());
+        Marker marker = markers.get(table);
+        if (marker == null) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "the records of " + table + " can't be deleted softly: nothing says how they are marked.",
+                    "Give the table a marker, such as an instant.");
+        }
+        marker.mark(table, ZonedDateTime.now(clock));
+        SoftDelete how = given.soft();
+        how.forGood().ifPresent(criteria -> Resolution.of(criteria, table, catalog, clock));
+        how.who().ifPresent(table::column);
+        how.why().ifPresent(table::column);
+        how.unique().forEach(columns -> columns.forEach(table::column));
+        how.when().ifPresent(column -> Marker.timeOf(table, column));
+        if (how.retention().isPresent()
+                && marker instanceof Marker.Flag
+                && how.when().isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "nobody can tell how long a record of " + table + " has been deleted: a flag doesn't say when.",
+                    "Name a column that takes the time, or leave the retention out.");
+        }
+        if (soft.put(table, how) != null) {
+            problem(given.origin(), table.name() + " is said to be soft twice.", "Leave one of them out.");
+        }
+    }
+
+    private void read(VersionColumn given) {
+        Matcher place = place(given.place());
+        Table table = catalog.table(place.group("table"));
+        Column column = columns(place, table).get(0);
+        if (!column.type().isInteger()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    table + "." + column + " is " + column.type() + ", which can't count changes.",
+                    "Name a column of whole numbers.");
+        }
+        versions.put(table, column);
+    }
+
+    private void readWithheld(String given) {
+        attempt("The trail", () -> {
+            Matcher place = place(given);
+            Table table = catalog.table(place.group("table"));
+            withheld.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns(place, table));
+        });
+    }
+
+    Map<Table, Marker> markers() {
+        return markers;
+    }
+
+    Map<Table, SoftDelete> soft() {
+        return soft;
+    }
+
+    Map<Table, Column> versions() {
+        return versions;
+    }
+
+    /** What the trail leaves out. */
+    Map<Table, Set<Column>> withheld() {
+        return withheld;
+    }
+
     /** What never stands still. */
     Drift drift() {
         return new Drift(driftingTables, driftingColumns);
@@ -103,6 +184,7 @@ final class RuleReader {
         Table table = catalog.table(given.table());
         Criteria criteria = given.marker().active(table);
         Resolution.of(criteria, table, catalog, clock);
+        markers.put(table, given.marker());
         if (active.put(table, criteria) != null) {
             problem(given.origin(), "there are two markers of " + table.name() + ".", "Leave one of them out.");
         }
@@ -140,7 +222,10 @@ final class RuleReader {
                 attempt(given.origin(), () -> clauses.add(checked(clause, link)));
             }
         }
-        if (!isDecided(clauses)) {
+        boolean keptOnlySoftly = !clauses.isEmpty()
+                && link.declared()
+                && clauses.get(clauses.size() - 1).rule() == Rule.KEEP;
+        if (!isDecided(clauses) || keptOnlySoftly) {
             if (link.declared()) {
                 clauses.add(bySchema(link));
             } else {
@@ -191,12 +276,12 @@ final class RuleReader {
             return asOneRecord(link);
         }
         clause.criteria().ifPresent(criteria -> Resolution.of(criteria, link.child(), catalog, clock));
-        if (clause.rule() == Rule.KEEP && link.declared()) {
+        if (clause.rule() == Rule.KEEP && link.declared() && !soft.containsKey(link.parent())) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "children on " + link.where() + " can't be kept: the database enforces this link, "
                             + link.onDelete().sql() + ".",
-                    "Use block, cascade, detach or reassign.");
+                    "Use block, cascade, detach or reassign; or delete " + link.parent() + " softly.");
         }
         if (clause.rule() == Rule.DETACH && !link.nullable()) {
             throw new InvalidRequestException(

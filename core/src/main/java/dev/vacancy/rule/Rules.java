@@ -1,11 +1,16 @@
 package dev.vacancy.rule;
 
 import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -23,12 +28,83 @@ public final class Rules {
     private final Map<Link, List<LinkRule>> byLink;
     private final Map<Table, Criteria> active;
     private final Drift drift;
+    private final Softness softness;
+    private final Optional<Recording> recording;
+    private final Set<Table> marked;
 
-    private Rules(Catalog catalog, Map<Link, List<LinkRule>> byLink, Map<Table, Criteria> active, Drift drift) {
+    private Rules(
+            Catalog catalog,
+            Map<Link, List<LinkRule>> byLink,
+            Map<Table, Criteria> active,
+            Drift drift,
+            Softness softness,
+            Optional<Recording> recording,
+            Set<Table> marked) {
         this.drift = drift;
         this.catalog = catalog;
         this.byLink = byLink;
         this.active = active;
+        this.softness = softness;
+        this.recording = recording;
+        this.marked = marked;
+    }
+
+    /**
+     * How records are marked.
+     *
+     * @param markers the marker of each table that has one
+     * @param tables the tables whose records are marked when they are deleted, and how
+     * @param versions the column that counts the changes of a table's records
+     */
+    public record Softness(Map<Table, Marker> markers, Map<Table, SoftDelete> tables, Map<Table, Column> versions) {
+        /** Keeps its own copies of the maps. */
+        public Softness {
+            markers = Map.copyOf(markers);
+            tables = Map.copyOf(tables);
+            versions = Map.copyOf(versions);
+        }
+    }
+
+    /**
+     * What is written down, and where.
+     *
+     * @param trail the tables
+     * @param withheld the columns whose content is left out
+     */
+    public record Recording(Trail trail, Map<Table, Set<Column>> withheld) {
+        /** Keeps its own copy of the map. */
+        public Recording {
+            withheld = Map.copyOf(withheld);
+        }
+
+        /**
+         * Tells whether the content of a column is left out.
+         *
+         * @param table the column's table
+         * @param column the column
+         * @return true if the trail must not keep it
+         */
+        public boolean isWithheld(Table table, Column column) {
+            return withheld.getOrDefault(table, Set.of()).contains(column);
+        }
+    }
+
+    /**
+     * Returns how records are marked when they are deleted.
+     *
+     * @return markers, tables and version columns
+     */
+    public Softness softness() {
+        return softness;
+    }
+
+    /**
+     * Returns what is written down of each run.
+     *
+     * @return the trail; empty if there is none
+     */
+    public Optional<Recording> recording() {
+        return recording;
     }
 
     /**
@@ -48,7 +124,14 @@ public final class Rules {
         if (!reader.problems().isEmpty()) {
             throw new RulesException(reader.problems());
         }
-        return new Rules(reader.catalog(), byLink, reader.active(), reader.drift());
+        return new Rules(
+                reader.catalog(),
+                byLink,
+                reader.active(),
+                reader.drift(),
+                new Softness(reader.markers(), reader.soft(), reader.versions()),
+                book.trail().map(trail -> new Recording(trail, reader.withheld())),
+                Set.of());
     }
 
     /**
@@ -142,7 +225,71 @@ public final class Rules {
         List<Link> near = catalog.links().stream()
                 .filter(link -> losing.contains(link.parent()) || link.child().equals(table))
                 .toList();
-        return new Rules(catalog.only(table, near), byLink, active, drift);
+        return new Rules(catalog.only(table, near), byLink, active, drift, softness, recording, marked);
+    }
+
+    /**
+     * Returns these rules for a deletion from one table: which tables lose records and which have them marked is settled, and so
+     * is what that means for the children. Below a record that goes for good all go for good; below one that is marked the
+     * rule of each table decides.
+     *
+     * @param root the table of the selected records
+     * @param forGood whether they go for good, whatever the rule of their table says
+     * @return the same rules, with the clauses that apply
+     */
+    public Rules deleting(Table root, boolean forGood) {
+        if (softness.tables().isEmpty()) {
+            return this;
+        }
+        Set<Table> gone = new LinkedHashSet<>();
+        Set<Table> reached = new LinkedHashSet<>();
+        int before;
+        do {
+            before = gone.size();
+            reached.clear();
+            reach(root, forGood, reached, gone);
+        } while (gone.size() > before);
+        reached.removeAll(gone);
+        Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
+        byLink.forEach((link, clauses) -> applying.put(link, applying(link, reached.contains(link.parent()))));
+        return new Rules(catalog, applying, active, drift, softness, recording, Set.copyOf(reached));
+    }
+
+    private void reach(Table table, boolean forGood, Set<Table> reached, Set<Table> gone) {
+        boolean goes = forGood || gone.contains(table) || !softness.tables().containsKey(table);
+        boolean isNews = goes && gone.add(table);
+        if (!reached.add(table) && !isNews) {
+            return;
+        }
+        for (Link link : catalog.linksTo(table)) {
+            if (applying(link, !goes).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE)) {
+                reach(link.child(), goes, reached, gone);
+            }
+        }
+    }
+
+    /** To keep children of a parent that goes for good would break a link that the database enforces. */
+    private List<LinkRule> applying(Link link, boolean parentStays) {
+        List<LinkRule> applying = new ArrayList<>();
+        for (LinkRule rule : byLink.get(link)) {
+            if (parentStays || rule.rule() != Rule.KEEP || !link.declared()) {
+                applying.add(rule);
+                if (rule.criteria().isEmpty()) {
+                    break;
+                }
+            }
+        }
+        return applying;
+    }
+
+    /**
+     * Tells whether the records of a table are marked, and stay.
+     *
+     * @param table a table of {@link #catalog()}
+     * @return true if a deletion that these rules were made for marks them
+     */
+    public boolean isMarked(Table table) {
+        return marked.contains(table);
     }
 
     /**
@@ -153,6 +300,20 @@ public final class Rules {
      */
     public boolean mayCascade(Link link) {
         return of(link).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE);
+    }
+
+    /**
+     * Digests the rules on all links, so that it can be told whether two deletions went by the same ones.
+     *
+     * @return 64 hexadecimal digits, SHA-256 (FIPS 180-4)
+     */
+    public String digest() {
+        try {
+            byte[] words = view().links().toString().getBytes(StandardCharsets.UTF_8);
+            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(words));
+        } catch (NoSuchAlgorithmException missing) {
+            throw new IllegalStateException("Every Java platform has SHA-256", missing);
+        }
     }
 
     /**

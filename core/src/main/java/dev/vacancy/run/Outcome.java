@@ -11,6 +11,7 @@ import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.UUID;
 
 /**
@@ -22,6 +23,7 @@ import java.util.UUID;
  * @param startedAt when the run began
  * @param took how long it took, to the end of its transaction; for a joined one, to the last statement
  * @param counts how many records were deleted of each table, the selected table first
+ * @param marked the tables among these whose records were marked and stay
  * @param changed how many records stay with another foreign key, by link, such as {@code inspection.keeper_id}
  * @param deleted the selected records as they were, with all their values, in the order of their keys; of more than
  *     {@value Plan#MOST_ROOTS} only the first ones
@@ -39,6 +41,7 @@ public record Outcome(
         Instant startedAt,
         Duration took,
         Map<String, Long> counts,
+        Set<String> marked,
         Map<String, Long> changed,
         List<RecordContent> deleted,
         long selected,
@@ -49,6 +52,7 @@ public record Outcome(
     /** Keeps its own copies of the collections. */
     public Outcome {
         counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
+        marked = Set.copyOf(marked);
         changed = Collections.unmodifiableMap(new LinkedHashMap<>(changed));
         deleted = List.copyOf(deleted);
         notFound = List.copyOf(notFound);

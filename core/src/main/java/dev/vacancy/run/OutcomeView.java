@@ -16,6 +16,7 @@ import java.util.Map;
  * @param startedAt when the run began, as in ISO 8601, UTC
  * @param took how long it took, a duration as in ISO 8601
  * @param counts how many records were deleted of each table
+ * @param marked the tables among these whose records were marked and stay
  * @param changed how many records stay with another foreign key, by link
  * @param deleted the selected records as they were, each column's value by its name, as {@link RecordContent#plainValues()}
  *     gives it
@@ -31,6 +32,7 @@ public record OutcomeView(
         String startedAt,
         String took,
         Map<String, Long> counts,
+        List<String> marked,
         Map<String, Long> changed,
         List<Map<String, Object>> deleted,
         List<String> notFound,
@@ -45,6 +47,7 @@ public record OutcomeView(
                 outcome.startedAt().toString(),
                 outcome.took().toString(),
                 outcome.counts(),
+                outcome.marked().stream().sorted().toList(),
                 outcome.changed(),
                 outcome.deleted().stream().map(RecordContent::plainValues).toList(),
                 outcome.notFound().stream().map(Key::text).toList(),

@@ -93,6 +93,9 @@ final class Chunk {
         for (Key missing : plan.notFound()) {
             gone.add(take(open, missing, claimed.size()));
         }
+        for (Key deleted : plan.alreadyDeleted()) {
+            gone.add(take(open, deleted, claimed.size()));
+        }
         tables.mark(connection, run.runId(), gone, "skipped", "it wasn't there any more");
         tables.mark(connection, run.runId(), open.values(), "done", null);
         tables.count(connection, run.runId(), open.size(), skipped + gone.size(), failed, plan.total());
@@ -111,7 +114,7 @@ final class Chunk {
         Selection selection = terms.select(Selection.of(run.table())
                 .keys(open.values().stream().map(Claimed::key).toList())
                 .skippingBlocked());
-        return runner.runAtOnce(selection, run.by(), connection, plan -> {
+        return runner.runAtOnce(selection, run.by(), Optional.of(run.runId()), connection, plan -> {
             if (plan.total() > mostRecords) {
                 throw new TooLarge();
             }

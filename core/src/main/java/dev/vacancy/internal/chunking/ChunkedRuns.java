@@ -9,8 +9,6 @@ import dev.vacancy.bulk.Decision;
 import dev.vacancy.bulk.LeftRecord;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.confirm.BulkApproval;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.dialect.Dialect;
@@ -122,9 +120,9 @@ public final class ChunkedRuns implements BulkRuns {
             refuseMoved(plan, spool.count(), options.tolerance());
             BulkRun run = new BulkRun(
                     UUID.randomUUID(),
-                    options.name().orElseGet(() -> words(plan.selection())),
+                    options.name().orElseGet(() -> plan.selection().words()),
                     plan.table().name(),
-                    words(plan.selection()),
+                    plan.selection().words(),
                     plan.by(),
                     BulkState.RUNNING,
                     spool.count(),
@@ -289,18 +287,6 @@ public final class ChunkedRuns implements BulkRuns {
                     "The tables that hold the state of bulk runs are missing: vacancy_bulk_run and vacancy_bulk_record.",
                     "Make them by prepare(), or run the statements of ddl().");
         }
-    }
-
-    private static String words(Selection selection) {
-        if (selection.isOfAllRecords()) {
-            return "all records of " + selection.table();
-        }
-        return selection
-                .criteria()
-                .map(Criteria::toString)
-                .map(criteria -> selection.table() + " where " + criteria)
-                .orElseGet(() -> String.format(
-                        Locale.ROOT, "%,d keys of %s", selection.keys().size(), selection.table()));
     }
 
     static void sleep(Duration time) {

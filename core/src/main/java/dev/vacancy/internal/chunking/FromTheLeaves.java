@@ -10,6 +10,7 @@ import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
 import dev.vacancy.plan.Plan;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.BooleanSupplier;
 
@@ -62,8 +63,9 @@ final class FromTheLeaves {
                     return 0L;
                 }
                 Selection chunk = terms.select(Selection.of(step.table().name())
-                        .keys(keys.stream().map(Key::texts).toList()));
-                Plan plan = runs.runner().runAtOnce(chunk, run.by(), connection, any -> {});
+                                .keys(keys.stream().map(Key::texts).toList()))
+                        .forGood();
+                Plan plan = runs.runner().runAtOnce(chunk, run.by(), Optional.of(run.runId()), connection, any -> {});
                 runs.tables().count(connection, run.runId(), 0, 0, 0, plan.total());
                 return plan.total();
             });

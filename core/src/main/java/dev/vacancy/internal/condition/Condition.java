@@ -8,6 +8,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.KeySet;
 import dev.vacancy.internal.dialect.Statements;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -38,6 +39,43 @@ public sealed interface Condition {
                     : dialect.among(
                             dialect.names(alias, columns),
                             new KeySet(columns.stream().map(Column::type).toList(), keys));
+        }
+    }
+
+    /**
+     * Picks the records whose columns hold what images of records have there.
+     *
+     * @param columns the columns, at least one
+     * @param images the values as {@link Dialect#fromImage} takes them, one for each column; at least one, none of them null
+     */
+    record Pictured(List<Column> columns, List<List<Object>> images) implements Condition {
+        /** Keeps its own copies of the lists. */
+        public Pictured {
+            columns = List.copyOf(columns);
+            images = List.copyOf(images);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            if (columns.size() == 1) {
+                Column column = columns.get(0);
+                Fragment values = Fragment.of("");
+                for (List<Object> image : images) {
+                    Fragment value = dialect.fromImage(column.type(), image.get(0));
+                    values = values.sql().isEmpty() ? value : values.then(value.between(", ", ""));
+                }
+                return values.between(dialect.name(alias, column) + " in (", ")");
+            }
+            List<Fragment> rows = new ArrayList<>();
+            for (List<Object> image : images) {
+                List<Fragment> parts = new ArrayList<>();
+                for (int i = 0; i < columns.size(); i++) {
+                    parts.add(dialect.fromImage(columns.get(i).type(), image.get(i))
+                            .between(dialect.name(alias, columns.get(i)) + " = ", ""));
+                }
+                rows.add(Fragment.join(" and ", parts));
+            }
+            return Fragment.joinAll(" or ", rows);
         }
     }
 

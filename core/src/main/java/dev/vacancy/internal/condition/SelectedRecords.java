@@ -23,6 +23,7 @@ import java.util.OptionalLong;
  * @param most how many records there may be, if the caller said so
  * @param newParents the parents that take over children on links whose rule is to reassign them
  * @param skipBlocked whether records that others forbid to delete are left out, instead of failing the whole
+ * @param purging whether only soft-deleted records are meant
  * @since 0.1
  */
 public record SelectedRecords(
@@ -31,7 +32,8 @@ public record SelectedRecords(
         OptionalLong expected,
         OptionalLong most,
         Map<Link, Key> newParents,
-        boolean skipBlocked) {
+        boolean skipBlocked,
+        boolean purging) {
     /** Keeps its own copy of the map. */
     public SelectedRecords {
         newParents = Map.copyOf(newParents);
@@ -62,7 +64,8 @@ public record SelectedRecords(
                 selection.expected(),
                 selection.most(),
                 newParents,
-                selection.isSkippingBlocked());
+                selection.isSkippingBlocked(),
+                selection.isPurge());
     }
 
     private static Picked picked(Selection selection, Table table, Catalog catalog, Clock clock) {
@@ -142,5 +145,15 @@ public record SelectedRecords(
      */
     public List<Key> keys() {
         return picked instanceof ByKey byKey ? byKey.keys : List.of();
+    }
+
+    /**
+     * Returns the same for some of the selected keys.
+     *
+     * @param keys the keys
+     * @return the smaller selection
+     */
+    public SelectedRecords only(List<Key> keys) {
+        return new SelectedRecords(table, new ByKey(keys), expected, most, newParents, skipBlocked, purging);
     }
 }

@@ -5,9 +5,11 @@ import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * What a database tells of its own tables, beyond what metadata tells everywhere.
@@ -115,5 +117,59 @@ public interface Describing {
      */
     default List<ForeignKey> foreignKeys(Connection connection, String schema, String table) throws SQLException {
         return ForeignKey.fromMetadata(connection, namespace(), schema, table);
+    }
+
+    /**
+     * Says a day without a bound value, for a view or an index.
+     *
+     * @param day the day
+     * @return a literal
+     */
+    default String dateLiteral(LocalDate day) {
+        return "date '" + day + "'";
+    }
+
+    /**
+     * Says a truth value without a bound value.
+     *
+     * @param truth the value
+     * @return a literal
+     */
+    default String truthLiteral(boolean truth) {
+        return String.valueOf(truth);
+    }
+
+    /**
+     * Returns the type of a column that says when.
+     *
+     * @return words of SQL
+     */
+    default String instantType() {
+        return "timestamp";
+    }
+
+    /**
+     * Makes columns unique among some of the records.
+     *
+     * @param index the index, quoted
+     * @param table the table, as statements name it
+     * @param columns the columns, quoted
+     * @param condition which records, without a bound value
+     * @return the statement; empty where the database can't
+     */
+    default Optional<String> uniqueAmong(String index, String table, List<String> columns, String condition) {
+        return Optional.empty();
+    }
+
+    /**
+     * Tells whether an index of that name is there.
+     *
+     * @param connection an open connection
+     * @param name its name as stored
+     * @return true if it is
+     * @throws SQLException when the database doesn't answer
+     */
+    default boolean hasIndex(Connection connection, String name) throws SQLException {
+        return false;
     }
 }

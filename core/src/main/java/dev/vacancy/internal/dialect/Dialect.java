@@ -15,7 +15,7 @@ import java.util.stream.Collectors;
  *
  * @since 0.1
  */
-public interface Dialect extends Naming, Comparing, Transacting, Describing {
+public interface Dialect extends Naming, Comparing, Transacting, Describing, Imaging {
     /**
      * Finds the dialect of the database behind a connection.
      *

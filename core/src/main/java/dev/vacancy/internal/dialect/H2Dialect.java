@@ -1,6 +1,7 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.ColumnType;
+import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;
@@ -230,5 +231,56 @@ final class H2Dialect implements Dialect {
     /** Zero would mean to wait without end. */
     private static long millis(Duration wait) {
         return Math.max(1, wait.toMillis());
+    }
+
+    /** A text of ours may not be longer than a character string is; large ones are read as they are. */
+    @Override
+    public String imageText(ColumnType type, String column) {
+        return isReadWhole(type) || isBytes(type) || type.isText() ? column : "cast(" + column + " as varchar)";
+    }
+
+    private static boolean isReadWhole(ColumnType type) {
+        return type.jdbcType() == Types.CLOB || type.jdbcType() == Types.NCLOB || type.jdbcType() == Types.ARRAY;
+    }
+
+    private static boolean isBytes(ColumnType type) {
+        return type.isBinary() || type.jdbcType() == Types.JAVA_OBJECT;
+    }
+
+    @Override
+    public Object readImage(ResultSet row, int index, ColumnType type) throws SQLException {
+        if (isBytes(type)) {
+            byte[] bytes = row.getBytes(index);
+            return bytes == null ? null : ByteBuffer.wrap(bytes);
+        }
+        return type.jdbcType() == Types.ARRAY ? Values.detached(row, index) : row.getString(index);
+    }
+
+    @Override
+    public Fragment fromImage(ColumnType type, Object value) {
+        if (value instanceof List<?> elements) {
+            Object[] sent = elementsOf(elements);
+            return Fragment.of(
+                    "?",
+                    (statement, index) ->
+                            statement.setArray(index, statement.getConnection().createArrayOf("", sent)));
+        }
+        return Fragment.of(type.name().equalsIgnoreCase("JSON") ? "? format json" : "?", Binding.of(value));
+    }
+
+    private static Object[] elementsOf(List<?> elements) {
+        return elements.stream()
+                .map(element -> element instanceof List<?> inner ? elementsOf(inner) : KeySet.toDriver(element))
+                .toArray();
+    }
+
+    @Override
+    public String overridingIdentity() {
+        return " overriding system value ";
+    }
+
+    @Override
+    public String longText() {
+        return "clob";
     }
 }

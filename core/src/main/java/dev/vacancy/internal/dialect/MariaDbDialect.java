@@ -28,6 +28,16 @@ import java.util.stream.IntStream;
 
 /** MariaDB, version 10.6 and later, and MySQL, version 8.0.21 and later, with tables of InnoDB. */
 final class MariaDbDialect implements Dialect {
+    private static final Set<String> SPATIAL = Set.of(
+            "geometry",
+            "point",
+            "linestring",
+            "polygon",
+            "multipoint",
+            "multilinestring",
+            "multipolygon",
+            "geometrycollection");
+
     private static final int LOCK_TIMEOUT = 1205;
     private static final int DEADLOCK = 1213;
     private static final long DEEPEST_RECURSION = 10_000_000;
@@ -491,5 +501,83 @@ final class MariaDbDialect implements Dialect {
                 : found(table, alias, identity, alternatives)
                         .between("update ", " set ")
                         .then(Statements.assignments(qualified, values));
+    }
+
+    @Override
+    public boolean makesImages() {
+        return true;
+    }
+
+    /** Whatever has bytes that are no text, and what means another value in another session. */
+    @Override
+    public String imageText(ColumnType type, String column) {
+        if (isBytes(type)) {
+            return "to_base64(" + column + ")";
+        }
+        return isInstant(type) || type.jdbcType() == Types.BIT || type.jdbcType() == Types.FLOAT
+                ? "cast(" + exact(type, column) + " as char)"
+                : type.jdbcType() == Types.REAL
+                        ? "cast(cast(" + column + " as double) as char)"
+                        : "cast(" + column + " as char)";
+    }
+
+    private static boolean isBytes(ColumnType type) {
+        return type.isBinary() || SPATIAL.contains(type.name().toLowerCase(Locale.ROOT));
+    }
+
+    @Override
+    public Fragment imageOf(List<String> names, List<String> texts) {
+        List<String> members = texts.stream().map(text -> "?, " + text).toList();
+        return new Fragment(
+                "json_object(" + String.join(", ", members) + ")",
+                names.stream().map(Binding::of).toList());
+    }
+
+    @Override
+    public String digestOf(String text) {
+        return "sha2(" + text + ", 256)";
+    }
+
+    @Override
+    public String randomText() {
+        return "uuid()";
+    }
+
+    @Override
+    public String joined(List<String> texts) {
+        return "concat(" + String.join(", ", texts) + ")";
+    }
+
+    @Override
+    public Fragment fromImage(ColumnType type, Object value) {
+        Binding bound = Binding.of(value);
+        if (isBytes(type)) {
+            return Fragment.of("from_base64(?)", bound);
+        }
+        if (isInstant(type)) {
+            return Fragment.of("from_unixtime(cast(? as decimal(30, 6)))", bound);
+        }
+        return type.jdbcType() == Types.BIT ? Fragment.of("cast(? as unsigned)", bound) : Fragment.of("?", bound);
+    }
+
+    /** Zero in a counting column stands for the next number otherwise. */
+    @Override
+    public String beforeInsertion() {
+        return isMariaDb() ? "set statement sql_mode = concat(@@sql_mode, ',NO_AUTO_VALUE_ON_ZERO') for " : "";
+    }
+
+    @Override
+    public String longText() {
+        return "longtext";
+    }
+
+    @Override
+    public String tableOptions() {
+        return " character set utf8mb4 collate utf8mb4_bin";
+    }
+
+    @Override
+    public String instantType() {
+        return "datetime";
     }
 }

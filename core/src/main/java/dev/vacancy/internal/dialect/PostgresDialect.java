@@ -58,6 +58,8 @@ final class PostgresDialect implements Dialect {
             Map.entry("\"bit\"", Types.OTHER),
             Map.entry("uuid", Types.OTHER));
 
+    private static final int MOST_ARGUMENTS = 100;
+
     /** Names a type so that a cast to it neither cuts nor rounds, whatever the search path is. */
     private static final String TYPES = "select n.nspname, c.relname, a.attname, t.typname, e.typtype, a.atttypmod,"
             + " case when b.typnamespace = 'pg_catalog'::regnamespace then format_type(b.oid, -1)"
@@ -393,5 +395,77 @@ final class PostgresDialect implements Dialect {
     /** Zero would mean to wait without end. */
     private static long millis(Duration wait) {
         return Math.max(1, wait.toMillis());
+    }
+
+    @Override
+    public boolean makesImages() {
+        return true;
+    }
+
+    @Override
+    public String imageText(ColumnType type, String column) {
+        return "cast(" + column + " as text)";
+    }
+
+    /** A function takes a hundred arguments at most. */
+    @Override
+    public Fragment imageOf(List<String> names, List<String> texts) {
+        List<String> members = new ArrayList<>();
+        if (names.size() <= MOST_ARGUMENTS / 2) {
+            for (String text : texts) {
+                members.add("cast(? as text), " + text);
+            }
+            return new Fragment(
+                    "cast(json_build_object(" + String.join(", ", members) + ") as text)",
+                    names.stream().map(Binding::of).toList());
+        }
+        for (int i = 0; i < names.size(); i++) {
+            members.add(texts.get(i) + " as " + quote(names.get(i)));
+        }
+        return Fragment.of(
+                "(select cast(row_to_json(r) as text) from (select " + String.join(", ", members) + ") as r)");
+    }
+
+    @Override
+    public String digestOf(String text) {
+        return "encode(sha256(convert_to(" + text + ", 'UTF8')), 'hex')";
+    }
+
+    @Override
+    public String randomText() {
+        return "cast(gen_random_uuid() as text)";
+    }
+
+    @Override
+    public Optional<Fragment> deletedAs(Fragment deletion, String alias, String name) {
+        return Optional.of(deletion.between("with " + name + " as (", " returning " + alias + ".*) "));
+    }
+
+    /** The server takes a text without a type for whatever its column is. */
+    @Override
+    public Fragment fromImage(ColumnType type, Object value) {
+        return Fragment.of("?", (statement, index) -> statement.setObject(index, value, Types.OTHER));
+    }
+
+    @Override
+    public String overridingIdentity() {
+        return " overriding system value ";
+    }
+
+    @Override
+    public Optional<String> uniqueAmong(String index, String table, List<String> columns, String condition) {
+        return Optional.of("create unique index " + index + " on " + table + " (" + String.join(", ", columns)
+                + ") where " + condition);
+    }
+
+    @Override
+    public boolean hasIndex(Connection connection, String name) throws SQLException {
+        try (PreparedStatement query =
+                connection.prepareStatement("select 1 from pg_class where relkind = 'i' and relname = ?")) {
+            query.setString(1, name);
+            try (ResultSet row = query.executeQuery()) {
+                return row.next();
+            }
+        }
     }
 }

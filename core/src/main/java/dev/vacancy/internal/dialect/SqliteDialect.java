@@ -3,6 +3,7 @@ package dev.vacancy.internal.dialect;
 import dev.vacancy.catalog.ColumnType;
 import java.math.BigDecimal;
 import java.math.BigInteger;
+import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
@@ -11,6 +12,7 @@ import java.sql.SQLException;
 import java.sql.Types;
 import java.time.DateTimeException;
 import java.time.Duration;
+import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.temporal.Temporal;
@@ -392,5 +394,49 @@ final class SqliteDialect implements Dialect {
         return value instanceof Temporal || value instanceof UUID || value instanceof BigDecimal
                 ? ColumnType.spelling(value)
                 : value;
+    }
+
+    /** Each value has a class of storage of its own, whatever its column is declared as. */
+    @Override
+    public String imageText(ColumnType type, String column) {
+        return column;
+    }
+
+    @Override
+    public Object readImage(ResultSet row, int index, ColumnType type) throws SQLException {
+        Object value = row.getObject(index);
+        return value instanceof byte[] bytes ? ByteBuffer.wrap(bytes) : value;
+    }
+
+    @Override
+    public Fragment fromImage(ColumnType type, Object value) {
+        return Fragment.of("?", Binding.of(value));
+    }
+
+    @Override
+    public Optional<String> uniqueAmong(String index, String table, List<String> columns, String condition) {
+        return Optional.of("create unique index " + index + " on " + table.substring(table.indexOf('.') + 1) + " ("
+                + String.join(", ", columns) + ") where " + condition);
+    }
+
+    @Override
+    public boolean hasIndex(Connection connection, String name) throws SQLException {
+        try (PreparedStatement query =
+                connection.prepareStatement("select 1 from sqlite_schema where type = 'index' and name = ?")) {
+            query.setString(1, name);
+            try (ResultSet row = query.executeQuery()) {
+                return row.next();
+            }
+        }
+    }
+
+    @Override
+    public String dateLiteral(LocalDate day) {
+        return "'" + day + "'";
+    }
+
+    @Override
+    public String truthLiteral(boolean truth) {
+        return truth ? "1" : "0";
     }
 }

@@ -34,6 +34,7 @@ final class Judgement {
     private static final int MOST_IN_ORDER = 10_000;
 
     private final Catalog catalog;
+    private final Rules rules;
     private final Drift drift;
     private final NewParents newParents;
     private final Lookup lookup;
@@ -60,6 +61,7 @@ final class Judgement {
      * @param tracing whether it matters which of the selected records each blocker belongs to
      */
     Judgement(Rules rules, Clock clock, Map<Link, Key> requested, Lookup lookup, Gathering gathering, boolean tracing) {
+        this.rules = rules;
         this.catalog = rules.catalog();
         this.drift = rules.drift();
         this.records = new Records(catalog);
@@ -93,7 +95,7 @@ final class Judgement {
         Tallies tallies = new Tallies(gathering, lookup, links);
         gathering.tables().forEach(table -> count(table, tallies));
         links.stream().flatMap(link -> gathering.casesOf(link).stream()).forEach(way -> judge(way, tallies));
-        StepOrder order = new StepOrder(catalog, gathering, lookup, counts);
+        StepOrder order = new StepOrder(rules, gathering, lookup, counts);
         if (blockers.isEmpty()) {
             steps.addAll(order.steps());
         }
@@ -155,7 +157,7 @@ final class Judgement {
     }
 
     private void count(Table table, Tallies tallies) {
-        fingerprint.add("delete", table.schema(), table.storedName());
+        fingerprint.add(rules.isMarked(table) ? "mark" : "delete", table.schema(), table.storedName());
         long count;
         Optional<KeyDigest> unread = gathering.digestOf(table);
         if (unread.isPresent()) {

@@ -41,6 +41,12 @@ record LinkCase(LinkRule rule, Optional<Condition> only) {
     static List<LinkCase> of(Link link, Rules rules, Clock clock) {
         List<LinkCase> cases = new ArrayList<>();
         List<Condition> earlier = new ArrayList<>();
+        // What is only marked leaves no foreign key behind that points nowhere, so it is nobody's concern but the
+        // active ones'.
+        Optional<Condition> active = rules.isMarked(link.parent())
+                ? rules.active(link.child())
+                        .map(criteria -> Resolution.of(criteria, link.child(), rules.catalog(), clock))
+                : Optional.empty();
         for (LinkRule rule : rules.of(link)) {
             List<Condition> parts = new ArrayList<>(earlier);
             Optional<Condition> own =
@@ -49,6 +55,7 @@ record LinkCase(LinkRule rule, Optional<Condition> only) {
                 parts.add(0, condition);
                 earlier.add(new Condition.Except(condition));
             });
+            active.ifPresent(parts::add);
             cases.add(new LinkCase(rule, parts.isEmpty() ? Optional.empty() : Optional.of(new Condition.AllOf(parts))));
         }
         return cases;

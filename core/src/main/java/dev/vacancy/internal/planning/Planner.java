@@ -8,10 +8,12 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Held;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
@@ -23,9 +25,13 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 
@@ -173,75 +179,167 @@ public final class Planner {
                         row -> each.accept(records.content(table, row.exact(), row.values())));
     }
 
+    /**
+     * Reads the first few records, whole and in the order of their keys.
+     *
+     * @param connection a connection in a transaction
+     * @param table the table
+     * @param condition picks the records
+     * @param most how many at most
+     * @return the records
+     */
+    public List<RecordContent> first(Connection connection, Table table, Condition condition, int most) {
+        List<List<Object>> keys = new ArrayList<>();
+        keys(connection, table, condition, most, false).forEach(key -> keys.add(key.values()));
+        List<RecordContent> records = new ArrayList<>();
+        if (!keys.isEmpty()) {
+            eachRecord(connection, table, new Condition.Among(table.identity(), keys), records::add);
+        }
+        return records;
+    }
+
     /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */
     private Planned plan(Lookup lookup, Selection asked, By by, Instant moment) {
         SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
-        Roots roots = Roots.read(
-                lookup,
-                new Descent(rules.catalog(), lookup, Map.of()),
-                rules,
-                selection,
-                mostRootsHeld(selection, lookup));
-        expect(selection, roots);
-        refuseUselessParents(selection);
-        List<Skipped> skipped = new ArrayList<>();
-        OptionalLong ofTable = isOfMany(selection) && !lookup.locking()
-                ? OptionalLong.of(lookup.count(selection.table(), new Condition.Any()))
-                : OptionalLong.empty();
-        while (true) {
-            Gathering gathering = gathering(selection, roots, lookup);
-            Judgement judgement =
-                    new Judgement(rules, clock, selection.newParents(), lookup, gathering, selection.skipBlocked());
-            Consequences consequences = judgement.consequences(selection.table(), roots, skipped);
-            if (judgement.blockedRoots().isEmpty()) {
-                judgement.refusal().ifPresent(useless -> {
-                    throw useless;
-                });
-                MissingRights.refuse(consequences.steps(), rules.catalog());
-                Plan plan = new Plan(
-                        asked,
-                        by,
-                        moment,
-                        selection.table(),
-                        contents(roots.roots()),
-                        roots.count(),
-                        ofTable,
-                        roots.notFound(),
-                        skipped,
-                        consequences.counts(),
-                        consequences.effects(),
-                        consequences.blockers(),
-                        consequences.warnings(),
-                        rules.drift(),
-                        consequences.fingerprint());
-                return new Planned(
-                        plan, roots.condition(selection.table()), consequences.steps(), consequences.deferring());
-            }
-            roots = leaveOut(judgement.blockedRoots(), roots, skipped);
+        Rules applying = rules.deleting(
+                selection.table(), asked.isForGood() || new ForGood(rules, lookup, clock).decides(selection));
+        return new Planning(applying, lookup, selection).plan(asked, by, moment);
+    }
+
+    /** Plans one deletion: the rules are those that apply to it. */
+    private final class Planning {
+        private final Rules rules;
+        private final Lookup lookup;
+        private final SelectedRecords selection;
+        private final Table table;
+
+        Planning(Rules rules, Lookup lookup, SelectedRecords selection) {
+            this.rules = rules;
+            this.lookup = lookup;
+            this.selection = selection;
+            this.table = selection.table();
         }
-    }
 
-    /**
-     * A run knows each of the records that it deletes by its key: what their criteria says of other records may change while it
-     * runs. To tell which of the selected records a blocked one belongs to, each has to be known as well.
-     */
-    private long mostRootsHeld(SelectedRecords selection, Lookup lookup) {
-        return lookup.locking()
-                        || selection.skipBlocked()
-                        || rules.catalog().circular().contains(selection.table())
-                ? Long.MAX_VALUE
-                : limits.keysHeld();
-    }
+        Planned plan(Selection asked, By by, Instant moment) {
+            Optional<Condition> active = narrowing();
+            Descent descent = new Descent(rules.catalog(), lookup, Map.of());
+            Roots roots = Roots.read(lookup, descent, rules, selection, active, mostRootsHeld());
+            Roots deleted = !rules.isMarked(table) || roots.notFound().isEmpty()
+                    ? new Roots(List.of(), roots.notFound(), Optional.empty())
+                    : Roots.read(lookup, descent, rules, selection.only(roots.notFound()), Optional.empty(), 0);
+            List<Key> alreadyDeleted =
+                    deleted.roots().stream().map(Roots.Root::key).toList();
+            expect(selection, roots, deleted.notFound());
+            refuseUselessParents(selection);
+            List<Skipped> skipped = new ArrayList<>();
+            OptionalLong ofTable = isOfMany(selection) && !lookup.locking()
+                    ? OptionalLong.of(lookup.count(table, active.orElse(new Condition.Any())))
+                    : OptionalLong.empty();
+            Holds holds = new Holds(rules, lookup, clock);
+            while (true) {
+                Gathering gathering = gathering(roots);
+                Judgement judgement =
+                        new Judgement(rules, clock, selection.newParents(), lookup, gathering, selection.skipBlocked());
+                Consequences consequences = judgement.consequences(table, roots, skipped);
+                if (judgement.blockedRoots().isEmpty()) {
+                    judgement.refusal().ifPresent(useless -> {
+                        throw useless;
+                    });
+                    MissingRights.refuse(consequences.steps(), rules.catalog());
+                    List<Held> held = holds.on(gathering, consequences.counts().keySet());
+                    Plan plan = new Plan(
+                            asked,
+                            by,
+                            moment,
+                            table,
+                            contents(roots.roots()),
+                            roots.count(),
+                            ofTable,
+                            deleted.notFound(),
+                            alreadyDeleted,
+                            skipped,
+                            consequences.counts(),
+                            marked(consequences),
+                            lookup.locking() ? Map.of() : inactive(gathering, consequences),
+                            consequences.effects(),
+                            consequences.blockers(),
+                            held,
+                            consequences.warnings(),
+                            rules.recording().isPresent(),
+                            rules.drift(),
+                            consequences.fingerprint());
+                    return new Planned(
+                            plan,
+                            roots.condition(table),
+                            held.isEmpty() ? consequences.steps() : List.of(),
+                            consequences.deferring());
+                }
+                roots = leaveOut(judgement.blockedRoots(), roots, skipped);
+            }
+        }
 
-    private Gathering gathering(SelectedRecords selection, Roots roots, Lookup lookup) {
-        Gathering gathering =
-                new Gathering(rules, clock, lookup, selection.skipBlocked() ? Integer.MAX_VALUE : limits.keysHeld());
-        roots.unheld()
-                .ifPresentOrElse(
-                        unheld -> gathering.select(selection.table(), unheld),
-                        () -> roots.roots().forEach(root -> gathering.select(selection.table(), root.exact())));
-        gathering.grow();
-        return gathering;
+        /** Only active records are marked, and only others are purged. */
+        private Optional<Condition> narrowing() {
+            Optional<Condition> active =
+                    rules.active(table).map(criteria -> Resolution.of(criteria, table, rules.catalog(), clock));
+            if (selection.purging()) {
+                return Optional.of(active.<Condition>map(Condition.Except::new)
+                        .orElseThrow(() -> new InvalidRequestException(
+                                FailureCode.RULES,
+                                "Records of " + table + " are never soft-deleted, so none can be purged.",
+                                "Give the table a marker, or delete its records.")));
+            }
+            return rules.isMarked(table) ? active : Optional.empty();
+        }
+
+        private Set<String> marked(Consequences consequences) {
+            return consequences.counts().keySet().stream()
+                    .filter(name -> rules.isMarked(rules.catalog().table(name)))
+                    .collect(Collectors.toCollection(LinkedHashSet::new));
+        }
+
+        /** Of what goes for good, how many records were soft-deleted before. */
+        private Map<String, Long> inactive(Gathering gathering, Consequences consequences) {
+            Map<String, Long> inactive = new LinkedHashMap<>();
+            for (String name : consequences.counts().keySet()) {
+                Table going = rules.catalog().table(name);
+                if (rules.isMarked(going) || rules.active(going).isEmpty()) {
+                    continue;
+                }
+                Condition active = Resolution.of(rules.active(going).get(), going, rules.catalog(), clock);
+                long count = lookup.count(
+                        going,
+                        new Condition.AllOf(
+                                List.of(gathering.condition(going).orElseThrow(), new Condition.Except(active))));
+                if (count > 0) {
+                    inactive.put(name, count);
+                }
+            }
+            return inactive;
+        }
+
+        /**
+         * A run knows each of the records that it deletes by its key: what their criteria says of other records may change while
+         * it runs. To tell which of the selected records a blocked one belongs to, each has to be known as well.
+         */
+        private long mostRootsHeld() {
+            return lookup.locking()
+                            || selection.skipBlocked()
+                            || rules.catalog().circular().contains(table)
+                    ? Long.MAX_VALUE
+                    : limits.keysHeld();
+        }
+
+        private Gathering gathering(Roots roots) {
+            Gathering gathering = new Gathering(
+                    rules, clock, lookup, selection.skipBlocked() ? Integer.MAX_VALUE : limits.keysHeld());
+            roots.unheld()
+                    .ifPresentOrElse(
+                            unheld -> gathering.select(table, unheld),
+                            () -> roots.roots().forEach(root -> gathering.select(table, root.exact())));
+            gathering.grow();
+            return gathering;
+        }
     }
 
     /** Of one record that was named, how many others there are doesn't matter. */
@@ -274,15 +372,12 @@ public final class Planner {
         }
     }
 
-    private static void expect(SelectedRecords selection, Roots roots) {
+    private static void expect(SelectedRecords selection, Roots roots, List<Key> notFound) {
         long found = roots.count();
         if (selection.expected().isPresent() && selection.expected().getAsLong() != found) {
-            String missing = roots.notFound().isEmpty()
+            String missing = notFound.isEmpty()
                     ? ""
-                    : roots.notFound().stream()
-                            .limit(5)
-                            .map(Key::text)
-                            .collect(Collectors.joining(", ", " (not found: ", ")"));
+                    : notFound.stream().limit(5).map(Key::text).collect(Collectors.joining(", ", " (not found: ", ")"));
             throw UnexpectedCountException.other(
                     selection.table().name(), selection.expected().getAsLong(), found, missing);
         }

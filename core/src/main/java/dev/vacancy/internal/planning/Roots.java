@@ -86,14 +86,21 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
     }
 
     /**
-     * Reads the selected records; a key that stands for no record exactly is not found.
+     * Reads the selected records, of those only what a further condition picks; a key that stands for no record exactly is not found.
      *
      * @param mostHeld how many records that no key names are held at most
      */
-    static Roots read(Lookup lookup, Descent descent, Rules rules, SelectedRecords selection, long mostHeld) {
+    static Roots read(
+            Lookup lookup,
+            Descent descent,
+            Rules rules,
+            SelectedRecords selection,
+            Optional<Condition> only,
+            long mostHeld) {
         // Those that are left out are all told, each by its label.
         int shown = selection.skipBlocked() ? Integer.MAX_VALUE : Plan.MOST_ROOTS;
-        Reading reading = new Reading(lookup, descent.columnsRead(selection.table()), rules, selection.table(), shown);
+        Reading reading =
+                new Reading(lookup, descent.columnsRead(selection.table()), rules, selection.table(), only, shown);
         return selection.keys().isEmpty()
                 ? reading.byCondition(selection.picked().condition(), mostHeld)
                 : reading.byKeys(selection.keys());
@@ -105,7 +112,8 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         return sorted;
     }
 
-    private record Reading(Lookup lookup, List<Column> columns, Rules rules, Table table, int shown) {
+    private record Reading(
+            Lookup lookup, List<Column> columns, Rules rules, Table table, Optional<Condition> only, int shown) {
         Roots byKeys(List<Key> keys) {
             List<Key> possible = keys.stream().filter(Key::isPossible).toList();
             Map<Key, Root> found = new LinkedHashMap<>();
@@ -133,7 +141,8 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         }
 
         /** Beyond what is held, only those that are shown are kept. */
-        Roots byCondition(Condition condition, long mostHeld) {
+        Roots byCondition(Condition picked, long mostHeld) {
+            Condition condition = narrowed(picked);
             KeyDigest keys = new KeyDigest();
             KeyDigest contents = new KeyDigest();
             List<Root> roots = records(condition, mostHeld, root -> {
@@ -148,7 +157,12 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         }
 
         List<Root> records(Condition condition) {
-            return sorted(records(condition, Long.MAX_VALUE, root -> {}));
+            return sorted(records(narrowed(condition), Long.MAX_VALUE, root -> {}));
+        }
+
+        private Condition narrowed(Condition condition) {
+            return only.<Condition>map(further -> new Condition.AllOf(List.of(condition, further)))
+                    .orElse(condition);
         }
 
         /** Reads records one by one, and keeps the content of no more than are shown. */

@@ -1,12 +1,12 @@
 package dev.vacancy.internal.planning;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.rule.Rules;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
@@ -30,6 +30,7 @@ final class StepOrder {
     private final Gathering gathering;
     private final Lookup lookup;
     private final Map<Table, Long> counts;
+    private final Rules rules;
     private final Graph<Table, Link> links = new DirectedPseudograph<>(Link.class);
     private final Set<Table> together = new HashSet<>();
     private boolean deferring;
@@ -39,13 +40,15 @@ final class StepOrder {
      *
      * @param counts how many records of each table go; none is 0
      */
-    StepOrder(Catalog catalog, Gathering gathering, Lookup lookup, Map<Table, Long> counts) {
+    StepOrder(Rules rules, Gathering gathering, Lookup lookup, Map<Table, Long> counts) {
+        this.rules = rules;
         this.gathering = gathering;
         this.lookup = lookup;
         this.counts = counts;
         counts.keySet().forEach(links::addVertex);
-        catalog.links().stream()
+        rules.catalog().links().stream()
                 .filter(Link::declared)
+                .filter(link -> !rules.isMarked(link.parent()) || !link.isToItself())
                 .filter(link -> counts.containsKey(link.child()) && counts.containsKey(link.parent()))
                 .forEach(link -> links.addEdge(link.child(), link.parent(), link));
     }
@@ -186,11 +189,17 @@ final class StepOrder {
     private void addDeletions(Set<Table> group, List<Step> steps) {
         List<Link> firm = inside(group);
         if (firm.isEmpty()) {
-            group.forEach(table -> steps.add(new Step.Delete(
-                    table, gathering.condition(table).orElseThrow(), counts.get(table), together.contains(table))));
+            group.forEach(table -> steps.add(going(table)));
         } else {
             steps.addAll(new Levels(gathering, lookup, firm).deletions(group));
         }
+    }
+
+    private Step going(Table table) {
+        Condition condition = gathering.condition(table).orElseThrow();
+        return rules.isMarked(table)
+                ? new Step.Mark(table, condition, counts.get(table))
+                : new Step.Delete(table, condition, counts.get(table), together.contains(table));
     }
 
     private static boolean hasCircle(Set<Table> tables, List<Link> links) {

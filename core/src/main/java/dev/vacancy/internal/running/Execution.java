@@ -18,33 +18,46 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.util.HashMap;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
-import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /** Carries out the steps of a plan on a connection, and sees to it that each does exactly what the plan says. */
 final class Execution {
-    private static final Fragment NULL = Fragment.of("null");
-
     private final Planned planned;
     private final Planner planner;
     private final Dialect dialect;
     private final Connection connection;
+    private final Writing writing;
+    private final Optional<Recording> recording;
 
-    Execution(Planned planned, Planner planner, Dialect dialect, Connection connection) {
+    /**
+     * Prepares to carry out a plan.
+     *
+     * @param recording writes down what the records were; empty without a trail
+     */
+    Execution(
+            Planned planned,
+            Planner planner,
+            Dialect dialect,
+            Connection connection,
+            Writing writing,
+            Optional<Recording> recording) {
         this.planned = planned;
         this.planner = planner;
         this.dialect = dialect;
         this.connection = connection;
+        this.writing = writing;
+        this.recording = recording;
     }
 
     void carryOut() throws SQLException {
         Optional<Proof> proof = Proof.of(planned, planner.rules().catalog(), dialect);
-        if (isPlain() && new Pipeline(planned.steps(), this::statementOf, proof, connection).carryOut()) {
+        List<Change> changes = changes();
+        if (isPlain() && new Pipeline(changes, proof, connection).carryOut()) {
             return;
         }
         List<OptionalLong> before = proof.isPresent() ? ask(proof.get()) : List.of();
@@ -52,9 +65,11 @@ final class Execution {
         if (deferral.isPresent()) {
             execute(deferral.get().begin());
         }
-        for (Step step : planned.steps()) {
-            execute(step);
-            refuseUselessDefault(step);
+        for (Change change : changes) {
+            execute(change);
+            if (change.isLast()) {
+                refuseUselessDefault(change.step());
+            }
         }
         for (Step step : planned.steps()) {
             refuseLeft(step);
@@ -66,6 +81,44 @@ final class Execution {
             proof.get().compare(before, ask(proof.get()));
         }
     }
+
+    /** What the run does, one statement each: first what the records are now is written down, and then they are changed. */
+    private List<Change> changes() {
+        List<Change> changes = new ArrayList<>();
+        List<Change> deletions = new ArrayList<>();
+        boolean atOnce = planned.steps().stream().noneMatch(step -> step instanceof Step.Loosen || isTogether(step))
+                && !planned.deferring();
+        int number = 0;
+        for (Step step : planned.steps()) {
+            number++;
+            Fragment statement = statementOf(step);
+            if (recording.isEmpty() || step instanceof Step.Loosen) {
+                deletions.add(new Change(step, Optional.of(statement), number, true));
+                continue;
+            }
+            Optional<Fragment> both = atOnce && step instanceof Step.Delete
+                    ? recording.get().deleting(step, number, statement)
+                    : Optional.empty();
+            if (both.isPresent()) {
+                deletions.add(new Change(step, both, number, true));
+            } else {
+                changes.add(new Change(step, recording.get().statement(step, number, from(step)), number, false));
+                deletions.add(new Change(step, Optional.of(statement), number, true));
+            }
+        }
+        changes.addAll(deletions);
+        return changes;
+    }
+
+    /**
+     * One statement of a run.
+     *
+     * @param step what it is about
+     * @param statement the statement; empty where records are written down here and not by the database
+     * @param number the step's number, from 1
+     * @param isLast whether the step is done with it; otherwise its records are only written down
+     */
+    record Change(Step step, Optional<Fragment> statement, int number, boolean isLast) {}
 
     /** Whether each step is proved by the number of records that it changes, and the steps can travel together. */
     private boolean isPlain() {
@@ -92,13 +145,14 @@ final class Execution {
         return governed(statement(step));
     }
 
-    private void execute(Step step) {
-        try (PreparedStatement statement = statementOf(step).prepare(connection)) {
-            long changed = statement.executeLargeUpdate();
-            boolean cascaded = isTogether(step) && changed < step.count();
+    private void execute(Change change) {
+        Step step = change.step();
+        try {
+            long changed = executeStatement(change);
+            boolean cascaded = change.isLast() && isTogether(step) && changed < step.count();
             if (changed != step.count() && !cascaded) {
                 long kept = left(step);
-                if (changed < step.count() && kept > 0) {
+                if (change.isLast() && changed < step.count() && kept > 0) {
                     throw NotAsPlannedException.kept(
                             step.attempt(), step.table().name(), step.count(), kept);
                 }
@@ -110,7 +164,20 @@ final class Execution {
                 throw new NotGranted(step.table(), Optional.of(step.condition()), failure);
             }
             throw new DatabaseException(
-                    step.attempt(), "Nothing was changed; mend what it names and run again.", failure);
+                    change.isLast()
+                            ? step.attempt()
+                            : "write down " + step.table().name() + " in the audit trail",
+                    "Nothing was changed; mend what it names and run again.",
+                    failure);
+        }
+    }
+
+    private long executeStatement(Change change) throws SQLException {
+        if (change.statement().isEmpty()) {
+            return recording.orElseThrow().record(change.step(), change.number(), from(change.step()), connection);
+        }
+        try (PreparedStatement statement = change.statement().get().prepare(connection)) {
+            return statement.executeLargeUpdate();
         }
     }
 
@@ -137,13 +204,16 @@ final class Execution {
         }
     }
 
-    private long left(Step step) throws SQLException {
-        Fragment from = dialect.from(
+    private Fragment from(Step step) {
+        return dialect.from(
                 dialect.name(step.table()),
                 Statements.alias(),
                 identity(step),
                 step.condition().alternatives(dialect));
-        Fragment query = governed(Statements.select(List.of("count(*)"), from));
+    }
+
+    private long left(Step step) throws SQLException {
+        Fragment query = governed(Statements.select(List.of("count(*)"), from(step)));
         try (PreparedStatement statement = query.prepare(connection);
                 ResultSet row = statement.executeQuery()) {
             row.next();
@@ -156,40 +226,20 @@ final class Execution {
     }
 
     private Fragment statement(Step step) {
-        if (step instanceof Step.Detach detach) {
-            return update(detach, detach.columns(), column -> NULL);
-        }
-        if (step instanceof Step.Loosen loosen) {
-            return update(loosen, loosen.columns(), column -> NULL);
-        }
-        if (step instanceof Step.Reset reset) {
-            return update(
-                    reset,
-                    reset.columns(),
-                    column -> dialect.defaultOf(column.declaredDefault().orElse(null)));
-        }
-        if (step instanceof Step.Reassign reassign) {
-            Map<Column, Object> values = new HashMap<>();
-            for (int i = 0; i < reassign.values().size(); i++) {
-                values.put(reassign.columns().get(i), reassign.values().get(i));
-            }
-            return update(reassign, reassign.columns(), column -> dialect.stored(column.type(), values.get(column)));
-        }
-        return dialect.delete(
-                dialect.name(step.table()),
-                Statements.alias(),
-                identity(step),
-                step.condition().alternatives(dialect));
-    }
-
-    private Fragment update(Step step, List<Column> columns, Function<Column, Fragment> value) {
-        return dialect.update(
-                dialect.name(step.table()),
-                Statements.alias(),
-                identity(step),
-                dialect.names(columns),
-                columns.stream().map(value).toList(),
-                step.condition().alternatives(dialect));
+        Map<Column, Fragment> written = writing.columns(step);
+        return written.isEmpty()
+                ? dialect.delete(
+                        dialect.name(step.table()),
+                        Statements.alias(),
+                        identity(step),
+                        step.condition().alternatives(dialect))
+                : dialect.update(
+                        dialect.name(step.table()),
+                        Statements.alias(),
+                        identity(step),
+                        dialect.names(List.copyOf(written.keySet())),
+                        List.copyOf(written.values()),
+                        step.condition().alternatives(dialect));
     }
 
     private List<String> identity(Step step) {

@@ -1,7 +1,6 @@
 package dev.vacancy.internal.running;
 
 import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.planning.Step;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -10,7 +9,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalLong;
-import java.util.function.Function;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -22,14 +20,17 @@ final class Pipeline {
     private static final Logger LOG = LoggerFactory.getLogger(Pipeline.class);
     private static final String BEFORE = "vacancy_before_steps";
 
-    private final List<Step> steps;
-    private final Function<Step, Fragment> statement;
+    private final List<Execution.Change> changes;
     private final Optional<Proof> proof;
     private final Connection connection;
 
-    Pipeline(List<Step> steps, Function<Step, Fragment> statement, Optional<Proof> proof, Connection connection) {
-        this.steps = steps;
-        this.statement = statement;
+    /**
+     * Takes the statements.
+     *
+     * @param changes each a statement
+     */
+    Pipeline(List<Execution.Change> changes, Optional<Proof> proof, Connection connection) {
+        this.changes = changes;
         this.proof = proof;
         this.connection = connection;
     }
@@ -58,16 +59,16 @@ final class Pipeline {
         List<Fragment> statements = new ArrayList<>();
         statements.add(Fragment.of("savepoint " + BEFORE));
         proof.ifPresent(asked -> statements.add(asked.query()));
-        steps.forEach(step -> statements.add(statement.apply(step)));
+        changes.forEach(change -> statements.add(change.statement().orElseThrow()));
         proof.ifPresent(asked -> statements.add(asked.query()));
         return statements;
     }
 
     private boolean isAsPlanned(PreparedStatement together) throws SQLException {
         List<OptionalLong> before = proof.isPresent() ? counted(together, proof.get()) : List.of();
-        for (Step step : steps) {
+        for (Execution.Change change : changes) {
             together.getMoreResults();
-            if (together.getLargeUpdateCount() != step.count()) {
+            if (together.getLargeUpdateCount() != change.step().count()) {
                 return false;
             }
         }

@@ -19,11 +19,16 @@ import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
+import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Rules;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Reporting;
 import dev.vacancy.run.StalePlanException;
@@ -36,6 +41,8 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import java.util.function.Consumer;
 
@@ -80,20 +87,22 @@ public final class Runner {
     public Outcome run(Approval approval, Transactions transactions, Reporting reporting) {
         Instant start = clock.instant();
         Map<String, List<Key>> keys = new LinkedHashMap<>();
+        UUID runId = UUID.randomUUID();
         Plan done;
         try {
-            done = execute(approval, transactions, reporting, keys);
+            done = execute(approval, runId, transactions, reporting, keys);
         } catch (NotGranted lock) {
             throw named(lock, transactions);
         }
         Duration took = Duration.between(start, clock.instant());
         return new Outcome(
-                UUID.randomUUID(),
+                runId,
                 done.table().name(),
                 done.by(),
                 start,
                 took,
                 done.counts(),
+                done.marked(),
                 changed(done),
                 done.roots(),
                 done.selected(),
@@ -105,7 +114,11 @@ public final class Runner {
     }
 
     private Plan execute(
-            Approval approval, Transactions transactions, Reporting reporting, Map<String, List<Key>> keys) {
+            Approval approval,
+            UUID runId,
+            Transactions transactions,
+            Reporting reporting,
+            Map<String, List<Key>> keys) {
         refuseOverlooking(approval.plan(), transactions);
         return transactions.writing(connection -> {
             Planned planned = planner.lock(connection, approval.plan());
@@ -117,9 +130,36 @@ public final class Runner {
                     .records()
                     .ifPresent(each -> planner.eachRecord(connection, now.table(), planned.selected(), each));
             keys.putAll(keys(planned, reporting, connection));
-            new Execution(planned, planner, dialect, connection).carryOut();
+            carryOut(planned, runId, Optional.empty(), connection);
             return now;
         });
+    }
+
+    private void carryOut(Planned planned, UUID runId, Optional<UUID> partOf, Connection connection)
+            throws SQLException {
+        Plan plan = planned.plan();
+        Instant now = clock.instant();
+        Rules rules = planner.rules();
+        Writing writing = new Writing(rules, dialect, plan.by(), now.atZone(clock.getZone()));
+        boolean purging = plan.selection().isPurge();
+        Optional<Recording> recording =
+                rules.recording().map(trail -> new Recording(new Recorder(trail, dialect), writing, runId, purging));
+        new Execution(planned, planner, dialect, connection, writing, recording).carryOut();
+        if (rules.recording().isPresent() && !planned.steps().isEmpty()) {
+            RunFacts facts = new RunFacts(
+                    runId,
+                    purging ? "purge" : "deletion",
+                    plan.by().actor(),
+                    plan.by().reason(),
+                    TrailTables.text(now),
+                    plan.table().name(),
+                    plan.selection().words(),
+                    rules.digest(),
+                    plan.counts(),
+                    partOf,
+                    Optional.empty());
+            new Chain(new TrailTables(rules.recording().get().trail(), dialect)).append(connection, facts);
+        }
     }
 
     /**
@@ -163,6 +203,7 @@ public final class Runner {
                 start,
                 Duration.between(start, clock.instant()),
                 counts,
+                Set.of(),
                 Map.of(),
                 List.of(),
                 done.records(),
@@ -196,18 +237,20 @@ public final class Runner {
      *
      * @param selection what to delete; blocked records are best left out
      * @param by who wants it, and why
+     * @param partOf the bulk run that it belongs to
      * @param connection a connection in a transaction that writes
      * @param fit refuses plans by an exception of its own, before anything is changed
      * @return the plan that was carried out
      * @throws BlockedException when records forbid the deletion
      * @throws LockedException when somebody else holds one of the records
      */
-    public Plan runAtOnce(Selection selection, By by, Connection connection, Consumer<Plan> fit) {
+    public Plan runAtOnce(
+            Selection selection, By by, Optional<UUID> partOf, Connection connection, Consumer<Plan> fit) {
         try {
             Planned planned = planner.lock(connection, selection, by);
             fit.accept(planned.plan());
             Approval.of(planned.plan());
-            new Execution(planned, planner, dialect, connection).carryOut();
+            carryOut(planned, UUID.randomUUID(), partOf, connection);
             return planned.plan();
         } catch (NotGranted lock) {
             throw unnamed(lock);

@@ -1,0 +1,125 @@
+package dev.vacancy;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.Rules;
+import java.time.LocalDate;
+import java.util.Optional;
+
+/**
+ * Which records of a table are active, for the application's own queries, so that none of them forgets it.
+ *
+ * <pre>{@code
+ * Active keepers = vacancy.active("keeper");
+ * String sql = "select k.name from keeper k where " + keepers.sql("k");        // k."LEFT_AT" is null
+ * }</pre>
+ *
+ * @since 0.1
+ */
+public final class Active {
+    private final Table table;
+    private final Marker marker;
+    private final Criteria criteria;
+    private final Dialect dialect;
+    private final Optional<LocalDate> date;
+
+    private Active(Table table, Marker marker, Criteria criteria, Dialect dialect, Optional<LocalDate> date) {
+        this.table = table;
+        this.marker = marker;
+        this.criteria = criteria;
+        this.dialect = dialect;
+        this.date = date;
+    }
+
+    static Active of(Table table, Rules rules, Dialect dialect) {
+        return new Active(
+                table,
+                rules.softness().markers().get(table),
+                rules.active(table)
+                        .orElseThrow(() -> new InvalidRequestException(
+                                FailureCode.RULES,
+                                "Nothing says which records of " + table + " are active.",
+                                "Give the table a marker.")),
+                dialect,
+                Optional.empty());
+    }
+
+    /**
+     * Returns what picks the active records, to be joined with the application's own criteria.
+     *
+     * @return the criteria
+     */
+    public Criteria criteria() {
+        return date.map(day -> Criteria.column(marker.column())
+                        .isNull()
+                        .or(Criteria.column(marker.column()).greaterThan(day)))
+                .orElse(criteria);
+    }
+
+    /**
+     * Returns the records that were active on a day: those that weren't deleted by then.
+     *
+     * @param day the day
+     * @return the same for that day
+     * @throws InvalidRequestException when the marker doesn't say when
+     */
+    public Active asOf(LocalDate day) {
+        if (marker instanceof Marker.Flag) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "A flag doesn't say since when a record of " + table + " isn't active.",
+                    "Mark by an instant, or ask the history.");
+        }
+        return new Active(table, marker, criteria, dialect, Optional.of(day));
+    }
+
+    /**
+     * Returns the condition in the database's own words, without a question mark.
+     *
+     * @param alias what the table is called in the query
+     * @return a condition in parentheses
+     */
+    public String sql(String alias) {
+        return condition(
+                alias + "." + dialect.quote(table.column(marker.column()).storedName()));
+    }
+
+    /** The same where no table has to be named. */
+    String sql() {
+        return condition(dialect.quote(table.column(marker.column()).storedName()));
+    }
+
+    private String condition(String name) {
+        Column column = table.column(marker.column());
+        if (date.isPresent()) {
+            return "(" + name + " is null or " + name + " > " + dateLiteral(date.get()) + ")";
+        }
+        if (marker instanceof Marker.Instant) {
+            return "(" + name + " is null)";
+        }
+        if (marker instanceof Marker.EndDate end) {
+            String open = name + " >= " + dateLiteral(end.never());
+            return "(" + (column.nullable() ? name + " is null or " + open : open) + ")";
+        }
+        Object active = table.convert(column, ((Marker.Flag) marker).active());
+        return "(" + name + " = " + literal(active) + ")";
+    }
+
+    private String dateLiteral(LocalDate day) {
+        return dialect.dateLiteral(day);
+    }
+
+    private String literal(Object value) {
+        if (value instanceof Number) {
+            return value.toString();
+        }
+        return value instanceof Boolean truth
+                ? dialect.truthLiteral(truth)
+                : "'" + value.toString().replace("'", "''") + "'";
+    }
+}

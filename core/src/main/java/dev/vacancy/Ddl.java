@@ -1,0 +1,238 @@
+package dev.vacancy;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.running.OwnTransactions;
+import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.RuleBook.MarkerOfTable;
+import dev.vacancy.rule.RuleBook.SoftTable;
+import dev.vacancy.rule.RuleBook.VersionColumn;
+import dev.vacancy.rule.Rules;
+import dev.vacancy.rule.RulesException;
+import dev.vacancy.rule.SoftDelete;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Clock;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import javax.sql.DataSource;
+
+/**
+ * What a database still needs for the rules: the tables of the audit trail, columns that mark and stamp, indexes, views of the
+ * active records.
+ *
+ * <pre>{@code
+ * Ddl ddl = Ddl.of(dataSource, rules);
+ * ddl.statements().forEach(System.out::println);
+ * ddl.apply();
+ * }</pre>
+ *
+ * @since 0.1
+ */
+public final class Ddl {
+    private final DataSource dataSource;
+    private final List<String> statements;
+    private final List<String> remarks;
+
+    private Ddl(DataSource dataSource, List<String> statements, List<String> remarks) {
+        this.dataSource = dataSource;
+        this.statements = List.copyOf(statements);
+        this.remarks = List.copyOf(remarks);
+    }
+
+    /**
+     * Works out what is missing. Changes nothing.
+     *
+     * @param dataSource where connections come from
+     * @param rules the rules that it is for
+     * @return the statements, in their order
+     * @throws DatabaseException when the database can't be read
+     * @throws RulesException when the rules ask for more than columns that are missing
+     */
+    public static Ddl of(DataSource dataSource, RuleBook rules) {
+        OwnTransactions transactions = OwnTransactions.over(dataSource);
+        Dialect dialect = transactions.dialect();
+        return transactions.reading(connection -> {
+            Catalog catalog = CatalogReader.read(connection, dialect, rules.schemas());
+            Missing missing = new Missing(dialect, catalog, connection);
+            missing.columns(rules);
+            if (rules.trail().isPresent()) {
+                missing.trail(new TrailTables(rules.trail().get(), dialect));
+            }
+            if (missing.isWhole()) {
+                missing.softTables(Rules.of(rules, catalog, Clock.system(ZoneId.systemDefault())));
+            } else {
+                missing.remarks.add("Once these columns are there, ask again for the views and indexes on them.");
+            }
+            return new Ddl(dataSource, missing.statements, missing.remarks);
+        });
+    }
+
+    /**
+     * Returns the statements.
+     *
+     * @return SQL for the database at hand, in the order in which it has to be run; empty if nothing is missing
+     */
+    public List<String> statements() {
+        return statements;
+    }
+
+    /**
+     * Returns what no statement can do.
+     *
+     * @return sentences for people
+     */
+    public List<String> remarks() {
+        return remarks;
+    }
+
+    /**
+     * Runs the statements. Most databases commit each of them by itself.
+     *
+     * @return how many there were
+     * @throws DatabaseException when the database refuses one; those before it are done
+     */
+    public int apply() {
+        try (Connection connection = dataSource.getConnection();
+                Statement statement = connection.createStatement()) {
+            for (String sql : statements) {
+                statement.execute(sql);
+            }
+            if (!connection.getAutoCommit()) {
+                connection.commit();
+            }
+            return statements.size();
+        } catch (SQLException refused) {
+            throw new DatabaseException(
+                    "make what the rules need", "Run the statements by hand as the owner of the tables.", refused);
+        }
+    }
+
+    /** Collects what is missing. */
+    private static final class Missing {
+        private final Dialect dialect;
+        private final Catalog catalog;
+        private final Connection connection;
+        private final List<String> statements = new ArrayList<>();
+        private final List<String> remarks = new ArrayList<>();
+        private final Set<String> columns = new LinkedHashSet<>();
+
+        Missing(Dialect dialect, Catalog catalog, Connection connection) {
+            this.dialect = dialect;
+            this.catalog = catalog;
+            this.connection = connection;
+        }
+
+        boolean isWhole() {
+            return columns.isEmpty();
+        }
+
+        void trail(TrailTables tables) throws SQLException {
+            if (!tables.areThere(connection)) {
+                statements.addAll(tables.ddl());
+            }
+        }
+
+        void columns(RuleBook rules) {
+            for (MarkerOfTable marker : rules.markers()) {
+                Table table = catalog.table(marker.table());
+                if (marker.marker() instanceof Marker.Flag flag) {
+                    String type = flag.active() instanceof Boolean ? "boolean" : "varchar(20)";
+                    String active = flag.active() instanceof Boolean truth
+                            ? dialect.truthLiteral(truth)
+                            : "'" + flag.active().toString().replace("'", "''") + "'";
+                    column(table, flag.column(), type + " default " + active + " not null");
+                } else {
+                    boolean day = marker.marker() instanceof Marker.EndDate;
+                    column(table, marker.marker().column(), day ? "date" : dialect.instantType());
+                }
+            }
+            for (SoftTable soft : rules.softTables()) {
+                Table table = catalog.table(soft.table());
+                soft.soft().when().ifPresent(column -> column(table, column, dialect.instantType()));
+                soft.soft().who().ifPresent(column -> column(table, column, "varchar(200)"));
+                soft.soft().why().ifPresent(column -> column(table, column, "varchar(1000)"));
+            }
+            for (VersionColumn version : rules.versions()) {
+                int point = version.place().lastIndexOf('.');
+                if (point > 0) {
+                    column(
+                            catalog.table(version.place().substring(0, point)),
+                            version.place().substring(point + 1),
+                            "bigint default 0 not null");
+                }
+            }
+        }
+
+        private void column(Table table, String name, String definition) {
+            try {
+                table.column(name);
+            } catch (InvalidRequestException missing) {
+                if (columns.add(table + "." + name)) {
+                    statements.add("alter table " + dialect.name(table) + " add column " + name + " " + definition);
+                }
+            }
+        }
+
+        void softTables(Rules rules) throws SQLException {
+            for (Table table : catalog.tables()) {
+                SoftDelete soft = rules.softness().tables().get(table);
+                if (soft != null) {
+                    soft(table, soft, rules);
+                }
+            }
+        }
+
+        private void soft(Table table, SoftDelete soft, Rules rules) throws SQLException {
+            Active active = Active.of(table, rules, dialect);
+            Column marker = table.column(rules.softness().markers().get(table).column());
+            String base = table.storedName();
+            String index = base + "_by_" + marker.storedName();
+            if (!table.isIndexed(List.of(marker))) {
+                statements.add("create index " + dialect.quote(index) + " on " + dialect.name(table) + " ("
+                        + dialect.quote(marker.storedName()) + ")");
+            }
+            String view = dialect.namespace().own(connection).equals(table.schema())
+                            || table.schema().isEmpty()
+                    ? "active_" + base.toLowerCase(Locale.ROOT)
+                    : "";
+            if (!view.isEmpty() && view.matches("[a-z_0-9]+") && !dialect.hasTable(connection, view)) {
+                statements.add(
+                        "create view " + view + " as select * from " + dialect.name(table) + " where " + active.sql());
+            }
+            for (List<String> columns : soft.unique()) {
+                List<Column> unique = columns.stream().map(table::column).toList();
+                String names = unique.stream().map(Column::name).collect(Collectors.joining(", "));
+                Optional<String> made = dialect.uniqueAmong(
+                        dialect.quote(base + "_active_" + unique.get(0).storedName()),
+                        dialect.name(table),
+                        dialect.names(unique),
+                        active.sql());
+                if (made.isEmpty()) {
+                    remarks.add(
+                            dialect.name() + " has no unique index over some of the records only: that no two active"
+                                    + " records of " + table + " have the same " + names
+                                    + " is checked at a restore, and is up to"
+                                    + " the application otherwise.");
+                } else if (!dialect.hasIndex(
+                        connection, base + "_active_" + unique.get(0).storedName())) {
+                    statements.add(made.get());
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,131 @@
+package dev.vacancy.audit;
+
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.plan.By;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.function.Consumer;
+
+/**
+ * The audit trail: what happened, who wanted it, and what the records were.
+ *
+ * @since 0.1
+ */
+public interface History {
+    /**
+     * Returns the runs, the newest first.
+     *
+     * @param query which
+     * @return the runs
+     */
+    List<TrailRun> runs(HistoryQuery query);
+
+    /**
+     * Returns what happened to records, the newest first.
+     *
+     * @param query which
+     * @return the entries
+     */
+    List<TrailEntry> entries(HistoryQuery query);
+
+    /**
+     * Reads what happened to records one by one, the oldest first, however many there are.
+     *
+     * @param query which; how many at most doesn't matter
+     * @param each takes each entry
+     */
+    void each(HistoryQuery query, Consumer<TrailEntry> each);
+
+    /**
+     * Looks at the whole trail: whether each run and each entry is as it was written.
+     *
+     * @param kept where the chain ended when somebody looked before, or empty
+     * @return what was found
+     */
+    Verification verify(Optional<Verification.Head> kept);
+
+    /**
+     * Holds records: nothing deletes, purges or erases them until the hold is lifted.
+     *
+     * @param table their table
+     * @param criteria picks them, as {@link dev.vacancy.criteria.Criteria#parse} reads it
+     * @param by who holds them, and why; a reason is required
+     * @return the hold's id
+     */
+    UUID hold(String table, String criteria, By by);
+
+    /**
+     * Lifts a hold.
+     *
+     * @param hold its id
+     * @param by who lifts it, and why
+     */
+    void lift(UUID hold, By by);
+
+    /**
+     * Returns the holds that nobody has lifted.
+     *
+     * @return the runs that made them, the oldest first
+     */
+    List<TrailRun> holds();
+
+    /**
+     * Removes the content of a record from the trail, that of all its entries; that something happened to it stays told. The
+     * record itself must be gone.
+     *
+     * @param table its table
+     * @param key its key, as text
+     * @param by who wants it, and why
+     * @return how many entries have lost their content
+     */
+    long erase(String table, String key, By by);
+
+    /**
+     * Removes the oldest runs from the trail, and leaves a note of where it begins now.
+     *
+     * @param before runs from before this moment go, up to the first that is younger
+     * @param by who wants it, and why
+     * @return how many runs went
+     */
+    long age(Instant before, By by);
+
+    /**
+     * Works out what undoing a run would do. Changes nothing.
+     *
+     * @param run the run's id, or that of a bulk run
+     * @param by who wants it, and why
+     * @return the plan, with all that stands in the way
+     */
+    RestorePlan planRestore(UUID run, By by);
+
+    /**
+     * Undoes a run as was agreed to, all or nothing.
+     *
+     * @param approval proof that somebody agreed to a plan
+     * @return what came back
+     */
+    RestoreOutcome restore(RestoreApproval approval);
+
+    /**
+     * Lists soft-deleted records, those that were deleted last before the others where that is known.
+     *
+     * @param table a table with a marker
+     * @param most how many at most
+     * @return the records
+     */
+    List<DeletedRecord> deleted(String table, int most);
+
+    /**
+     * A soft-deleted record.
+     *
+     * @param record the record as it stands
+     * @param run the run that deleted it, as far as the trail knows
+     * @param by who deleted it, and why, as far as the trail knows
+     * @param at since when, as far as the marker or the trail knows
+     * @param daysLeft how many days until it may be purged; empty if it is kept for always
+     */
+    record DeletedRecord(
+            RecordContent record, Optional<UUID> run, Optional<By> by, Optional<Instant> at, Optional<Long> daysLeft) {}
+}

@@ -1,0 +1,106 @@
+package dev.vacancy.audit;
+
+import java.time.Instant;
+import java.util.Optional;
+import java.util.UUID;
+
+/**
+ * What is asked of the audit trail. What isn't named isn't asked for.
+ *
+ * @param table only records of this table
+ * @param key only the record with this key, as text
+ * @param run only this run, or what was a part of this bulk run
+ * @param actor only what this person or program wanted
+ * @param from not before this moment
+ * @param until before this moment
+ * @param most how many entries at most, the newest ones
+ * @since 0.1
+ */
+public record HistoryQuery(
+        Optional<String> table,
+        Optional<String> key,
+        Optional<UUID> run,
+        Optional<String> actor,
+        Optional<Instant> from,
+        Optional<Instant> until,
+        int most) {
+    private static final int USUAL = 1_000;
+
+    /**
+     * Asks for all there is, up to the newest thousand.
+     *
+     * @return the query
+     */
+    public static HistoryQuery all() {
+        return new HistoryQuery(
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                USUAL);
+    }
+
+    /**
+     * Asks for the records of one table.
+     *
+     * @param name the table
+     * @return the narrower query
+     */
+    public HistoryQuery ofTable(String name) {
+        return new HistoryQuery(Optional.of(name), key, run, actor, from, until, most);
+    }
+
+    /**
+     * Asks for one record.
+     *
+     * @param name its table
+     * @param keyText its key as text, the values of several columns with commas between them
+     * @return the narrower query
+     */
+    public HistoryQuery ofRecord(String name, String keyText) {
+        return new HistoryQuery(Optional.of(name), Optional.of(keyText), run, actor, from, until, most);
+    }
+
+    /**
+     * Asks for one run.
+     *
+     * @param id its id, or that of a bulk run
+     * @return the narrower query
+     */
+    public HistoryQuery ofRun(UUID id) {
+        return new HistoryQuery(table, key, Optional.of(id), actor, from, until, most);
+    }
+
+    /**
+     * Asks for what somebody wanted.
+     *
+     * @param name the person or program
+     * @return the narrower query
+     */
+    public HistoryQuery by(String name) {
+        return new HistoryQuery(table, key, run, Optional.of(name), from, until, most);
+    }
+
+    /**
+     * Asks for a period.
+     *
+     * @param first its beginning
+     * @param end its end, not a part of it
+     * @return the narrower query
+     */
+    public HistoryQuery between(Instant first, Instant end) {
+        return new HistoryQuery(table, key, run, actor, Optional.of(first), Optional.of(end), most);
+    }
+
+    /**
+     * Asks for no more than some entries.
+     *
+     * @param number how many, at least 1
+     * @return the shorter query
+     */
+    public HistoryQuery atMost(int number) {
+        return new HistoryQuery(table, key, run, actor, from, until, number);
+    }
+}

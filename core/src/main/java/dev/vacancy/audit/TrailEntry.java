@@ -1,0 +1,49 @@
+package dev.vacancy.audit;
+
+import dev.vacancy.plan.By;
+import java.time.Instant;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+
+/**
+ * What happened to one record in one run.
+ *
+ * @param run the run's id
+ * @param place its number in the run, in the order in which it was written down
+ * @param action what happened: deleted, purged, marked, detached, reassigned, reset, restored
+ * @param table the record's table
+ * @param key its key, as text
+ * @param by who wanted it, and why
+ * @param at when
+ * @param before the record before that, each column's value as the database writes it; empty once its content was erased
+ * @param after what columns were set to; empty if the record went
+ * @since 0.1
+ */
+public record TrailEntry(
+        UUID run,
+        long place,
+        String action,
+        String table,
+        String key,
+        By by,
+        Instant at,
+        Optional<Map<String, Object>> before,
+        Optional<Map<String, Object>> after) {
+    /** Keeps its own copies of the maps. */
+    public TrailEntry {
+        before = before.map(values -> Collections.unmodifiableMap(new LinkedHashMap<>(values)));
+        after = after.map(values -> Collections.unmodifiableMap(new LinkedHashMap<>(values)));
+    }
+
+    /**
+     * Returns the entry in plain records of text and numbers, for a mapper to JSON or for a page.
+     *
+     * @return the same in words
+     */
+    public TrailEntryView view() {
+        return TrailEntryView.of(this);
+    }
+}

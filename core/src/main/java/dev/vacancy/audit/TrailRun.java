@@ -1,0 +1,45 @@
+package dev.vacancy.audit;
+
+import dev.vacancy.plan.By;
+import java.time.Instant;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+
+/**
+ * A run as the audit trail tells it.
+ *
+ * @param place its place in the chain of runs, from 1
+ * @param runId its id
+ * @param kind what it was: deletion, purge, restore, erasure, hold, lift or ageing
+ * @param by who wanted it, and why
+ * @param at when
+ * @param table the table whose records were selected
+ * @param selection which of them, in words
+ * @param counts how many records of each table
+ * @param partOf the bulk run that it was a chunk of
+ * @param about the run that it undid, or the hold that it lifted
+ * @param entries how many entries it has
+ * @param digest what it bears in the chain, 64 hexadecimal digits
+ * @since 0.1
+ */
+public record TrailRun(
+        long place,
+        UUID runId,
+        String kind,
+        By by,
+        Instant at,
+        String table,
+        String selection,
+        Map<String, Long> counts,
+        Optional<UUID> partOf,
+        Optional<UUID> about,
+        long entries,
+        String digest) {
+    /** Keeps its own copy of the counts. */
+    public TrailRun {
+        counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
+    }
+}

@@ -1,0 +1,146 @@
+package dev.vacancy.internal.dialect;
+
+import dev.vacancy.catalog.ColumnType;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * How a database takes and gives back the image of a record: all of its values as JSON (RFC 8259), from which the very same
+ * record can be made again.
+ *
+ * @since 0.1
+ */
+public interface Imaging {
+    /**
+     * Tells whether the database makes images and their digests by itself. Where it doesn't, they are made here: in a database
+     * that runs in this process they travel nowhere.
+     *
+     * @return true if {@link #imageOf} and {@link #digestOf} can be asked
+     */
+    default boolean makesImages() {
+        return false;
+    }
+
+    /**
+     * Says a value of a column as text that stands for it and no other.
+     *
+     * @param type the column's type
+     * @param column the column, qualified
+     * @return an expression, null for null
+     */
+    default String imageText(ColumnType type, String column) {
+        return "cast(" + column + " as " + "varchar)";
+    }
+
+    /**
+     * Says a row as a JSON object of texts.
+     *
+     * @param names the names of the members
+     * @param texts an expression of text for each
+     * @return an expression of text
+     */
+    default Fragment imageOf(List<String> names, List<String> texts) {
+        throw new UnsupportedOperationException("images are made here");
+    }
+
+    /**
+     * Says the digest of a text, SHA-256 (FIPS 180-4) of its UTF-8, as lower-case hexadecimal digits.
+     *
+     * @param text an expression of text
+     * @return an expression of text
+     */
+    default String digestOf(String text) {
+        throw new UnsupportedOperationException("digests are made here");
+    }
+
+    /**
+     * Says a random text, another one for each row.
+     *
+     * @return an expression of at most 36 characters
+     */
+    default String randomText() {
+        throw new UnsupportedOperationException("images are made here");
+    }
+
+    /**
+     * Puts texts one behind the other.
+     *
+     * @param texts expressions, none of them null
+     * @return an expression of text
+     */
+    default String joined(List<String> texts) {
+        return String.join(" || ", texts);
+    }
+
+    /**
+     * Deletes records in a way that their old values can be read.
+     *
+     * @param deletion the deletion, of a table called by an alias of ours
+     * @param alias that alias
+     * @param name what the deleted rows are called
+     * @return the beginning of a statement that reads them; empty where the database can't do that
+     */
+    default Optional<Fragment> deletedAs(Fragment deletion, String alias, String name) {
+        return Optional.empty();
+    }
+
+    /**
+     * Reads a value for an image that is made here.
+     *
+     * @param row a result on a row that has {@link #imageText}
+     * @param index the position, from 1
+     * @param type the column's type
+     * @return a text, a number, a list or a {@link java.nio.ByteBuffer}; null for null
+     * @throws SQLException when the driver can't read it
+     */
+    default Object readImage(ResultSet row, int index, ColumnType type) throws SQLException {
+        return row.getString(index);
+    }
+
+    /**
+     * Binds a value of an image to be written to its column again.
+     *
+     * @param type the column's type
+     * @param value what stands in the image, never null
+     * @return a question mark, with what the database needs around it
+     */
+    Fragment fromImage(ColumnType type, Object value);
+
+    /**
+     * Returns what stands between the columns and the values of an insertion that gives identity columns their old values.
+     *
+     * @return words of SQL with blanks around them
+     */
+    default String overridingIdentity() {
+        return " ";
+    }
+
+    /**
+     * Returns what stands before an insertion so that a zero stays one.
+     *
+     * @return words of SQL, perhaps none
+     */
+    default String beforeInsertion() {
+        return "";
+    }
+
+    /**
+     * Returns the type of text of any length.
+     *
+     * @return words of SQL
+     */
+    default String longText() {
+        return "text";
+    }
+
+    /**
+     * Returns what a table of ours needs to hold any text, and to tell each from all others.
+     *
+     * @return words of SQL that end its definition, perhaps none
+     */
+    default String tableOptions() {
+        return "";
+    }
+}

@@ -1,0 +1,203 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.internal.dialect.Binding;
+import dev.vacancy.internal.dialect.Deferral;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.restoring.Restorer.Row;
+import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.rule.Rules;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.sql.Types;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Collectors;
+
+/** Writes records back as they were, on a connection, and each of them down in the trail. */
+final class Restoration implements Restorer.Work {
+    private static final String ACTION = "restored";
+
+    private final Rules rules;
+    private final Dialect dialect;
+    private final Connection connection;
+    private final Recorder recorder;
+    private final UUID run;
+    private final Map<String, Integer> steps = new LinkedHashMap<>();
+    private final Map<String, Long> places = new LinkedHashMap<>();
+    private final List<String> open = new ArrayList<>();
+
+    /** Foreign keys that could not be set when their record was, as what they point to comes back later. */
+    private final List<Late> late = new ArrayList<>();
+
+    private record Late(Table table, List<Column> columns, Row row) {}
+
+    Restoration(Rules rules, Dialect dialect, Connection connection, Recorder recorder, UUID run) {
+        this.rules = rules;
+        this.dialect = dialect;
+        this.connection = connection;
+        this.recorder = recorder;
+        this.run = run;
+    }
+
+    @Override
+    public void begin(List<String> tables) throws SQLException {
+        open.addAll(tables);
+        for (Deferral deferral : dialect.deferral().stream().toList()) {
+            execute(deferral.begin());
+        }
+    }
+
+    void end() throws SQLException {
+        for (Late foreignKey : late) {
+            put(foreignKey.table(), foreignKey.columns(), foreignKey.row());
+        }
+        for (Deferral deferral : dialect.deferral().stream().toList()) {
+            execute(deferral.end());
+        }
+    }
+
+    private void execute(String sql) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.execute(sql);
+        }
+    }
+
+    @Override
+    public void insert(Table table, List<Row> rows) throws SQLException {
+        while (!open.get(0).equals(table.name())) {
+            open.remove(0);
+        }
+        List<Column> columns = table.columns().stream()
+                .filter(column -> !column.generated() && rows.get(0).image().containsKey(column))
+                .toList();
+        List<List<Column>> postponed = postponed(table);
+        Set<Column> empty = postponed.stream().flatMap(List::stream).collect(Collectors.toSet());
+        String marks = columns.stream()
+                .map(column -> dialect.fromImage(column.type(), "").sql())
+                .collect(Collectors.joining(", "));
+        String sql = dialect.beforeInsertion() + "insert into " + dialect.name(table) + " ("
+                + String.join(", ", dialect.names(columns)) + ")" + dialect.overridingIdentity() + "values (" + marks
+                + ")";
+        try (PreparedStatement insert = connection.prepareStatement(sql)) {
+            for (Row row : rows) {
+                for (int i = 0; i < columns.size(); i++) {
+                    Object value =
+                            empty.contains(columns.get(i)) ? null : row.image().get(columns.get(i));
+                    bind(insert, i + 1, columns.get(i), value);
+                }
+                insert.addBatch();
+            }
+            insert.executeBatch();
+        } catch (SQLException refused) {
+            throw failed("bring back records of " + table, refused);
+        }
+        for (Row row : rows) {
+            for (List<Column> foreignKey : postponed) {
+                if (foreignKey.stream().anyMatch(column -> row.image().get(column) != null)) {
+                    late.add(new Late(table, foreignKey, row.only(table.identity(), foreignKey)));
+                }
+            }
+        }
+        record(table, rows);
+    }
+
+    private void bind(PreparedStatement statement, int index, Column column, Object value) throws SQLException {
+        if (value == null) {
+            statement.setNull(index, Types.NULL);
+            return;
+        }
+        for (Binding binding : dialect.fromImage(column.type(), value).bindings()) {
+            binding.bind(statement, index);
+        }
+    }
+
+    /** The foreign keys that may be null and point to records that come back after these, or beside them. */
+    private List<List<Column>> postponed(Table table) {
+        List<List<Column>> postponed = new ArrayList<>();
+        for (Link link : rules.catalog().links()) {
+            boolean ahead = open.contains(link.parent().name());
+            List<Column> emptied =
+                    link.childColumns().stream().filter(Column::nullable).toList();
+            if (link.declared() && link.child().equals(table) && ahead && !emptied.isEmpty()) {
+                postponed.add(emptied);
+            }
+        }
+        return postponed;
+    }
+
+    @Override
+    public void put(Table table, List<Row> rows) throws SQLException {
+        List<Column> columns = new ArrayList<>();
+        rows.get(0).entry().alteration().orElse(Map.of()).keySet().forEach(name -> columns.add(table.column(name)));
+        for (Row row : rows) {
+            put(table, columns, row);
+        }
+        record(table, rows);
+    }
+
+    private void put(Table table, List<Column> columns, Row row) throws SQLException {
+        List<String> assignments = new ArrayList<>();
+        List<Column> bound = new ArrayList<>();
+        List<Object> values = new ArrayList<>();
+        for (Column column : columns) {
+            assignments.add(dialect.quote(column.storedName()) + " = "
+                    + dialect.fromImage(column.type(), "").sql());
+            bound.add(column);
+            values.add(row.image().get(column));
+        }
+        Optional.ofNullable(rules.softness().versions().get(table))
+                .map(version -> dialect.quote(version.storedName()))
+                .ifPresent(version -> assignments.add(version + " = coalesce(" + version + ", 0) + 1"));
+        List<String> matches = new ArrayList<>();
+        for (Column column : table.identity()) {
+            matches.add(dialect.quote(column.storedName()) + " = "
+                    + dialect.fromImage(column.type(), "").sql());
+            bound.add(column);
+            values.add(row.image().get(column));
+        }
+        String sql = "update " + dialect.name(table) + " set " + String.join(", ", assignments) + " where "
+                + String.join(" and ", matches);
+        try (PreparedStatement update = connection.prepareStatement(sql)) {
+            for (int i = 0; i < bound.size(); i++) {
+                bind(update, i + 1, bound.get(i), values.get(i));
+            }
+            int changed = update.executeUpdate();
+            if (changed != 1) {
+                throw new SQLException(
+                        changed + " records have the key " + row.entry().key());
+            }
+        } catch (SQLException refused) {
+            throw failed("put back " + table + " " + row.entry().key(), refused);
+        }
+    }
+
+    private void record(Table table, List<Row> rows) throws SQLException {
+        int step = steps.computeIfAbsent(table.name(), missing -> steps.size() + 1);
+        Recorder.Heading heading = new Recorder.Heading(run, step, ACTION, table, Optional.empty());
+        try (Recorder.Writer writer = recorder.writer(connection)) {
+            for (Row row : rows) {
+                Map<String, Object> image = new LinkedHashMap<>();
+                row.image().forEach((column, value) -> image.put(column.name(), value));
+                long place = places.merge(table.name(), 1L, Long::sum);
+                writer.add(heading, place, row.entry().key(), image);
+            }
+            writer.flush();
+        }
+    }
+
+    private DatabaseException failed(String what, SQLException refused) {
+        SQLException cause = refused.getNextException() == null ? refused : refused.getNextException();
+        return new DatabaseException(what, "Nothing was changed; settle what it names and restore again.", cause);
+    }
+}

@@ -1,0 +1,59 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.planning.Step;
+import dev.vacancy.internal.trail.Recorder;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.Optional;
+import java.util.UUID;
+
+/** Writes down the records of a run's steps. */
+final class Recording {
+    private final Recorder recorder;
+    private final Writing writing;
+    private final UUID run;
+    private final boolean purging;
+
+    Recording(Recorder recorder, Writing writing, UUID run, boolean purging) {
+        this.recorder = recorder;
+        this.writing = writing;
+        this.run = run;
+        this.purging = purging;
+    }
+
+    /** How the database writes them down; empty where it can't. */
+    Optional<Fragment> statement(Step step, int number, Fragment from) {
+        return recorder.statement(heading(step, number), from);
+    }
+
+    /** How it deletes them and writes them down at once; empty where it can't. */
+    Optional<Fragment> deleting(Step step, int number, Fragment deletion) {
+        return recorder.statementDeleting(heading(step, number), deletion);
+    }
+
+    /** Writes them down here. */
+    long record(Step step, int number, Fragment from, Connection connection) throws SQLException {
+        return recorder.record(heading(step, number), from, connection);
+    }
+
+    private Recorder.Heading heading(Step step, int number) {
+        return new Recorder.Heading(run, number, action(step), step.table(), writing.altered(step));
+    }
+
+    private String action(Step step) {
+        if (step instanceof Step.Detach) {
+            return "detached";
+        }
+        if (step instanceof Step.Reassign) {
+            return "reassigned";
+        }
+        if (step instanceof Step.Reset) {
+            return "reset";
+        }
+        if (step instanceof Step.Mark) {
+            return "marked";
+        }
+        return purging ? "purged" : "deleted";
+    }
+}

@@ -1,0 +1,123 @@
+package dev.vacancy.internal.trail;
+
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.HexFormat;
+
+/**
+ * Chains the runs of a trail: each bears the digest of the one before, so that none can be changed, removed or slipped in
+ * without all after it telling.
+ *
+ * @since 0.1
+ */
+public final class Chain {
+    private static final int PORTION = 1_000;
+
+    private final TrailTables tables;
+
+    /**
+     * Makes the chain of a trail.
+     *
+     * @param tables its tables
+     */
+    public Chain(TrailTables tables) {
+        this.tables = tables;
+    }
+
+    /**
+     * Writes down a run behind all others. It waits for whoever is doing the same, and keeps others from it until the
+     * transaction ends, so this is the last thing that a run does.
+     *
+     * @param connection a connection in a transaction that has written the run's entries
+     * @param facts what the run was
+     * @return the run as it stands in the trail
+     * @throws SQLException when the database refuses
+     */
+    public StoredRun append(Connection connection, RunFacts facts) throws SQLException {
+        Entries entries = entries(connection, facts.runId().toString());
+        String lock = tables.dialect()
+                .locking(Fragment.of("select place from " + tables.runs() + " where place = 0"))
+                .sql();
+        try (PreparedStatement query = connection.prepareStatement(lock)) {
+            query.executeQuery().close();
+        }
+        long place = 0;
+        String previous = TrailTables.NOTHING;
+        String last = tables.dialect()
+                .locking(Fragment.of("select place, digest from " + tables.runs() + " order by place desc limit 1"))
+                .sql();
+        try (PreparedStatement query = connection.prepareStatement(last);
+                ResultSet row = query.executeQuery()) {
+            if (row.next()) {
+                place = row.getLong(1);
+                previous = row.getString(2);
+            }
+        }
+        StoredRun open = new StoredRun(place + 1, facts, entries.count, entries.digest, previous, "");
+        StoredRun run = new StoredRun(place + 1, facts, entries.count, entries.digest, previous, open.expected());
+        tables.insert(connection, run);
+        return run;
+    }
+
+    /**
+     * Waits for whoever is writing a run down, and keeps others from it until the transaction ends.
+     *
+     * @param connection a connection in a transaction that writes
+     * @throws SQLException when the database refuses
+     */
+    public void lock(Connection connection) throws SQLException {
+        Fragment first = Fragment.of("select place from " + tables.runs() + " where place = 0");
+        try (PreparedStatement query = tables.dialect().locking(first).prepare(connection)) {
+            query.executeQuery().close();
+        }
+    }
+
+    private record Entries(long count, String digest) {}
+
+    /** What the entries say is digested by the database; only the digests come here. */
+    private Entries entries(Connection connection, String run) throws SQLException {
+        MessageDigest all = sha256();
+        long count = 0;
+        try (PreparedStatement query = connection.prepareStatement(
+                "select digest from " + tables.entries() + " where run_id = ? order by step, place")) {
+            query.setString(1, run);
+            query.setFetchSize(PORTION);
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    all.update((row.getString(1) + "\n").getBytes(StandardCharsets.UTF_8));
+                    count++;
+                }
+            }
+        }
+        return new Entries(count, HexFormat.of().formatHex(all.digest()));
+    }
+
+    static MessageDigest sha256() {
+        try {
+            return MessageDigest.getInstance("SHA-256");
+        } catch (NoSuchAlgorithmException missing) {
+            throw new IllegalStateException("every Java platform has SHA-256", missing);
+        }
+    }
+
+    /**
+     * Digests a text.
+     *
+     * @param text the text
+     * @return 64 hexadecimal digits
+     */
+    public static String digest(String text) {
+        return sha256(text);
+    }
+
+    static String sha256(String text) {
+        return HexFormat.of().formatHex(sha256().digest(text.getBytes(StandardCharsets.UTF_8)));
+    }
+}

@@ -1,0 +1,277 @@
+package dev.vacancy.internal.trail;
+
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+
+/**
+ * Reads entries of the trail in portions, so that no more than one is ever held.
+ *
+ * @since 0.1
+ */
+public final class EntryReader {
+    private static final int PORTION = 200;
+    private static final String COLUMNS = "run_id, step, place, action, table_name, record_key, content, altered, salt,"
+            + " erased_by, content_digest, digest";
+
+    private final TrailTables tables;
+
+    /**
+     * Makes a reader.
+     *
+     * @param tables the tables of the trail
+     */
+    public EntryReader(TrailTables tables) {
+        this.tables = tables;
+    }
+
+    /**
+     * An entry as it is stored.
+     *
+     * @param run the run's id
+     * @param step the run's step
+     * @param place its number in the step
+     * @param action what happened
+     * @param table the record's table
+     * @param key the record's key
+     * @param content the record before, as JSON; null once erased
+     * @param altered what columns were set to, as JSON, or null
+     * @param salt what the content was digested with; null once erased
+     * @param erasedBy the run that erased the content, or null
+     * @param contentDigest the digest of the content
+     * @param digest the entry's own
+     */
+    public record Stored(
+            String run,
+            int step,
+            long place,
+            String action,
+            String table,
+            String key,
+            String content,
+            String altered,
+            String salt,
+            String erasedBy,
+            String contentDigest,
+            String digest) {
+        /**
+         * Returns the record before.
+         *
+         * @return its values; empty once erased
+         */
+        public Optional<Map<String, Object>> image() {
+            return Optional.ofNullable(content).map(Image::read);
+        }
+
+        /**
+         * Returns what columns were set to.
+         *
+         * @return their values; empty if the record went
+         */
+        public Optional<Map<String, Object>> alteration() {
+            return Optional.ofNullable(altered).map(Image::read);
+        }
+
+        boolean isContentIntact() {
+            return Chain.sha256(salt + "\n" + content).equals(contentDigest);
+        }
+
+        boolean isIntact() {
+            String facts = run + "\n" + step + "\n" + place + "\n" + action + "\n" + table + "\n" + key + "\n"
+                    + (altered == null ? "" : altered) + "\n" + contentDigest;
+            return Chain.sha256(facts).equals(digest);
+        }
+    }
+
+    /** Takes entries in portions. */
+    @FunctionalInterface
+    public interface Portions {
+        /**
+         * Takes the next few entries.
+         *
+         * @param entries at least one, in the order of their numbers
+         * @throws SQLException when the database refuses what is done with them
+         */
+        void take(List<Stored> entries) throws SQLException;
+    }
+
+    /**
+     * A step of a run.
+     *
+     * @param number its number
+     * @param table the table that it changed
+     * @param action what it did
+     */
+    public record StepOf(int number, String table, String action) {
+        /**
+         * Tells whether its records went.
+         *
+         * @return false if they stayed, changed
+         */
+        public boolean isDeletion() {
+            return action.equals("deleted") || action.equals("purged");
+        }
+    }
+
+    /**
+     * Tells which steps a run has entries of.
+     *
+     * @param connection an open connection
+     * @param run the run
+     * @return the steps, in order
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<StepOf> steps(Connection connection, UUID run) throws SQLException {
+        List<StepOf> steps = new ArrayList<>();
+        try (PreparedStatement query = connection.prepareStatement("select step, min(table_name), min(action) from "
+                + tables.entries() + " where run_id = ? group by step order by step")) {
+            query.setString(1, run.toString());
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    steps.add(new StepOf(row.getInt(1), row.getString(2), row.getString(3)));
+                }
+            }
+        }
+        return steps;
+    }
+
+    /**
+     * Reads the entries of one step of a run.
+     *
+     * @param connection an open connection; it may be used for other statements between two portions
+     * @param run the run
+     * @param step the step's number
+     * @param portions takes them
+     * @throws SQLException when the database doesn't answer
+     */
+    public void each(Connection connection, UUID run, int step, Portions portions) throws SQLException {
+        long last = 0;
+        while (true) {
+            List<Stored> entries = read(
+                    connection,
+                    "run_id = ? and step = ? and place > ? order by place limit " + PORTION,
+                    run.toString(),
+                    step,
+                    last);
+            if (entries.isEmpty()) {
+                return;
+            }
+            portions.take(entries);
+            last = entries.get(entries.size() - 1).place();
+        }
+    }
+
+    /**
+     * Reads entries.
+     *
+     * @param connection an open connection
+     * @param where what stands behind WHERE
+     * @param values one for each question mark
+     * @return the entries
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<Stored> read(Connection connection, String where, Object... values) throws SQLException {
+        List<Stored> entries = new ArrayList<>();
+        try (PreparedStatement query =
+                connection.prepareStatement("select " + COLUMNS + " from " + tables.entries() + " where " + where)) {
+            for (int i = 0; i < values.length; i++) {
+                query.setObject(i + 1, values[i]);
+            }
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    entries.add(new Stored(
+                            row.getString(1),
+                            row.getInt(2),
+                            row.getLong(3),
+                            row.getString(4),
+                            row.getString(5),
+                            row.getString(6),
+                            row.getString(7),
+                            row.getString(8),
+                            row.getString(9),
+                            row.getString(10),
+                            row.getString(11),
+                            row.getString(12)));
+                }
+            }
+        }
+        return entries;
+    }
+
+    /**
+     * Takes the content out of all entries of a record.
+     *
+     * @param connection a connection in a transaction that writes
+     * @param table the record's table
+     * @param key its key
+     * @param by the run that erases
+     * @return how many entries lost their content
+     * @throws SQLException when the database refuses
+     */
+    public long erase(Connection connection, String table, String key, UUID by) throws SQLException {
+        try (PreparedStatement update = connection.prepareStatement(
+                "update " + tables.entries() + " set content = null, salt = null, erased_by = ?"
+                        + " where table_name = ? and record_key = ? and content is not null")) {
+            update.setString(1, by.toString());
+            update.setString(2, table);
+            update.setString(3, key);
+            return update.executeLargeUpdate();
+        }
+    }
+
+    /**
+     * Tells whether a run has written down that a record went.
+     *
+     * @param connection an open connection
+     * @param runs the runs
+     * @param table the record's table
+     * @param keys the records' keys
+     * @return those of the keys that it has
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<String> gone(Connection connection, List<UUID> runs, String table, List<String> keys)
+            throws SQLException {
+        List<String> found = new ArrayList<>();
+        String marks = String.join(", ", Collections.nCopies(keys.size(), "?"));
+        String sql = "select record_key from " + tables.entries() + " where run_id = ? and table_name = ?"
+                + " and action in ('deleted', 'purged', 'marked') and record_key in (" + marks + ")";
+        for (UUID run : runs) {
+            try (PreparedStatement query = connection.prepareStatement(sql)) {
+                query.setString(1, run.toString());
+                query.setString(2, table);
+                for (int i = 0; i < keys.size(); i++) {
+                    query.setString(i + 3, keys.get(i));
+                }
+                try (ResultSet row = query.executeQuery()) {
+                    while (row.next()) {
+                        found.add(row.getString(1));
+                    }
+                }
+            }
+        }
+        return found;
+    }
+
+    /**
+     * Removes the entries of a run.
+     *
+     * @param connection a connection in a transaction that writes
+     * @param run the run
+     * @throws SQLException when the database refuses
+     */
+    public void remove(Connection connection, UUID run) throws SQLException {
+        for (String table : List.of(tables.entries(), tables.runs())) {
+            try (PreparedStatement delete = connection.prepareStatement("delete from " + table + " where run_id = ?")) {
+                delete.setString(1, run.toString());
+                delete.executeUpdate();
+            }
+        }
+    }
+}

@@ -1,0 +1,104 @@
+package dev.vacancy.rule;
+
+import dev.vacancy.criteria.Criteria;
+import java.time.Period;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * That the records of a table are marked when they are deleted, and stay: what is written beside the marker, which of them go
+ * for good all the same, and for how long the others are kept.
+ *
+ * <pre>{@code
+ * RuleBook.bySchema()
+ *     .marker("keeper", Marker.instant("left_at"))
+ *     .soft("keeper", SoftDelete.usual()
+ *         .stamped("left_by", "left_because")
+ *         .forGoodWhen("joined_on is null")
+ *         .keptFor(Period.ofDays(15)))
+ * }</pre>
+ *
+ * @param forGood which records go for good instead; empty for none
+ * @param who the column that takes the actor's name, or empty
+ * @param when the column that takes the time, or empty; the marker itself may say it
+ * @param why the column that takes the reason, or empty
+ * @param retention for how long a soft-deleted record is kept before it may be purged; empty for always
+ * @param unique what no two active records have in common, as lists of columns
+ * @since 0.1
+ */
+public record SoftDelete(
+        Optional<Criteria> forGood,
+        Optional<String> who,
+        Optional<String> when,
+        Optional<String> why,
+        Optional<Period> retention,
+        List<List<String>> unique) {
+    /** Keeps its own copy of the lists. */
+    public SoftDelete {
+        unique = unique.stream().map(List::copyOf).toList();
+    }
+
+    /**
+     * Marks records and nothing else.
+     *
+     * @return soft deletion of all records, without stamps, kept for always
+     */
+    public static SoftDelete usual() {
+        return new SoftDelete(
+                Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), List.of());
+    }
+
+    /**
+     * Says which records go for good all the same.
+     *
+     * @param criteria picks them, as {@link Criteria#parse} reads it
+     * @return the rule with that exception
+     */
+    public SoftDelete forGoodWhen(String criteria) {
+        return new SoftDelete(Optional.of(Criteria.parse(criteria)), who, when, why, retention, unique);
+    }
+
+    /**
+     * Writes on the record who deleted it, and why.
+     *
+     * @param whoColumn the column for the actor's name
+     * @param whyColumn the column for the reason
+     * @return the rule with these stamps
+     */
+    public SoftDelete stamped(String whoColumn, String whyColumn) {
+        return new SoftDelete(forGood, Optional.of(whoColumn), when, Optional.of(whyColumn), retention, unique);
+    }
+
+    /**
+     * Writes on the record when it was deleted, where the marker doesn't say it.
+     *
+     * @param column the column for the time
+     * @return the rule with that stamp
+     */
+    public SoftDelete timed(String column) {
+        return new SoftDelete(forGood, who, Optional.of(column), why, retention, unique);
+    }
+
+    /**
+     * Says how long a soft-deleted record is kept.
+     *
+     * @param time after which it may be purged
+     * @return the rule with that retention
+     */
+    public SoftDelete keptFor(Period time) {
+        return new SoftDelete(forGood, who, when, why, Optional.of(time), unique);
+    }
+
+    /**
+     * Says what no two active records have in common, though a deleted one may: an e-mail address, a number.
+     *
+     * @param columns one column, or several that are unique together
+     * @return the rule with that constraint
+     */
+    public SoftDelete uniqueAmongActive(String... columns) {
+        List<List<String>> all = new ArrayList<>(unique);
+        all.add(List.of(columns));
+        return new SoftDelete(forGood, who, when, why, retention, all);
+    }
+}

@@ -203,7 +203,7 @@ public final class Ddl {
             String base = table.storedName();
             String index = base + "_by_" + marker.storedName();
             if (!table.isIndexed(List.of(marker))) {
-                statements.add("create index " + dialect.quote(index) + " on " + dialect.name(table) + " ("
+                statements.add("create index " + dialect.quote(index) + " on " + dialect.nameInIndex(table) + " ("
                         + dialect.quote(marker.storedName()) + ")");
             }
             String view = dialect.namespace().own(connection).equals(table.schema())
@@ -219,7 +219,7 @@ public final class Ddl {
                 String names = unique.stream().map(Column::name).collect(Collectors.joining(", "));
                 Optional<String> made = dialect.uniqueAmong(
                         dialect.quote(base + "_active_" + unique.get(0).storedName()),
-                        dialect.name(table),
+                        dialect.nameInIndex(table),
                         dialect.names(unique),
                         active.sql());
                 if (made.isEmpty()) {

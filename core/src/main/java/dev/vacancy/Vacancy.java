@@ -290,6 +290,18 @@ public final class Vacancy {
     }
 
     /**
+     * Selects the soft-deleted records whose retention is over, to be purged: plan and run it like any deletion, or as a bulk
+     * run.
+     *
+     * @param table a table with a retention
+     * @return the selection
+     * @throws InvalidRequestException when its records are kept for always
+     */
+    public Selection expired(String table) {
+        return Expired.of(catalog().table(table), rules, clock);
+    }
+
+    /**
      * Returns the audit trail: what happened, and how it is undone.
      *
      * @return the trail that the rules name

@@ -7,6 +7,7 @@ import dev.vacancy.rule.Rule;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * What a person is asked about a plan. Every answer but a clear yes is a no.
@@ -37,7 +38,22 @@ public final class Question {
      * @return such as {@code Delete hive 12 'Bramble Three' and 8,914 records that depend on it?}
      */
     public String text() {
-        return "Delete " + what(ifYes.plan()) + "?";
+        Plan plan = ifYes.plan();
+        return "Delete " + what(plan) + finality(plan) + "?";
+    }
+
+    /** Whether there is a way back, where that isn't what one would think. */
+    private static String finality(Plan plan) {
+        if (!plan.isReversible()) {
+            return plan.marked().isEmpty() ? "" : ", those of " + gone(plan) + " for good";
+        }
+        return plan.selection().isForGood() ? " for good" : "";
+    }
+
+    private static String gone(Plan plan) {
+        return plan.counts().keySet().stream()
+                .filter(table -> !plan.marked().contains(table))
+                .collect(Collectors.joining(", "));
     }
 
     /** The records in question and those that depend on them, in words. */

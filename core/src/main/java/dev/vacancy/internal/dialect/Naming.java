@@ -69,6 +69,16 @@ public interface Naming {
     }
 
     /**
+     * Names a table in the definition of an index.
+     *
+     * @param table a table of the catalog
+     * @return its name, with its schema where that may stand there
+     */
+    default String nameInIndex(Table table) {
+        return name(table);
+    }
+
+    /**
      * Names a column.
      *
      * @param alias what its table is called

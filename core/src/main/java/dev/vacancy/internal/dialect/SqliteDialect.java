@@ -1,6 +1,7 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.catalog.Table;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
@@ -415,8 +416,8 @@ final class SqliteDialect implements Dialect {
 
     @Override
     public Optional<String> uniqueAmong(String index, String table, List<String> columns, String condition) {
-        return Optional.of("create unique index " + index + " on " + table.substring(table.indexOf('.') + 1) + " ("
-                + String.join(", ", columns) + ") where " + condition);
+        return Optional.of("create unique index " + index + " on " + table + " (" + String.join(", ", columns)
+                + ") where " + condition);
     }
 
     @Override
@@ -438,5 +439,10 @@ final class SqliteDialect implements Dialect {
     @Override
     public String truthLiteral(boolean truth) {
         return truth ? "1" : "0";
+    }
+
+    @Override
+    public String nameInIndex(Table table) {
+        return quote(table.storedName());
     }
 }

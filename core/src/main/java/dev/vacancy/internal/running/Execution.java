@@ -60,14 +60,19 @@ final class Execution {
         if (isPlain() && new Pipeline(changes, proof, connection).carryOut()) {
             return;
         }
-        List<OptionalLong> before = proof.isPresent() ? ask(proof.get()) : List.of();
         Optional<Deferral> deferral = planned.deferring() ? dialect.deferral() : Optional.empty();
         if (deferral.isPresent()) {
             execute(deferral.get().begin());
         }
         for (Change change : changes) {
-            execute(change);
+            if (!change.isLast()) {
+                execute(change);
+            }
+        }
+        List<OptionalLong> before = proof.isPresent() ? ask(proof.get()) : List.of();
+        for (Change change : changes) {
             if (change.isLast()) {
+                execute(change);
                 refuseUselessDefault(change.step());
             }
         }

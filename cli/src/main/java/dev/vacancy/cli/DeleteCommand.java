@@ -77,13 +77,17 @@ final class DeleteCommand extends DatabaseCommand {
             say("All of them are blocked. Nothing was deleted.");
             return end(plan, "blocked", ExitStatus.BLOCKED);
         }
+        if (plan.isEmpty() && !plan.alreadyDeleted().isEmpty()) {
+            say("Nothing was changed: deleted already.");
+            return end(plan, "deleted already", ExitStatus.NOTHING_MATCHED);
+        }
         if (plan.isEmpty()) {
             return end(plan, "nothing matched", ExitStatus.NOTHING_MATCHED);
         }
         if (chunks.isFor(plan)) {
             return deleteInChunks(session, plan);
         }
-        if (!plan.blockers().isEmpty()) {
+        if (plan.isBlocked()) {
             say("Blocked. Nothing was deleted.");
             return end(plan, "blocked", ExitStatus.BLOCKED);
         }

@@ -1,5 +1,7 @@
 package dev.vacancy.cli;
 
+import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Ddl;
 import dev.vacancy.demo.Larkmoor;
 import java.io.IOException;
 import java.io.InputStream;
@@ -73,6 +75,12 @@ final class DemoFolder {
                     "The demo database in '" + folder + "' can't be made: " + failure.getMessage(),
                     "Check that the folder can be written and that no program has the database open.",
                     failure);
+        }
+        try (HikariDataSource source = new HikariDataSource()) {
+            source.setJdbcUrl(url);
+            source.setUsername("larkmoor");
+            source.setMaximumPoolSize(1);
+            Ddl.of(source, ConfigurationReader.read(configuration()).rules()).apply();
         }
     }
 

@@ -16,8 +16,9 @@ final class MarkersSection {
     private static final String NEVER = "never";
     private static final String FLAG = "flag";
     private static final String ACTIVE = "active";
+    private static final String GONE = "gone";
     private static final List<String> KINDS = List.of(INSTANT, END_DATE, FLAG);
-    private static final List<String> WORDS = List.of(INSTANT, END_DATE, NEVER, FLAG, ACTIVE);
+    private static final List<String> WORDS = List.of(INSTANT, END_DATE, NEVER, FLAG, ACTIVE, GONE);
 
     private final Problems problems;
 
@@ -61,6 +62,9 @@ final class MarkersSection {
         if (entries.containsKey(NEVER) && !kind.equals(END_DATE)) {
             problems.add(entries.get(NEVER).line(), "'" + NEVER + "' goes with " + END_DATE + " only");
         }
+        if (entries.containsKey(GONE) && !kind.equals(FLAG)) {
+            problems.add(entries.get(GONE).line(), "'" + GONE + "' goes with " + FLAG + " only");
+        }
         if (entries.containsKey(ACTIVE) && !kind.equals(FLAG)) {
             problems.add(entries.get(ACTIVE).line(), "'" + ACTIVE + "' goes with " + FLAG + " only");
         }
@@ -85,7 +89,10 @@ final class MarkersSection {
             problems.add(node.line(), "a flag needs '" + ACTIVE + "', the value of active records");
             return Optional.empty();
         }
-        return text(entries.get(ACTIVE), ACTIVE).map(active -> Marker.flag(column, active));
+        Optional<String> gone = entries.containsKey(GONE) ? text(entries.get(GONE), GONE) : Optional.empty();
+        return text(entries.get(ACTIVE), ACTIVE)
+                .map(active -> gone.map(value -> Marker.flag(column, active, value))
+                        .orElseGet(() -> Marker.flag(column, active)));
     }
 
     private Optional<String> text(YamlNode node, String word) {

@@ -1,7 +1,10 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.run.Outcome;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.stream.Collectors;
 
 /** Writes an outcome for people. */
@@ -9,8 +12,17 @@ final class OutcomeText {
     private OutcomeText() {}
 
     static String of(Outcome outcome, Paint paint) {
-        String deleted = paint.goes("Deleted") + " " + PlanText.records(outcome.total()) + ": "
-                + PlanText.counts(outcome.counts());
+        Map<String, Long> marked = PlanText.part(outcome.counts(), outcome.marked(), true);
+        Map<String, Long> gone = PlanText.part(outcome.counts(), outcome.marked(), false);
+        List<String> done = new ArrayList<>();
+        if (!marked.isEmpty()) {
+            done.add(paint.changes("Marked") + " " + PlanText.records(PlanText.sum(marked)) + " as deleted: "
+                    + PlanText.counts(marked));
+        }
+        if (!gone.isEmpty()) {
+            done.add(paint.goes("Deleted") + " " + PlanText.records(PlanText.sum(gone)) + ": " + PlanText.counts(gone));
+        }
+        String deleted = String.join(System.lineSeparator(), done);
         String changed = outcome.changed().entrySet().stream()
                 .map(entry -> System.lineSeparator() + paint.changes("Changed") + " "
                         + PlanText.records(entry.getValue()) + ": " + entry.getKey())

@@ -10,6 +10,8 @@ import dev.vacancy.plan.Sample;
 import dev.vacancy.plan.Skipped;
 import java.math.BigDecimal;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -44,6 +46,21 @@ final class PlanText {
         return counts.entrySet().stream()
                 .map(entry -> entry.getKey() + " " + number(entry.getValue()))
                 .collect(Collectors.joining(", "));
+    }
+
+    /** The counts of the tables whose records are marked, or of the others. */
+    static Map<String, Long> part(Map<String, Long> counts, Collection<String> marked, boolean staying) {
+        Map<String, Long> part = new LinkedHashMap<>();
+        counts.forEach((table, count) -> {
+            if (marked.contains(table) == staying) {
+                part.put(table, count);
+            }
+        });
+        return part;
+    }
+
+    static long sum(Map<String, Long> counts) {
+        return counts.values().stream().mapToLong(Long::longValue).sum();
     }
 
     static String number(long count) {
@@ -113,22 +130,47 @@ final class PlanText {
             lines.add(
                     "Not found in " + plan.table() + ": " + keys + (left > 0 ? " and " + number(left) + " more" : ""));
         }
+        if (!plan.alreadyDeleted().isEmpty()) {
+            lines.add("Deleted already, from " + plan.table() + ": "
+                    + plan.alreadyDeleted().stream()
+                            .limit(KEYS_SHOWN)
+                            .map(Key::text)
+                            .collect(Collectors.joining(", "))
+                    + (plan.alreadyDeleted().size() > KEYS_SHOWN ? ", …" : ""));
+        }
         plan.selection().criteria().map(criteria -> picked(plan, criteria)).ifPresent(lines::add);
         addSkipped(plan, lines);
         if (plan.isEmpty()) {
             return lines;
         }
-        if (!plan.blockers().isEmpty()) {
+        if (plan.isBlocked()) {
             lines.add(paint.forbids("Blocked:"));
             plan.blockers().forEach(blocker -> addBlocker(blocker, lines));
+            plan.holds()
+                    .forEach(held -> lines.add("  " + records(held.count()) + " of " + held.table() + " held by "
+                            + held.by() + ": " + held.reason() + " (hold " + held.hold() + ")"));
             return lines;
         }
-        lines.add(paint.goes("Deletes") + " " + records(plan.total()) + ": " + counts(plan.counts()));
+        Map<String, Long> marked = part(plan.counts(), plan.marked(), true);
+        Map<String, Long> going = part(plan.counts(), plan.marked(), false);
+        if (!marked.isEmpty()) {
+            lines.add(paint.changes("Marks") + " " + records(sum(marked)) + ", which stay: " + counts(marked));
+        }
+        if (!going.isEmpty()) {
+            lines.add(paint.goes("Deletes") + " " + records(sum(going)) + ": " + counts(going));
+        }
+        if (!plan.inactive().isEmpty()) {
+            lines.add("Among these were deleted before, and only marked: " + counts(plan.inactive()));
+        }
         plan.effects().stream()
                 .filter(Effect::isChange)
                 .map(effect -> paint.changes("Changes") + " " + records(effect.count()) + ": " + effect.change())
                 .forEach(lines::add);
         plan.warnings().forEach(warning -> lines.add("Note: " + warning));
+        lines.add(
+                plan.isReversible()
+                        ? "Way back: " + (plan.recorded() ? "restore, from the audit trail" : "clear the marker")
+                        : "No way back: there is no audit trail.");
         lines.add("Fingerprint " + plan.fingerprint());
         return lines;
     }

@@ -9,6 +9,7 @@ import dev.vacancy.rule.RuleBook.DriftingPlace;
 import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.RuleOnLink;
 import dev.vacancy.rule.RuleBook.UndeclaredLink;
+import dev.vacancy.rule.RuleBook.VersionColumn;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -55,8 +56,19 @@ final class RulesSections {
         List<String> schemas = scalars(whole, "schemas", "schemas, such as archive").stream()
                 .map(YamlNode.Scalar::text)
                 .toList();
+        List<VersionColumn> versions = scalars(whole, "versions", "columns, such as keeper.row_version").stream()
+                .map(place -> new VersionColumn(problems.at(place.line()), place.text()))
+                .toList();
         return new RuleBook(
-                links, rules, labels, new MarkersSection(problems).read(entries(whole, "markers")), drifting, schemas);
+                links,
+                rules,
+                labels,
+                new MarkersSection(problems).read(entries(whole, "markers")),
+                drifting,
+                schemas,
+                new DeletesSection(problems).read(entries(whole, "deletes")),
+                versions,
+                new TrailSection(problems).read(whole.get("trail")));
     }
 
     private List<YamlNode.Scalar> scalars(YamlNode.Mapping whole, String section, String what) {
@@ -88,7 +100,7 @@ final class RulesSections {
         problems.add(
                 node.get().line(),
                 "'" + section + "' must be a mapping of "
-                        + (section.equals("labels") || section.equals("markers")
+                        + (List.of("labels", "markers", "deletes").contains(section)
                                 ? "tables, such as hive"
                                 : "foreign keys, such as inspection.hive_id"));
         return Map.of();

@@ -55,6 +55,9 @@ final class SelectionOptions {
             description = "Leave out the records that others forbid to delete, instead of failing as a whole.")
     private boolean skipBlocked;
 
+    @Option(names = "--hard", description = "Delete for good where the rule of the table is to mark its records only.")
+    private boolean hard;
+
     @Option(names = "--as", paramLabel = "NAME", description = "Who wants the deletion; the system's user if left out.")
     private String actor = System.getProperty("user.name");
 
@@ -129,10 +132,15 @@ final class SelectionOptions {
 
     /** The same selection, to be made anew whenever it is due. */
     ScheduledDeletion scheduled(String name, Timing timing) {
-        if (!picked.keys.isEmpty() || picked.file != null || expected != null || skipBlocked || !newParents.isEmpty()) {
+        if (!picked.keys.isEmpty()
+                || picked.file != null
+                || expected != null
+                || skipBlocked
+                || hard
+                || !newParents.isEmpty()) {
             throw ToolException.wrongUsage(
                     "A scheduled deletion selects anew each time, and can't have --key, --keys-from, --expect,"
-                            + " --skip-blocked or --reassign.",
+                            + " --skip-blocked, --hard or --reassign.",
                     "Say by --where what the records will have in common, and by --at-most how many there may be; what is"
                             + " blocked is left out.");
         }
@@ -154,7 +162,7 @@ final class SelectionOptions {
         return words.substring(0, Math.min(LONGEST_NAME, words.length()));
     }
 
-    private static KeyGiven newParent(Vacancy vacancy, Map.Entry<String, String> given) {
+    static KeyGiven newParent(Vacancy vacancy, Map.Entry<String, String> given) {
         Table parent = vacancy.catalog().link(given.getKey()).parent();
         return parent.identity().size() > 1
                 ? new KeyGiven.ByName(KeyText.composite(parent, given.getValue()))
@@ -173,6 +181,9 @@ final class SelectionOptions {
         }
         if (skipBlocked) {
             selection = selection.skippingBlocked();
+        }
+        if (hard) {
+            selection = selection.forGood();
         }
         if (most != null) {
             selection = selection.atMost(most);

@@ -3,6 +3,7 @@ package dev.vacancy.cli;
 import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
 import com.zaxxer.hikari.pool.HikariPool.PoolInitializationException;
+import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.check.Finding;
 import dev.vacancy.plan.Limits;
@@ -62,6 +63,16 @@ final class Session implements AutoCloseable {
     /** Deletions that are due later. */
     ScheduledRuns scheduled() {
         return ScheduledRuns.over(source, vacancy());
+    }
+
+    /** What the database still needs for the rules. */
+    Ddl ddl() {
+        return Ddl.of(source, rules);
+    }
+
+    /** The tables that the rules mark records of. */
+    List<String> softTables() {
+        return rules.softTables().stream().map(RuleBook.SoftTable::table).toList();
     }
 
     /** Looks for what is wrong or risky, rules that don't fit among it. */

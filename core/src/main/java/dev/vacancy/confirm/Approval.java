@@ -22,7 +22,7 @@ public final class Approval {
      * @throws BlockedException when records forbid the deletion
      */
     public static Approval of(Plan plan) {
-        if (!plan.blockers().isEmpty()) {
+        if (plan.isBlocked()) {
             throw new BlockedException(plan);
         }
         return new Approval(plan);

@@ -122,6 +122,15 @@ public record Plan(
     }
 
     /**
+     * Tells whether something forbids the deletion.
+     *
+     * @return true if there are blockers or holds
+     */
+    public boolean isBlocked() {
+        return !blockers.isEmpty() || !holds.isEmpty();
+    }
+
+    /**
      * Tells whether nothing would be deleted.
      *
      * @return true if none of the selected records is there, or all of them are skipped

@@ -1,0 +1,34 @@
+package dev.vacancy.cli;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Collectors;
+
+/** Rows of text in columns of even width. */
+final class Columns {
+    private Columns() {}
+
+    static String of(List<List<String>> rows) {
+        List<Integer> widths = new ArrayList<>();
+        for (List<String> row : rows) {
+            for (int i = 0; i < row.size(); i++) {
+                int length = row.get(i).length();
+                if (i == widths.size()) {
+                    widths.add(length);
+                } else if (widths.get(i) < length) {
+                    widths.set(i, length);
+                }
+            }
+        }
+        return rows.stream().map(row -> line(row, widths)).collect(Collectors.joining(System.lineSeparator()));
+    }
+
+    private static String line(List<String> row, List<Integer> widths) {
+        StringBuilder line = new StringBuilder();
+        for (int i = 0; i < row.size(); i++) {
+            line.append(row.get(i).replaceAll("\\p{Cntrl}", " "));
+            line.append(" ".repeat(widths.get(i) - row.get(i).length() + 2));
+        }
+        return line.toString().stripTrailing();
+    }
+}

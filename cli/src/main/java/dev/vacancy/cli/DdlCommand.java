@@ -1,0 +1,69 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.Ddl;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** Prints or makes what the database still needs for the rules. */
+@Command(
+        name = "ddl",
+        mixinStandardHelpOptions = true,
+        description =
+                "Print what the database still needs for the rules: tables of the audit trail, columns that mark and"
+                        + " stamp, indexes, views of the active records.")
+final class DdlCommand extends DatabaseCommand {
+    @Option(names = "--apply", description = "Run the statements, after a question.")
+    private boolean apply;
+
+    @Option(names = "--yes", description = "Answer the question with yes.")
+    private boolean yes;
+
+    DdlCommand(Surroundings surroundings) {
+        super(surroundings);
+    }
+
+    @Override
+    int on(Session session) {
+        Ddl ddl = session.ddl();
+        if (!json()) {
+            ddl.statements().forEach(statement -> print(statement + ";"));
+            ddl.remarks().forEach(remark -> print("-- " + remark));
+            if (ddl.statements().isEmpty()) {
+                say("Nothing is missing.");
+            }
+        }
+        boolean done = false;
+        if (apply && !ddl.statements().isEmpty()) {
+            String question = "Run " + ddl.statements().size() + " statements on the database?";
+            Optional<String> approved = new Asking(surroundings(), yes)
+                    .ask(
+                            question,
+                            Optional.empty(),
+                            answer -> Optional.ofNullable(answer)
+                                    .filter(word -> word.strip().equalsIgnoreCase("yes")
+                                            || word.strip().equalsIgnoreCase("y")));
+            if (approved.isEmpty()) {
+                say("Not approved. Nothing was changed.");
+                return end(ddl, "not approved", ExitStatus.NOT_APPROVED);
+            }
+            ddl.apply();
+            say("Done.");
+            done = true;
+        }
+        return end(ddl, done ? "done" : ddl.statements().isEmpty() ? "nothing missing" : "shown", ExitStatus.DONE);
+    }
+
+    private int end(Ddl ddl, String status, int exitStatus) {
+        if (json()) {
+            Map<String, Object> view = new LinkedHashMap<>();
+            view.put("statements", ddl.statements());
+            view.put("remarks", ddl.remarks());
+            view.put("status", status);
+            print(JsonText.write(view));
+        }
+        return exitStatus;
+    }
+}

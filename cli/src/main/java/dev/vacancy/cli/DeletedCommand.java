@@ -1,0 +1,79 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.audit.History.DeletedRecord;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Sample;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Lists soft-deleted records. */
+@Command(
+        name = "deleted",
+        mixinStandardHelpOptions = true,
+        description =
+                "List the records of a table that are deleted and still there: who deleted them, when, why, and how"
+                        + " many days they are kept.")
+final class DeletedCommand extends DatabaseCommand {
+    private static final List<String> HEADER = List.of("record", "since", "by", "days left", "because", "run");
+
+    @Parameters(paramLabel = "TABLE", description = "A table with a marker.")
+    private String table;
+
+    @Option(
+            names = "--limit",
+            paramLabel = "N",
+            defaultValue = "100",
+            description = "How many at most; 100 if left out.")
+    private int limit;
+
+    DeletedCommand(Surroundings surroundings) {
+        super(surroundings);
+    }
+
+    @Override
+    int on(Session session) {
+        Table asked = session.vacancy().catalog().table(table);
+        List<DeletedRecord> deleted = session.vacancy().history().deleted(asked.name(), limit);
+        if (json()) {
+            print(JsonText.write(deleted.stream().map(DeletedCommand::view).toList()));
+        } else if (deleted.isEmpty()) {
+            print("No record of " + asked + " is deleted.");
+        } else {
+            List<List<String>> rows = new ArrayList<>();
+            rows.add(HEADER);
+            deleted.forEach(record -> rows.add(row(record)));
+            print(Columns.of(rows));
+        }
+        return ExitStatus.DONE;
+    }
+
+    private static List<String> row(DeletedRecord deleted) {
+        return List.of(
+                deleted.record().table() + " " + Sample.of(deleted.record()),
+                deleted.at().map(String::valueOf).orElse("-"),
+                deleted.by().map(By::actor).orElse("-"),
+                deleted.daysLeft().map(String::valueOf).orElse("-"),
+                deleted.by().flatMap(By::reason).orElse("-"),
+                deleted.run().map(run -> run.toString().substring(0, 8)).orElse("-"));
+    }
+
+    private static Map<String, Object> view(DeletedRecord deleted) {
+        Map<String, Object> view = new LinkedHashMap<>();
+        view.put("table", deleted.record().table().name());
+        view.put("key", deleted.record().key().text());
+        view.put("label", deleted.record().label().orElse(null));
+        view.put("at", deleted.at().map(String::valueOf).orElse(null));
+        view.put("actor", deleted.by().map(By::actor).orElse(null));
+        view.put("reason", deleted.by().flatMap(By::reason).orElse(null));
+        view.put("daysLeft", deleted.daysLeft().orElse(null));
+        view.put("run", deleted.run().map(String::valueOf).orElse(null));
+        view.put("record", deleted.record().plainValues());
+        return view;
+    }
+}

@@ -1,0 +1,121 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.run.Outcome;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Removes a record for good, and its content from the audit trail. */
+@Command(
+        name = "erase",
+        mixinStandardHelpOptions = true,
+        description =
+                "Remove a record for good, and what the audit trail holds of it: a person's right to be forgotten. That"
+                        + " something was there and went stays told. There is no way back.")
+final class EraseCommand extends DatabaseCommand {
+    @Parameters(paramLabel = "TABLE", description = "The table of the record.")
+    private String table;
+
+    @Option(
+            names = "--key",
+            paramLabel = "KEY",
+            required = true,
+            description = "The key of the record. A composite key is column=value,column=value.")
+    private String key;
+
+    @Option(
+            names = "--reassign",
+            paramLabel = "LINK=KEY",
+            description = "Hand the children on a link over to another parent, as in delete.")
+    private Map<String, String> newParents = Map.of();
+
+    @Option(names = "--yes", description = "Answer the question with yes.")
+    private boolean yes;
+
+    @Mixin
+    private ByOptions by;
+
+    EraseCommand(Surroundings surroundings) {
+        super(surroundings);
+    }
+
+    @Override
+    int on(Session session) {
+        Vacancy vacancy = session.vacancy();
+        Table asked = vacancy.catalog().table(table);
+        Selection selection = Selection.of(asked.name())
+                .keys(List.of(asked.identity().size() > 1 ? KeyText.composite(asked, key) : List.of(key)))
+                .forGood();
+        for (Map.Entry<String, String> newParent : newParents.entrySet()) {
+            selection = selection.reassigning(newParent.getKey(), SelectionOptions.newParent(vacancy, newParent));
+        }
+        Plan plan = vacancy.plan(selection, by.by());
+        String text = plan.isEmpty()
+                ? plan.notFound().get(0).text()
+                : plan.roots().get(0).key().text();
+        int entries = vacancy.history()
+                .entries(HistoryQuery.all().ofRecord(asked.name(), text).atMost(Integer.MAX_VALUE))
+                .size();
+        if (!json()) {
+            print(PlanText.of(plan, paint()));
+            print("Erases its content from " + PlanText.number(entries) + (entries == 1 ? " entry" : " entries")
+                    + " of the audit trail"
+                    + (plan.isEmpty() ? "." : ", and from the one that this makes."));
+        }
+        if (plan.isEmpty() && entries == 0) {
+            return end(asked, text, "nothing matched", null, 0, ExitStatus.NOTHING_MATCHED);
+        }
+        if (plan.isBlocked()) {
+            say("Blocked. Nothing was erased.");
+            return end(asked, text, "blocked", null, 0, ExitStatus.BLOCKED);
+        }
+        String question = plan.isEmpty()
+                ? "Erase what the audit trail holds of " + asked + " " + text + "? There is no way back."
+                : Question.about(plan).text() + " And erase what the audit trail holds of it? There is no way back.";
+        Optional<String> approved = new Asking(surroundings(), yes)
+                .ask(
+                        question,
+                        Optional.empty(),
+                        answer -> Optional.ofNullable(answer)
+                                .filter(word -> word.strip().equalsIgnoreCase("yes")
+                                        || word.strip().equalsIgnoreCase("y")));
+        if (approved.isEmpty()) {
+            say("Not approved. Nothing was erased.");
+            return end(asked, text, "not approved", null, 0, ExitStatus.NOT_APPROVED);
+        }
+        Outcome outcome = plan.isEmpty() ? null : vacancy.run(Approval.of(plan));
+        long erased = vacancy.history().erase(asked.name(), text, by.by());
+        if (!json()) {
+            if (outcome != null) {
+                print(OutcomeText.of(outcome, paint()));
+            }
+            print("Erased the content of " + PlanText.number(erased) + (erased == 1 ? " entry." : " entries."));
+        }
+        return end(asked, text, "done", outcome, erased, ExitStatus.DONE);
+    }
+
+    private int end(Table asked, String text, String status, Outcome outcome, long erased, int exitStatus) {
+        if (json()) {
+            Map<String, Object> view = new LinkedHashMap<>();
+            view.put("table", asked.name());
+            view.put("key", text);
+            view.put("status", status);
+            view.put("run", outcome == null ? null : outcome.runId().toString());
+            view.put("entries", erased);
+            print(JsonText.write(view));
+        }
+        return exitStatus;
+    }
+}

@@ -1,0 +1,95 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.audit.History;
+import dev.vacancy.audit.TrailRun;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.UUID;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Keeps records from deletion until that is lifted. */
+@Command(
+        name = "hold",
+        mixinStandardHelpOptions = true,
+        description =
+                "Hold records: nothing deletes, purges or erases them until the hold is lifted. Without a table, list"
+                        + " the holds.")
+final class HoldCommand extends DatabaseCommand {
+    @Parameters(paramLabel = "TABLE", arity = "0..1", description = "The table of the records.")
+    private String table;
+
+    @Option(names = "--where", paramLabel = "TEXT", description = "Which of them, as in delete.")
+    private String where;
+
+    @Option(names = "--lift", paramLabel = "HOLD", description = "Lift a hold: its id, or the beginning of it.")
+    private String lift;
+
+    @Mixin
+    private ByOptions by;
+
+    HoldCommand(Surroundings surroundings) {
+        super(surroundings);
+    }
+
+    @Override
+    int on(Session session) {
+        History history = session.vacancy().history();
+        if (lift != null) {
+            UUID id = RunIds.find(lift, history.holds(), "a hold");
+            history.lift(id, by.by());
+            print(
+                    json()
+                            ? JsonText.write(Map.of("hold", id.toString(), "status", "lifted"))
+                            : "Lifted hold " + id + ".");
+            return ExitStatus.DONE;
+        }
+        if (table == null) {
+            return list(history.holds());
+        }
+        if (where == null) {
+            throw ToolException.wrongUsage(
+                    "Nothing says which records of " + table + " to hold.", "Say it with --where TEXT.");
+        }
+        UUID id = history.hold(table, where, by.by());
+        print(
+                json()
+                        ? JsonText.write(Map.of("hold", id.toString(), "status", "held"))
+                        : "Held: " + table + " where " + where + System.lineSeparator() + "Hold " + id);
+        return ExitStatus.DONE;
+    }
+
+    private int list(List<TrailRun> holds) {
+        if (json()) {
+            print(JsonText.write(holds.stream().map(HoldCommand::view).toList()));
+        } else if (holds.isEmpty()) {
+            print("Nothing is held.");
+        } else {
+            List<List<String>> rows = new ArrayList<>();
+            rows.add(List.of("hold", "records", "by", "since", "because"));
+            holds.forEach(hold -> rows.add(List.of(
+                    hold.runId().toString().substring(0, 8),
+                    hold.table() + " where " + hold.selection(),
+                    hold.by().actor(),
+                    hold.at().toString().substring(0, 10),
+                    hold.by().reason().orElse("-"))));
+            print(Columns.of(rows));
+        }
+        return ExitStatus.DONE;
+    }
+
+    private static Map<String, Object> view(TrailRun hold) {
+        Map<String, Object> view = new LinkedHashMap<>();
+        view.put("hold", hold.runId().toString());
+        view.put("table", hold.table());
+        view.put("where", hold.selection());
+        view.put("actor", hold.by().actor());
+        view.put("reason", hold.by().reason().orElse(null));
+        view.put("at", hold.at().toString());
+        return view;
+    }
+}

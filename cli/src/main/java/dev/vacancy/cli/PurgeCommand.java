@@ -1,0 +1,151 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.BulkQuestion;
+import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.run.Outcome;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Removes soft-deleted records past their retention. */
+@Command(
+        name = "purge",
+        mixinStandardHelpOptions = true,
+        description =
+                "Remove the soft-deleted records for good whose retention is over, of one table or of all that have a"
+                        + " retention.")
+final class PurgeCommand extends DatabaseCommand {
+    @Parameters(paramLabel = "TABLE", arity = "0..1", description = "The table; all with a retention if left out.")
+    private String table;
+
+    @Option(names = "--yes", description = "Answer the question with yes.")
+    private boolean yes;
+
+    @Mixin
+    private ChunkOptions chunks;
+
+    @Mixin
+    private ByOptions by;
+
+    PurgeCommand(Surroundings surroundings) {
+        super(surroundings);
+    }
+
+    @Override
+    int on(Session session) {
+        Vacancy vacancy = session.vacancy();
+        List<Map<String, Object>> views = new ArrayList<>();
+        int status = ExitStatus.NOTHING_MATCHED;
+        for (Table each : tables(vacancy)) {
+            Selection expired = vacancy.expired(each.name()).skippingBlocked();
+            Plan plan = vacancy.plan(expired, by.by());
+            Map<String, Object> view = new LinkedHashMap<>();
+            view.put("table", each.name());
+            view.put("selected", plan.selected());
+            view.put("counts", plan.counts());
+            int end = purge(vacancy, plan, view);
+            views.add(view);
+            status = end == ExitStatus.NOTHING_MATCHED
+                    ? status
+                    : status == ExitStatus.NOTHING_MATCHED ? end : Math.max(status, end);
+        }
+        if (json()) {
+            print(JsonText.write(views));
+        }
+        return status;
+    }
+
+    private List<Table> tables(Vacancy vacancy) {
+        if (table != null) {
+            return List.of(vacancy.catalog().table(table));
+        }
+        List<Table> tables = vacancy.catalog().tables().stream()
+                .filter(each -> Optional.ofNullable(
+                                vacancy.rules().softness().tables().get(each))
+                        .flatMap(SoftDelete::retention)
+                        .isPresent())
+                .toList();
+        if (tables.isEmpty()) {
+            throw ToolException.wrongUsage(
+                    "No table has a retention, so nothing is ever purged.",
+                    "Give one, such as 'deletes: {keeper: {soft: {retention: P15D}}}'.");
+        }
+        return tables;
+    }
+
+    private int purge(Vacancy vacancy, Plan plan, Map<String, Object> view) {
+        view.put("run", null);
+        if (plan.isEmpty()) {
+            view.put("status", "nothing matched");
+            if (!json()) {
+                print("No deleted record of " + plan.table() + " is past its retention.");
+            }
+            return ExitStatus.NOTHING_MATCHED;
+        }
+        if (!json()) {
+            print(PlanText.of(plan, paint()));
+        }
+        if (plan.isBlocked()) {
+            say("Blocked. Nothing was purged.");
+            view.put("status", "blocked");
+            return ExitStatus.BLOCKED;
+        }
+        boolean bulk = chunks.isFor(plan);
+        Optional<Plan> approved = bulk
+                ? new Asking(surroundings(), yes)
+                        .ask(BulkQuestion.about(plan).text(), Optional.empty(), answer -> isYes(answer, plan))
+                : new Asking(surroundings(), yes)
+                        .ask(Question.about(plan).text(), Optional.empty(), answer -> isYes(answer, plan));
+        if (approved.isEmpty()) {
+            say("Not approved. Nothing was purged.");
+            view.put("status", "not approved");
+            return ExitStatus.NOT_APPROVED;
+        }
+        if (bulk) {
+            return inChunks(vacancy, plan, view);
+        }
+        Outcome outcome = vacancy.run(Approval.of(plan));
+        view.put("status", "done");
+        view.put("run", outcome.runId().toString());
+        if (!json()) {
+            print(OutcomeText.of(outcome, paint()));
+        }
+        return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
+    }
+
+    /** Whatever is purged has been deleted already; to take all that is past its time is what was asked for. */
+    private static Optional<Plan> isYes(String answer, Plan plan) {
+        String word = answer == null ? "" : answer.strip();
+        return word.equalsIgnoreCase("yes") || word.equalsIgnoreCase("y") ? Optional.of(plan) : Optional.empty();
+    }
+
+    private int inChunks(Vacancy vacancy, Plan plan, Map<String, Object> view) {
+        BulkRuns runs = vacancy.bulk();
+        runs.prepare();
+        UUID run = runs.start(BulkApproval.of(plan), chunks.options()).runId();
+        BulkRun end = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run))
+                .on(run, Optional.empty());
+        view.put("status", end.state().toString());
+        view.put("run", run.toString());
+        if (!json()) {
+            print(BulkText.of(end, List.of()));
+        }
+        return BulkWork.exitStatus(end);
+    }
+}

@@ -1,0 +1,129 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.audit.Conflict;
+import dev.vacancy.audit.History;
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.RestoreApproval;
+import dev.vacancy.audit.RestoreOutcome;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.audit.RestoreQuestion;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Undoes a run. */
+@Command(
+        name = "restore",
+        mixinStandardHelpOptions = true,
+        description = "Bring back what a run has deleted, as it was: show it, ask, and do exactly that.",
+        footer = {"", "Exit status: 3 if something stands in the way; all of it is told, and nothing is changed."})
+final class RestoreCommand extends DatabaseCommand {
+    private static final int SHOWN = 20;
+
+    @Parameters(
+            paramLabel = "RUN",
+            description = "The run's id, or the beginning of it; or that of a bulk run. 'history' lists them.")
+    private String run;
+
+    @Option(names = "--yes", description = "Answer the question with yes.")
+    private boolean yes;
+
+    @Mixin
+    private ByOptions by;
+
+    RestoreCommand(Surroundings surroundings) {
+        super(surroundings);
+    }
+
+    @Override
+    int on(Session session) {
+        History history = session.vacancy().history();
+        UUID id = RunIds.find(run, history.runs(HistoryQuery.all().atMost(Integer.MAX_VALUE)), "a run");
+        RestorePlan plan = history.planRestore(id, by.by());
+        if (!json()) {
+            print(text(plan));
+        }
+        if (!plan.conflicts().isEmpty()) {
+            say("Nothing was changed.");
+            return end(plan, id, "conflict", Optional.empty(), ExitStatus.BLOCKED);
+        }
+        if (plan.isEmpty()) {
+            say("There is nothing to bring back.");
+            return end(plan, id, "nothing matched", Optional.empty(), ExitStatus.NOTHING_MATCHED);
+        }
+        RestoreQuestion question = RestoreQuestion.about(plan);
+        Optional<RestoreApproval> approval =
+                new Asking(surroundings(), yes).ask(question.text(), Optional.empty(), question::answer);
+        if (approval.isEmpty()) {
+            say("Not approved. Nothing was changed.");
+            return end(plan, id, "not approved", Optional.empty(), ExitStatus.NOT_APPROVED);
+        }
+        RestoreOutcome outcome = history.restore(approval.get());
+        if (!json()) {
+            print(done(outcome));
+        }
+        return end(plan, id, "done", Optional.of(outcome), ExitStatus.DONE);
+    }
+
+    private String done(RestoreOutcome outcome) {
+        List<String> lines = new ArrayList<>();
+        if (!outcome.counts().isEmpty()) {
+            lines.add("Brought back " + PlanText.records(PlanText.sum(outcome.counts())) + ": "
+                    + PlanText.counts(outcome.counts()));
+        }
+        outcome.putBack().forEach((link, count) -> lines.add("Put back " + PlanText.records(count) + ": " + link));
+        lines.add("Run " + outcome.runId() + " by " + outcome.by().actor());
+        return String.join(System.lineSeparator(), lines);
+    }
+
+    private String text(RestorePlan plan) {
+        List<String> lines = new ArrayList<>();
+        lines.add("Run " + plan.run().runId() + ": " + plan.run().kind() + " of "
+                + plan.run().selection() + " by "
+                + plan.run().by().actor() + " at " + plan.run().at()
+                + plan.run().by().reason().map(why -> ", because: " + why).orElse(""));
+        if (!plan.conflicts().isEmpty()) {
+            lines.add(paint().forbids("In the way:"));
+            plan.conflicts().stream().limit(SHOWN).map(RestoreCommand::text).forEach(lines::add);
+            if (plan.conflicts().size() > SHOWN) {
+                lines.add("  and " + PlanText.number(plan.conflicts().size() - SHOWN) + " more");
+            }
+            return String.join(System.lineSeparator(), lines);
+        }
+        if (!plan.counts().isEmpty()) {
+            lines.add("Brings back " + PlanText.records(plan.total()) + ": " + PlanText.counts(plan.counts()));
+        }
+        plan.putBack()
+                .forEach((link, count) ->
+                        lines.add(paint().changes("Puts back") + " " + PlanText.records(count) + ": " + link));
+        plan.left().stream().limit(SHOWN).map(left -> "Note: " + left).forEach(lines::add);
+        return String.join(System.lineSeparator(), lines);
+    }
+
+    private static String text(Conflict conflict) {
+        return "  " + conflict.table() + " " + conflict.key() + ": " + conflict.reason() + System.lineSeparator()
+                + "    " + conflict.remedy();
+    }
+
+    private int end(RestorePlan plan, UUID undone, String status, Optional<RestoreOutcome> outcome, int exitStatus) {
+        if (json()) {
+            Map<String, Object> json = new LinkedHashMap<>();
+            json.put("run", outcome.map(done -> done.runId().toString()).orElse(null));
+            json.put("undone", undone.toString());
+            json.put("status", status);
+            json.put("counts", plan.counts());
+            json.put("putBack", plan.putBack());
+            json.put("left", plan.left());
+            json.put("conflicts", plan.conflicts());
+            print(JsonText.write(json));
+        }
+        return exitStatus;
+    }
+}

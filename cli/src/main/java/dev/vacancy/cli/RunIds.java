@@ -1,0 +1,33 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.audit.TrailRun;
+import java.util.List;
+import java.util.UUID;
+
+/** Finds a run of the audit trail by its id, or by the beginning of it. */
+final class RunIds {
+    private static final int WHOLE = 36;
+
+    private RunIds() {}
+
+    static UUID find(String given, List<TrailRun> runs, String what) {
+        if (given.length() == WHOLE) {
+            try {
+                return UUID.fromString(given);
+            } catch (IllegalArgumentException none) {
+                throw ToolException.wrongUsage("'" + given + "' is no id of " + what + ".", "'history' lists them.");
+            }
+        }
+        List<UUID> found = runs.stream()
+                .map(TrailRun::runId)
+                .filter(id -> id.toString().startsWith(given))
+                .toList();
+        if (found.size() != 1) {
+            throw ToolException.wrongUsage(
+                    (found.isEmpty() ? "No id of " + what + " begins" : found.size() + " ids of " + what + "s begin")
+                            + " with '" + given + "'.",
+                    "'history' lists them.");
+        }
+        return found.get(0);
+    }
+}

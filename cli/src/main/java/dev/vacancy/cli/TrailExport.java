@@ -1,0 +1,89 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.audit.History;
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.audit.TrailEntryView;
+import java.io.IOException;
+import java.io.PrintStream;
+import java.io.UncheckedIOException;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVPrinter;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Writes entries of the audit trail, the oldest first, as JSON Lines, CSV (RFC 4180) or events of CloudEvents 1.0 in JSON, a line
+ * each.
+ */
+final class TrailExport {
+    /** The forms. */
+    enum Form {
+        /** An entry as a JSON object. */
+        JSONL,
+        /** An entry as a row. */
+        CSV,
+        /** An entry as an event. */
+        CLOUDEVENTS
+    }
+
+    private static final JsonMapper JSON = JsonMapper.builder().build();
+
+    private final Form form;
+    private final PrintStream out;
+
+    TrailExport(Form form, PrintStream out) {
+        this.form = form;
+        this.out = out;
+    }
+
+    void write(History history, HistoryQuery query) {
+        if (form != Form.CSV) {
+            history.each(
+                    query,
+                    entry -> out.println(JSON.writeValueAsString(form == Form.JSONL ? entry.view() : event(entry))));
+            return;
+        }
+        try {
+            CSVPrinter rows = new CSVPrinter(out, CSVFormat.RFC4180);
+            rows.printRecord("run", "place", "action", "table", "key", "actor", "reason", "at", "before", "after");
+            history.each(query, entry -> row(rows, entry.view()));
+            rows.flush();
+        } catch (IOException failure) {
+            throw new UncheckedIOException(failure);
+        }
+    }
+
+    private static void row(CSVPrinter rows, TrailEntryView entry) {
+        try {
+            rows.printRecord(
+                    entry.run(),
+                    entry.place(),
+                    entry.action(),
+                    entry.table(),
+                    entry.key(),
+                    entry.actor(),
+                    entry.reason(),
+                    entry.at(),
+                    entry.before() == null ? null : JSON.writeValueAsString(entry.before()),
+                    entry.after() == null ? null : JSON.writeValueAsString(entry.after()));
+        } catch (IOException failure) {
+            throw new UncheckedIOException(failure);
+        }
+    }
+
+    private static Map<String, Object> event(TrailEntry entry) {
+        TrailEntryView view = entry.view();
+        Map<String, Object> event = new LinkedHashMap<>();
+        event.put("specversion", "1.0");
+        event.put("id", view.run() + "/" + view.table() + "/" + view.place());
+        event.put("source", "urn:uuid:" + view.run());
+        event.put("type", "dev.vacancy.record." + view.action());
+        event.put("subject", view.table() + "/" + view.key());
+        event.put("time", view.at());
+        event.put("datacontenttype", "application/json");
+        event.put("data", view);
+        return event;
+    }
+}

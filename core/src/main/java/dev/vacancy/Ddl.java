@@ -67,7 +67,7 @@ public final class Ddl {
         OwnTransactions transactions = OwnTransactions.over(dataSource);
         Dialect dialect = transactions.dialect();
         return transactions.reading(connection -> {
-            Catalog catalog = CatalogReader.read(connection, dialect, rules.schemas());
+            Catalog catalog = CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables());
             Missing missing = new Missing(dialect, catalog, connection);
             missing.columns(rules);
             if (rules.trail().isPresent()) {

@@ -120,7 +120,8 @@ public final class Vacancy {
         OwnTransactions transactions = OwnTransactions.over(dataSource);
         Dialect dialect = transactions.dialect();
         return transactions.reading(connection -> {
-            Rules known = Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas()), clock);
+            Rules known =
+                    Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables()), clock);
             known.catalog().requireTables();
             warn(known.catalog());
             if (known.recording().isPresent()) {

@@ -56,7 +56,7 @@ final class DeletedCommand extends DatabaseCommand {
     private static List<String> row(DeletedRecord deleted) {
         return List.of(
                 deleted.record().table() + " " + Sample.of(deleted.record()),
-                deleted.at().map(String::valueOf).orElse("-"),
+                deleted.at().map(at -> at.toString().substring(0, 10)).orElse("-"),
                 deleted.by().map(By::actor).orElse("-"),
                 deleted.daysLeft().map(String::valueOf).orElse("-"),
                 deleted.by().flatMap(By::reason).orElse("-"),

@@ -76,6 +76,27 @@ final class DemoWalk {
                 "inspection.keeper_id=7",
                 "--as",
                 "tam");
+        step("Whoever has left is marked, and still there.", "", "deleted", "keeper");
+        step("She comes back, with all that went or changed.", "yes", "restore", "last", "--as", "una");
+        step(
+                "The hives above were deleted by mistake. Readings and all, the last of them is as it was.",
+                "yes",
+                "restore",
+                "last",
+                "--as",
+                "una");
+        step("Who did what?", "", "history");
+        step("And what became of keeper 3?", "", "history", "--table", "keeper", "--key", "3");
+        step("Has anybody tampered with that?", "", "history", "verify");
+        step(
+                "Keeper 12 left long ago. Whoever is past the retention goes for good.",
+                "yes",
+                "purge",
+                "keeper",
+                "--reassign",
+                "inspection.keeper_id=7",
+                "--as",
+                "night shift");
         surroundings.out().println();
         surroundings
                 .out()

@@ -154,7 +154,7 @@ final class PlanText {
         Map<String, Long> marked = part(plan.counts(), plan.marked(), true);
         Map<String, Long> going = part(plan.counts(), plan.marked(), false);
         if (!marked.isEmpty()) {
-            lines.add(paint.changes("Marks") + " " + records(sum(marked)) + ", which stay: " + counts(marked));
+            lines.add(paint.changes("Marks") + " " + records(sum(marked)) + " as deleted: " + counts(marked));
         }
         if (!going.isEmpty()) {
             lines.add(paint.goes("Deletes") + " " + records(sum(going)) + ": " + counts(going));

@@ -34,6 +34,12 @@ final class PurgeCommand extends DatabaseCommand {
     @Parameters(paramLabel = "TABLE", arity = "0..1", description = "The table; all with a retention if left out.")
     private String table;
 
+    @Option(
+            names = "--reassign",
+            paramLabel = "LINK=KEY",
+            description = "Hand the children on a link over to another parent, as in delete.")
+    private Map<String, String> newParents = Map.of();
+
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
 
@@ -54,6 +60,11 @@ final class PurgeCommand extends DatabaseCommand {
         int status = ExitStatus.NOTHING_MATCHED;
         for (Table each : tables(vacancy)) {
             Selection expired = vacancy.expired(each.name()).skippingBlocked();
+            for (Map.Entry<String, String> newParent : newParents.entrySet()) {
+                if (vacancy.catalog().link(newParent.getKey()).parent().equals(each)) {
+                    expired = expired.reassigning(newParent.getKey(), SelectionOptions.newParent(vacancy, newParent));
+                }
+            }
             Plan plan = vacancy.plan(expired, by.by());
             Map<String, Object> view = new LinkedHashMap<>();
             view.put("table", each.name());
@@ -91,6 +102,17 @@ final class PurgeCommand extends DatabaseCommand {
 
     private int purge(Vacancy vacancy, Plan plan, Map<String, Object> view) {
         view.put("run", null);
+        view.put(
+                "skipped",
+                plan.skipped().stream().map(left -> left.root().key().text()).toList());
+        if (plan.isEmpty() && !plan.skipped().isEmpty()) {
+            view.put("status", "blocked");
+            if (!json()) {
+                print(PlanText.of(plan, paint()));
+            }
+            say("All of them are blocked. Nothing was purged.");
+            return ExitStatus.BLOCKED;
+        }
         if (plan.isEmpty()) {
             view.put("status", "nothing matched");
             if (!json()) {

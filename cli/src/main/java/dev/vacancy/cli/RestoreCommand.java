@@ -7,6 +7,7 @@ import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.RestoreQuestion;
+import dev.vacancy.audit.TrailRun;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -29,7 +30,9 @@ final class RestoreCommand extends DatabaseCommand {
 
     @Parameters(
             paramLabel = "RUN",
-            description = "The run's id, or the beginning of it; or that of a bulk run. 'history' lists them.")
+            description =
+                    "The run's id, or the beginning of it; or that of a bulk run; last for the newest that can be undone."
+                            + " 'history' lists them.")
     private String run;
 
     @Option(names = "--yes", description = "Answer the question with yes.")
@@ -45,7 +48,8 @@ final class RestoreCommand extends DatabaseCommand {
     @Override
     int on(Session session) {
         History history = session.vacancy().history();
-        UUID id = RunIds.find(run, history.runs(HistoryQuery.all().atMost(Integer.MAX_VALUE)), "a run");
+        List<TrailRun> runs = history.runs(HistoryQuery.all().atMost(Integer.MAX_VALUE));
+        UUID id = run.equals("last") ? RunIds.last(runs) : RunIds.find(run, runs, "a run");
         RestorePlan plan = history.planRestore(id, by.by());
         if (!json()) {
             print(text(plan));

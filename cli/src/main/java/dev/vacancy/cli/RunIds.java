@@ -10,6 +10,21 @@ final class RunIds {
 
     private RunIds() {}
 
+    /** The newest run that can be undone. */
+    static UUID last(List<TrailRun> runs) {
+        List<UUID> undone = runs.stream()
+                .filter(run -> run.kind().equals("restore"))
+                .flatMap(run -> run.about().stream())
+                .toList();
+        return runs.stream()
+                .filter(run -> run.kind().equals("deletion") || run.kind().equals("purge"))
+                .map(run -> run.partOf().orElse(run.runId()))
+                .filter(id -> !undone.contains(id))
+                .findFirst()
+                .orElseThrow(() -> ToolException.wrongUsage(
+                        "There is no run that could be undone.", "'history' lists what happened."));
+    }
+
     static UUID find(String given, List<TrailRun> runs, String what) {
         if (given.length() == WHOLE) {
             try {

@@ -47,7 +47,8 @@ final class TrailExport {
         }
         try {
             CSVPrinter rows = new CSVPrinter(out, CSVFormat.RFC4180);
-            rows.printRecord("run", "place", "action", "table", "key", "actor", "reason", "at", "before", "after");
+            rows.printRecord(
+                    "run", "step", "place", "action", "table", "key", "actor", "reason", "at", "before", "after");
             history.each(query, entry -> row(rows, entry.view()));
             rows.flush();
         } catch (IOException failure) {
@@ -59,6 +60,7 @@ final class TrailExport {
         try {
             rows.printRecord(
                     entry.run(),
+                    entry.step(),
                     entry.place(),
                     entry.action(),
                     entry.table(),
@@ -77,7 +79,7 @@ final class TrailExport {
         TrailEntryView view = entry.view();
         Map<String, Object> event = new LinkedHashMap<>();
         event.put("specversion", "1.0");
-        event.put("id", view.run() + "/" + view.table() + "/" + view.place());
+        event.put("id", view.run() + "/" + view.step() + "/" + view.place());
         event.put("source", "urn:uuid:" + view.run());
         event.put("type", "dev.vacancy.record." + view.action());
         event.put("subject", view.table() + "/" + view.key());

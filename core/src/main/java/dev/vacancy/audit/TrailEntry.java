@@ -12,18 +12,21 @@ import java.util.UUID;
  * What happened to one record in one run.
  *
  * @param run the run's id
- * @param place its number in the run, in the order in which it was written down
+ * @param step the step of the run, from 1
+ * @param place its number in that step, from 1
  * @param action what happened: deleted, purged, marked, detached, reassigned, reset, restored
  * @param table the record's table
  * @param key its key, as text
  * @param by who wanted it, and why
  * @param at when
- * @param before the record before that, each column's value as the database writes it; empty once its content was erased
+ * @param before the record before that: numbers and truth values as such, all else as the database writes it; empty once its
+ *     content was erased
  * @param after what columns were set to; empty if the record went
  * @since 0.1
  */
 public record TrailEntry(
         UUID run,
+        int step,
         long place,
         String action,
         String table,

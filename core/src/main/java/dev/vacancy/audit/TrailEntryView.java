@@ -10,7 +10,8 @@ import java.util.Map;
  * An entry of the audit trail for programs.
  *
  * @param run the run's id
- * @param place its number in the run
+ * @param step the step of the run
+ * @param place its number in that step
  * @param action what happened to the record
  * @param table the record's table
  * @param key its key
@@ -23,6 +24,7 @@ import java.util.Map;
  */
 public record TrailEntryView(
         String run,
+        int step,
         long place,
         String action,
         String table,
@@ -35,6 +37,7 @@ public record TrailEntryView(
     static TrailEntryView of(TrailEntry entry) {
         return new TrailEntryView(
                 entry.run().toString(),
+                entry.step(),
                 entry.place(),
                 entry.action(),
                 entry.table(),

@@ -39,15 +39,17 @@ public final class Question {
      */
     public String text() {
         Plan plan = ifYes.plan();
-        return "Delete " + what(plan) + finality(plan) + "?";
+        return "Delete " + what(plan) + (plan.selection().isForGood() ? " for good" : "") + "?" + wayBack(plan);
     }
 
-    /** Whether there is a way back, where that isn't what one would think. */
-    private static String finality(Plan plan) {
-        if (!plan.isReversible()) {
-            return plan.marked().isEmpty() ? "" : ", those of " + gone(plan) + " for good";
+    /** That there is no way back is said; how there is one isn't part of the question. */
+    private static String wayBack(Plan plan) {
+        if (plan.isReversible()) {
+            return "";
         }
-        return plan.selection().isForGood() ? " for good" : "";
+        return plan.marked().isEmpty()
+                ? " There is no way back."
+                : " There is no way back for those of " + gone(plan) + ".";
     }
 
     private static String gone(Plan plan) {

@@ -266,4 +266,15 @@ public record RuleBook(
     public RuleBook trail(Trail where) {
         return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, versions, Optional.of(where));
     }
+
+    /**
+     * Returns the tables that Vacancy keeps for itself, which belong to no catalog: those of the trail, of bulk runs and of
+     * scheduled ones.
+     *
+     * @return their names
+     */
+    public List<String> ownTables() {
+        Trail kept = trail.orElseGet(Trail::usual);
+        return List.of(kept.runs(), kept.entries(), "vacancy_bulk_run", "vacancy_bulk_record", "vacancy_scheduled");
+    }
 }

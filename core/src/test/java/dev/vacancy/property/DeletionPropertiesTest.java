@@ -3,7 +3,10 @@ package dev.vacancy.property;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
+import dev.vacancy.audit.RestoreApproval;
+import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
@@ -18,6 +21,8 @@ import dev.vacancy.plan.Plan;
 import dev.vacancy.property.Cases.Case;
 import dev.vacancy.property.Cases.Numbers;
 import dev.vacancy.property.World.Schemas;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
 import dev.vacancy.run.NotAsPlannedException;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
@@ -33,6 +38,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.UUID;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
@@ -173,8 +179,10 @@ class DeletionPropertiesTest {
 
     private static void assertLikeModel(Database database, Case given) {
         World world = given.world();
-        Vacancy vacancy = Vacancy.over(database.source(), world.rules())
-                .within(Limits.usual().keysHeld(keysHeld(given)));
+        RuleBook rules = world.rules().trail(Trail.usual());
+        Ddl.of(database.source(), rules).apply();
+        Vacancy vacancy =
+                Vacancy.over(database.source(), rules).within(Limits.usual().keysHeld(keysHeld(given)));
         Model.Result expected = given.skipping()
                 ? Model.deleteUnblocked(world, given.root(), given.selected())
                 : Model.delete(world, given.root(), given.selected());
@@ -222,6 +230,19 @@ class DeletionPropertiesTest {
                 .isEqualTo(gone(world, expected.after()).values().stream()
                         .mapToLong(Long::longValue)
                         .sum());
+        assertRestored(database, vacancy, started.runId(), world);
+    }
+
+    /** What a run has done is undone, to the last foreign key, and the trail knows of both. */
+    private static void assertRestored(Database database, Vacancy vacancy, UUID run, World before) {
+        if (database.contents(before.tableNames()).equals(before.contents())) {
+            return;
+        }
+        RestorePlan plan = vacancy.history().planRestore(run, By.user("una"));
+        assertThat(plan.conflicts()).isEmpty();
+        vacancy.history().restore(RestoreApproval.of(plan));
+        assertThat(database.contents(before.tableNames())).isEqualTo(before.contents());
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }
 
     /** Whether keys are held or left in the database makes no difference. */
@@ -241,6 +262,7 @@ class DeletionPropertiesTest {
             assertThatThrownBy(() -> vacancy.run(approval)).isInstanceOf(StalePlanException.class);
             assertThat(database.contents(world.tableNames())).isEqualTo(after);
         }
+        assertRestored(database, vacancy, outcome.runId(), world);
     }
 
     /** Nothing if a child forbids the deletion, or a parent who should take one over isn't there or goes too. */

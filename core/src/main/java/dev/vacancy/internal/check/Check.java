@@ -34,7 +34,7 @@ public final class Check {
      */
     public static List<Finding> findings(Connection connection, Dialect dialect, RuleBook book, Clock clock)
             throws SQLException {
-        Catalog declared = CatalogReader.read(connection, dialect, book.schemas());
+        Catalog declared = CatalogReader.read(connection, dialect, book.schemas(), book.ownTables());
         List<Finding> findings = new ArrayList<>();
         Rules.Reading rules = Rules.read(book, declared, clock);
         rules.problems()

@@ -8,6 +8,7 @@ import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.running.Runner;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
@@ -29,6 +30,7 @@ final class Chunk {
     private final Runner runner;
     private final StateTables tables;
     private List<RecordContent> deleted = List.of();
+    private Optional<List<StoredRun>> holds = Optional.empty();
 
     Chunk(BulkRun run, Terms terms, Decision decision, ChunkedRuns runs) {
         this.run = run;
@@ -37,6 +39,11 @@ final class Chunk {
         this.decision = decision;
         this.runner = runs.runner();
         this.tables = runs.tables();
+    }
+
+    /** Is told what must not go, before the transaction begins. */
+    void keepOff(Optional<List<StoredRun>> held) {
+        holds = held;
     }
 
     /** There is more below the records than a transaction should take. */
@@ -114,7 +121,7 @@ final class Chunk {
         Selection selection = terms.select(Selection.of(run.table())
                 .keys(open.values().stream().map(Claimed::key).toList())
                 .skippingBlocked());
-        return runner.runAtOnce(selection, run.by(), Optional.of(run.runId()), connection, plan -> {
+        return runner.runAtOnce(selection, run.by(), Optional.of(run.runId()), holds, connection, plan -> {
             if (plan.total() > mostRecords) {
                 throw new TooLarge();
             }

@@ -8,6 +8,7 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.Plan;
 import java.util.List;
 import java.util.Optional;
@@ -56,6 +57,7 @@ final class FromTheLeaves {
     private boolean delete(BulkRun run, Step step, ChunkSize size, BooleanSupplier goesOn) {
         while (goesOn.getAsBoolean()) {
             long start = System.nanoTime();
+            Optional<List<StoredRun>> holds = runs.runner().holds(runs.state().transactions());
             long deleted = runs.state().write(connection -> {
                 List<Key> keys =
                         runs.unholding().keys(connection, step.table(), step.condition(), size.records(), true);
@@ -65,7 +67,8 @@ final class FromTheLeaves {
                 Selection chunk = terms.select(Selection.of(step.table().name())
                                 .keys(keys.stream().map(Key::texts).toList()))
                         .forGood();
-                Plan plan = runs.runner().runAtOnce(chunk, run.by(), Optional.of(run.runId()), connection, any -> {});
+                Plan plan = runs.runner()
+                        .runAtOnce(chunk, run.by(), Optional.of(run.runId()), holds, connection, any -> {});
                 runs.tables().count(connection, run.runId(), 0, 0, 0, plan.total());
                 return plan.total();
             });

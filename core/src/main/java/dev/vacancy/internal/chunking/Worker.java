@@ -51,6 +51,7 @@ final class Worker {
     private boolean attempt(Places places, long most) {
         List<Claimed> claimed = new ArrayList<>();
         try {
+            chunk.keepOff(runs.runner().holds(runs.state().transactions()));
             long blocked = runs.state().write(connection -> {
                 claimed.clear();
                 claimed.addAll(runs.tables().claim(connection, run.runId(), places));

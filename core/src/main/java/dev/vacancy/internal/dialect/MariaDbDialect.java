@@ -580,4 +580,9 @@ final class MariaDbDialect implements Dialect {
     public String instantType() {
         return "datetime";
     }
+
+    @Override
+    public boolean locksWhatItReads() {
+        return true;
+    }
 }

@@ -175,4 +175,13 @@ public interface Transacting {
     default boolean pipelines() {
         return false;
     }
+
+    /**
+     * Tells whether a transaction of ours that writes locks whatever it reads, so that only what it is about should be read.
+     *
+     * @return true if reads are better done before
+     */
+    default boolean locksWhatItReads() {
+        return false;
+    }
 }

@@ -20,11 +20,11 @@ final class Holds {
     private final Clock clock;
     private final List<StoredRun> all;
 
-    Holds(Rules rules, Lookup lookup, Clock clock) {
+    Holds(Rules rules, Lookup lookup, Clock clock, List<StoredRun> all) {
         this.rules = rules;
         this.lookup = lookup;
         this.clock = clock;
-        this.all = lookup.holds(rules);
+        this.all = all;
     }
 
     /** Finds the held ones among the records that go. */

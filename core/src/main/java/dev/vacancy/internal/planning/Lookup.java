@@ -11,9 +11,7 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
-import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.Limits;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -309,18 +307,6 @@ final class Lookup {
                 rows -> new Tally(
                         (Long) rows.get(0).get(0),
                         String.valueOf(rows.get(0).subList(1, rows.get(0).size()))));
-    }
-
-    /** Reads the holds that nobody has lifted; none without a trail. */
-    List<TrailTables.StoredRun> holds(Rules rules) {
-        if (rules.recording().isEmpty()) {
-            return List.of();
-        }
-        try {
-            return new TrailTables(rules.recording().get().trail(), dialect).holds(connection);
-        } catch (SQLException failure) {
-            throw new DatabaseException("read the audit trail", "Nothing was changed.", failure);
-        }
     }
 
     /** Counts records. */

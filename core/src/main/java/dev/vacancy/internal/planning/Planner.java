@@ -5,12 +5,15 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Held;
@@ -21,6 +24,7 @@ import dev.vacancy.plan.UnexpectedCountException;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
+import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -72,7 +76,8 @@ public final class Planner {
      * @throws UnexpectedCountException when the selection says how many records it must match and matches others
      */
     public Planned preview(Connection connection, Selection selection, By by) {
-        return plan(new Lookup(connection, dialect, rules.catalog(), limits, false), selection, by, clock.instant());
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, false);
+        return plan(lookup, selection, by, clock.instant(), holds(connection));
     }
 
     /**
@@ -81,12 +86,13 @@ public final class Planner {
      *
      * @param connection a connection in a transaction that sees what others have committed
      * @param plan the plan that was approved
+     * @param holds what must not go, where it was read before; empty to read it on this connection
      * @return the plan as it is now
      * @throws UnexpectedCountException as for {@link #preview}
      */
-    public Planned lock(Connection connection, Plan plan) {
+    public Planned lock(Connection connection, Plan plan, Optional<List<StoredRun>> holds) {
         Lookup lookup = locking(connection, plan.table());
-        return plan(lookup, plan.selection(), plan.by(), plan.madeAt());
+        return plan(lookup, plan.selection(), plan.by(), plan.madeAt(), holds.orElseGet(() -> holds(connection)));
     }
 
     /**
@@ -95,11 +101,29 @@ public final class Planner {
      * @param connection a connection in a transaction that sees what others have committed
      * @param selection what to delete
      * @param by who wants it, and why
+     * @param holds what must not go, where it was read before; empty to read it on this connection
      * @return the plan
      */
-    public Planned lock(Connection connection, Selection selection, By by) {
+    public Planned lock(Connection connection, Selection selection, By by, Optional<List<StoredRun>> holds) {
         Lookup lookup = locking(connection, rules.catalog().table(selection.table()));
-        return plan(lookup, selection, by, clock.instant());
+        return plan(lookup, selection, by, clock.instant(), holds.orElseGet(() -> holds(connection)));
+    }
+
+    /**
+     * Reads what must not go. Where reading in a transaction that writes would lock all that is read, this is done before.
+     *
+     * @param connection a connection
+     * @return the holds that nobody has lifted; none without a trail
+     */
+    public List<StoredRun> holds(Connection connection) {
+        if (rules.recording().isEmpty()) {
+            return List.of();
+        }
+        try {
+            return new TrailTables(rules.recording().get().trail(), dialect).holds(connection);
+        } catch (SQLException failure) {
+            throw new DatabaseException("read the audit trail", "Nothing was changed.", failure);
+        }
     }
 
     private Lookup locking(Connection connection, Table table) {
@@ -199,11 +223,11 @@ public final class Planner {
     }
 
     /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */
-    private Planned plan(Lookup lookup, Selection asked, By by, Instant moment) {
+    private Planned plan(Lookup lookup, Selection asked, By by, Instant moment, List<StoredRun> held) {
         SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
         Rules applying = rules.deleting(
                 selection.table(), asked.isForGood() || new ForGood(rules, lookup, clock).decides(selection));
-        return new Planning(applying, lookup, selection).plan(asked, by, moment);
+        return new Planning(applying, lookup, selection, held).plan(asked, by, moment);
     }
 
     /** Plans one deletion: the rules are those that apply to it. */
@@ -212,8 +236,10 @@ public final class Planner {
         private final Lookup lookup;
         private final SelectedRecords selection;
         private final Table table;
+        private final Holds holds;
 
-        Planning(Rules rules, Lookup lookup, SelectedRecords selection) {
+        Planning(Rules rules, Lookup lookup, SelectedRecords selection, List<StoredRun> held) {
+            this.holds = new Holds(rules, lookup, clock, held);
             this.rules = rules;
             this.lookup = lookup;
             this.selection = selection;
@@ -235,7 +261,6 @@ public final class Planner {
             OptionalLong ofTable = isOfMany(selection) && !lookup.locking()
                     ? OptionalLong.of(lookup.count(table, active.orElse(new Condition.Any())))
                     : OptionalLong.empty();
-            Holds holds = new Holds(rules, lookup, clock);
             while (true) {
                 Gathering gathering = gathering(roots);
                 Judgement judgement =

@@ -9,6 +9,7 @@ import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
@@ -37,6 +38,7 @@ import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.sql.Types;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -44,6 +46,7 @@ import java.time.LocalDateTime;
 import java.time.OffsetDateTime;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -61,14 +64,14 @@ import java.util.stream.Stream;
  * @since 0.1
  */
 public final class TrailHistory implements History {
+    private static final long SECONDS_OF_A_DAY = 24 * 60 * 60;
+
     private final Rules rules;
     private final Dialect dialect;
     private final Planner planner;
     private final Transactions transactions;
     private final Clock clock;
-    private final Rules.Recording recording;
-    private final TrailTables tables;
-    private final EntryReader reader;
+    private final Optional<TrailTables> kept;
 
     /**
      * Opens the trail.
@@ -77,7 +80,6 @@ public final class TrailHistory implements History {
      * @param dialect the dialect of the database
      * @param transactions where to read and write
      * @param clock tells when runs began
-     * @throws InvalidRequestException when the rules keep none
      */
     public TrailHistory(Planner planner, Dialect dialect, Transactions transactions, Clock clock) {
         this.rules = planner.rules();
@@ -85,13 +87,18 @@ public final class TrailHistory implements History {
         this.planner = planner;
         this.transactions = transactions;
         this.clock = clock;
-        this.recording = rules.recording()
-                .orElseThrow(() -> new InvalidRequestException(
-                        FailureCode.NO_TRAIL,
-                        "There is no audit trail: the rules don't say where to keep one.",
-                        "Add it to the rules: RuleBook.trail(…), or 'trail' in vacancy.yaml."));
-        this.tables = new TrailTables(recording.trail(), dialect);
-        this.reader = new EntryReader(tables);
+        this.kept = rules.recording().map(recording -> new TrailTables(recording.trail(), dialect));
+    }
+
+    private TrailTables tables() {
+        return kept.orElseThrow(() -> new InvalidRequestException(
+                FailureCode.NO_TRAIL,
+                "There is no audit trail: the rules don't say where to keep one.",
+                "Add it to the rules: RuleBook.trail(…), or 'trail: on' in vacancy.yaml."));
+    }
+
+    private EntryReader reader() {
+        return new EntryReader(tables());
     }
 
     private <T> T writing(String what, Work<T> work) {
@@ -116,7 +123,7 @@ public final class TrailHistory implements History {
         query.from().ifPresent(from -> asked.and("happened_at >= ?", TrailTables.text(from)));
         query.until().ifPresent(until -> asked.and("happened_at < ?", TrailTables.text(until)));
         return transactions.reading(
-                connection -> tables
+                connection -> tables()
                         .runs(
                                 connection,
                                 asked.words() + " order by place desc limit " + query.most(),
@@ -198,13 +205,13 @@ public final class TrailHistory implements History {
             List<Object> values = new ArrayList<>(List.of(name));
             query.key().ifPresent(values::add);
             asked.and(
-                    "run_id in (select e.run_id from " + tables.entriesName() + " e where e.table_name = ?"
+                    "run_id in (select e.run_id from " + tables().entriesName() + " e where e.table_name = ?"
                             + (query.key().isPresent() ? " and e.record_key = ?" : "") + ")",
                     values.toArray());
         } else {
             asked.and("entries > 0");
         }
-        return tables.runs(connection, asked.words() + " order by place " + order, asked.values.toArray());
+        return tables().runs(connection, asked.words() + " order by place " + order, asked.values.toArray());
     }
 
     private List<Stored> entriesOf(
@@ -214,21 +221,46 @@ public final class TrailHistory implements History {
         asked.and("run_id = ?", run.facts().runId().toString());
         table.ifPresent(name -> asked.and("table_name = ?", name));
         key.ifPresent(text -> asked.and("record_key = ?", text));
-        return reader.read(connection, asked.words() + " order by step, place limit " + most, asked.values.toArray());
+        return reader().read(connection, asked.words() + " order by step, place limit " + most, asked.values.toArray());
     }
 
-    private static TrailEntry told(Stored entry, StoredRun run) {
+    private TrailEntry told(Stored entry, StoredRun run) {
         TrailRun whole = told(run);
         return new TrailEntry(
                 UUID.fromString(entry.run()),
+                entry.step(),
                 entry.place(),
                 entry.action(),
                 entry.table(),
                 entry.key(),
                 whole.by(),
                 whole.at(),
-                entry.image(),
-                entry.alteration());
+                entry.image().map(image -> readable(entry.table(), image)),
+                entry.alteration().map(image -> readable(entry.table(), image)));
+    }
+
+    /** Numbers and truth values as such, where the column is still known; all else as the database writes it. */
+    private Map<String, Object> readable(String tableName, Map<String, Object> image) {
+        Optional<Table> table = rules.catalog().tables().stream()
+                .filter(each -> each.name().equals(tableName))
+                .findFirst();
+        Map<String, Object> readable = new LinkedHashMap<>();
+        image.forEach((name, value) -> readable.put(
+                name,
+                table.flatMap(known -> known.columns().stream()
+                                .filter(column -> column.name().equals(name))
+                                .findFirst())
+                        .map(column -> readable(column, value))
+                        .orElse(value)));
+        return readable;
+    }
+
+    private static Object readable(Column column, Object value) {
+        boolean plain = column.type().isInteger()
+                || column.jdbcType() == Types.NUMERIC
+                || column.jdbcType() == Types.DECIMAL
+                || column.jdbcType() == Types.BOOLEAN;
+        return plain && value instanceof String text ? column.type().read(text) : value;
     }
 
     @Override
@@ -237,17 +269,18 @@ public final class TrailHistory implements History {
         transactions.<Void>reading(connection -> {
             for (StoredRun run : matching(connection, query, "asc")) {
                 UUID id = run.facts().runId();
-                for (EntryReader.StepOf step : reader.steps(connection, id)) {
-                    reader.each(
-                            connection,
-                            id,
-                            step.number(),
-                            portion -> portion.stream()
-                                    .filter(entry ->
-                                            table.map(entry.table()::equals).orElse(true))
-                                    .filter(entry ->
-                                            query.key().map(entry.key()::equals).orElse(true))
-                                    .forEach(entry -> each.accept(told(entry, run))));
+                for (EntryReader.StepOf step : reader().steps(connection, id)) {
+                    reader().each(
+                                    connection,
+                                    id,
+                                    step.number(),
+                                    portion -> portion.stream()
+                                            .filter(entry -> table.map(entry.table()::equals)
+                                                    .orElse(true))
+                                            .filter(entry -> query.key()
+                                                    .map(entry.key()::equals)
+                                                    .orElse(true))
+                                            .forEach(entry -> each.accept(told(entry, run))));
                 }
             }
             return null;
@@ -257,7 +290,7 @@ public final class TrailHistory implements History {
     @Override
     public Verification verify(Optional<Verification.Head> kept) {
         return transactions.reading(connection -> {
-            Audit audit = new Audit(tables);
+            Audit audit = new Audit(tables());
             audit.look(
                     connection,
                     kept.map(Verification.Head::place).orElse(0L),
@@ -302,8 +335,8 @@ public final class TrailHistory implements History {
     private UUID append(String kind, By by, String table, String selection, Optional<UUID> about) {
         UUID id = UUID.randomUUID();
         writing("write into the audit trail", connection -> {
-            tables.beginWriting(connection);
-            return new Chain(tables).append(connection, facts(id, kind, by, table, selection, Map.of(), about));
+            tables().beginWriting(connection);
+            return new Chain(tables()).append(connection, facts(id, kind, by, table, selection, Map.of(), about));
         });
         return id;
     }
@@ -333,7 +366,7 @@ public final class TrailHistory implements History {
     @Override
     public List<TrailRun> holds() {
         return transactions.reading(connection ->
-                tables.holds(connection).stream().map(TrailHistory::told).toList());
+                tables().holds(connection).stream().map(TrailHistory::told).toList());
     }
 
     @Override
@@ -341,10 +374,11 @@ public final class TrailHistory implements History {
         Table erased = rules.catalog().table(table);
         UUID id = UUID.randomUUID();
         return writing("erase from the audit trail", connection -> {
-            tables.beginWriting(connection);
+            tables().beginWriting(connection);
             refuseHeld(connection, erased, key);
-            long count = reader.erase(connection, erased.name(), key, id);
-            new Chain(tables)
+            refuseThere(connection, erased, key);
+            long count = reader().erase(connection, erased.name(), key, id);
+            new Chain(tables())
                     .append(
                             connection,
                             facts(
@@ -361,7 +395,7 @@ public final class TrailHistory implements History {
 
     /** A record that is gone can't be asked whether it is held; what the trail keeps of it may be. */
     private void refuseHeld(Connection connection, Table table, String key) throws SQLException {
-        for (StoredRun hold : tables.holds(connection)) {
+        for (StoredRun hold : tables().holds(connection)) {
             if (hold.facts().table().equals(table.name())) {
                 throw new InvalidRequestException(
                         FailureCode.BLOCKED,
@@ -374,15 +408,28 @@ public final class TrailHistory implements History {
         }
     }
 
+    private void refuseThere(Connection connection, Table table, String key) {
+        List<String> values = table.identity().size() == 1 ? List.of(key) : Arrays.asList(key.split(",", -1));
+        Condition same = new Condition.Among(
+                table.identity(),
+                List.of(new KeyGiven.InOrder(values).resolve(table).values()));
+        if (!planner.keys(connection, table, same, 1, false).isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.RUN_STATE,
+                    table + " " + key + " is still there, so erasing it from the trail would hide nothing.",
+                    "Delete it for good first.");
+        }
+    }
+
     @Override
     public long age(Instant before, By by) {
         return writing("age the audit trail", connection -> {
-            tables.beginWriting(connection);
+            tables().beginWriting(connection);
             List<StoredRun> old = new ArrayList<>();
-            List<UUID> held = tables.holds(connection).stream()
+            List<UUID> held = tables().holds(connection).stream()
                     .map(run -> run.facts().runId())
                     .toList();
-            for (StoredRun run : tables.runs(connection, "1 = 1 order by place")) {
+            for (StoredRun run : tables().runs(connection, "1 = 1 order by place")) {
                 boolean young = run.facts().at().compareTo(TrailTables.text(before)) >= 0;
                 if (young || held.contains(run.facts().runId())) {
                     break;
@@ -393,10 +440,10 @@ public final class TrailHistory implements History {
                 return 0L;
             }
             for (StoredRun run : old) {
-                reader.remove(connection, run.facts().runId());
+                reader().remove(connection, run.facts().runId());
             }
             StoredRun last = old.get(old.size() - 1);
-            new Chain(tables)
+            new Chain(tables())
                     .append(
                             connection,
                             facts(
@@ -442,7 +489,7 @@ public final class TrailHistory implements History {
     }
 
     private Restorer restorer(Connection connection, Undone undone) {
-        return new Restorer(rules, dialect, clock, reader, connection, undone.runs());
+        return new Restorer(rules, dialect, clock, reader(), connection, undone.runs());
     }
 
     private RestorePlan plan(Undone undone, By by, Restorer restorer) {
@@ -463,8 +510,8 @@ public final class TrailHistory implements History {
     private record Undone(StoredRun told, List<UUID> runs) {}
 
     private Undone undone(Connection connection, UUID run) throws SQLException {
-        List<StoredRun> found = tables.runs(
-                connection, "run_id = ? or part_of = ? order by place desc", run.toString(), run.toString());
+        List<StoredRun> found = tables().runs(
+                        connection, "run_id = ? or part_of = ? order by place desc", run.toString(), run.toString());
         if (found.isEmpty()) {
             throw new InvalidRequestException(
                             FailureCode.UNKNOWN_RUN,
@@ -480,7 +527,7 @@ public final class TrailHistory implements History {
                             + (kind.equals("erasure") || kind.equals("ageing") ? "an " : "a ") + kind + ".",
                     kind.equals("restore") ? "To undo it, delete the records again." : "It can't be undone.");
         }
-        List<StoredRun> restores = tables.runs(connection, "kind = 'restore' and about = ?", run.toString());
+        List<StoredRun> restores = tables().runs(connection, "kind = 'restore' and about = ?", run.toString());
         if (!restores.isEmpty()) {
             RunFacts restore = restores.get(0).facts();
             throw Restorer.refusal(
@@ -497,8 +544,8 @@ public final class TrailHistory implements History {
         UUID undoing = plan.run().partOf().orElse(plan.run().runId());
         UUID id = UUID.randomUUID();
         return writing("restore run " + undoing, connection -> {
-            tables.beginWriting(connection);
-            new Chain(tables).lock(connection);
+            tables().beginWriting(connection);
+            new Chain(tables()).lock(connection);
             Undone undone = undone(connection, undoing);
             Restorer looking = restorer(connection, undone);
             looking.look(new Looking());
@@ -506,10 +553,11 @@ public final class TrailHistory implements History {
                 throw new StalePlanException(List.of("something else now stands where the records of run " + undoing
                         + " stood, or less of them can come back"));
             }
-            Restoration restoration = new Restoration(rules, dialect, connection, new Recorder(recording, dialect), id);
+            Restoration restoration = new Restoration(
+                    rules, dialect, connection, new Recorder(rules.recording().orElseThrow(), dialect), id);
             restorer(connection, undone).look(restoration);
             restoration.end();
-            StoredRun stored = new Chain(tables)
+            StoredRun stored = new Chain(tables())
                     .append(
                             connection,
                             facts(
@@ -553,7 +601,7 @@ public final class TrailHistory implements History {
 
     private Optional<TrailRun> run(Connection connection, String id) {
         try {
-            return tables.runs(connection, "run_id = ?", id).stream()
+            return tables().runs(connection, "run_id = ?", id).stream()
                     .map(TrailHistory::told)
                     .findFirst();
         } catch (SQLException failure) {
@@ -564,15 +612,18 @@ public final class TrailHistory implements History {
     private Map<String, Stored> lastMarks(Connection connection, Table table, List<RecordContent> records)
             throws SQLException {
         Map<String, Stored> last = new HashMap<>();
+        if (kept.isEmpty()) {
+            return last;
+        }
         for (RecordContent record : records) {
-            List<Stored> marks = reader.read(
-                    connection,
-                    "action = 'marked' and table_name = ? and record_key = ?",
-                    table.name(),
-                    record.key().text());
+            List<Stored> marks = reader().read(
+                            connection,
+                            "action = 'marked' and table_name = ? and record_key = ?",
+                            table.name(),
+                            record.key().text());
             Map<String, Long> places = new LinkedHashMap<>();
             for (Stored mark : marks) {
-                for (StoredRun run : tables.runs(connection, "run_id = ?", mark.run())) {
+                for (StoredRun run : tables().runs(connection, "run_id = ?", mark.run())) {
                     places.put(mark.run(), run.place());
                 }
             }
@@ -614,6 +665,8 @@ public final class TrailHistory implements History {
                 .flatMap(SoftDelete::retention)
                 .flatMap(retention ->
                         at.map(since -> since.atZone(clock.getZone()).plus(retention)))
-                .map(end -> Math.max(0, ChronoUnit.DAYS.between(clock.instant().atZone(clock.getZone()), end)));
+                .map(end ->
+                        Math.max(0, ChronoUnit.SECONDS.between(clock.instant().atZone(clock.getZone()), end)))
+                .map(seconds -> (seconds + SECONDS_OF_A_DAY - 1) / SECONDS_OF_A_DAY);
     }
 }

@@ -23,6 +23,7 @@ import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Emptying;
@@ -120,12 +121,15 @@ public final class Runner {
             Reporting reporting,
             Map<String, List<Key>> keys) {
         refuseOverlooking(approval.plan(), transactions);
+        Optional<List<StoredRun>> holds = holds(transactions);
         return transactions.writing(connection -> {
-            Planned planned = planner.lock(connection, approval.plan());
+            Planned planned = planner.lock(connection, approval.plan(), holds);
             Plan now = planned.plan();
             if (!now.fingerprint().equals(approval.fingerprint())) {
                 throw new StalePlanException(Difference.between(approval.plan(), now));
             }
+            // What somebody holds since isn't what was agreed to.
+            Approval.of(now);
             reporting
                     .records()
                     .ifPresent(each -> planner.eachRecord(connection, now.table(), planned.selected(), each));
@@ -133,6 +137,18 @@ public final class Runner {
             carryOut(planned, runId, Optional.empty(), connection);
             return now;
         });
+    }
+
+    /**
+     * Reads what must not go, where that has to be done before a transaction that writes.
+     *
+     * @param transactions where to read
+     * @return the holds; empty where they are read in the run's own transaction
+     */
+    public Optional<List<StoredRun>> holds(Transactions transactions) {
+        return dialect.locksWhatItReads() && transactions.joinedAt().isEmpty()
+                ? Optional.of(transactions.reading(planner::holds))
+                : Optional.empty();
     }
 
     private void carryOut(Planned planned, UUID runId, Optional<UUID> partOf, Connection connection)
@@ -158,7 +174,18 @@ public final class Runner {
                     plan.counts(),
                     partOf,
                     Optional.empty());
-            new Chain(new TrailTables(rules.recording().get().trail(), dialect)).append(connection, facts);
+            append(new Chain(new TrailTables(rules.recording().get().trail(), dialect)), facts, connection);
+        }
+    }
+
+    private void append(Chain chain, RunFacts facts, Connection connection) throws SQLException {
+        try {
+            chain.append(connection, facts);
+        } catch (SQLException failure) {
+            if (dialect.isLockFailure(failure)) {
+                throw LockedException.ofConflict("the audit trail", failure);
+            }
+            throw failure;
         }
     }
 
@@ -238,6 +265,7 @@ public final class Runner {
      * @param selection what to delete; blocked records are best left out
      * @param by who wants it, and why
      * @param partOf the bulk run that it belongs to
+     * @param holds what {@link #holds} gave before the transaction began
      * @param connection a connection in a transaction that writes
      * @param fit refuses plans by an exception of its own, before anything is changed
      * @return the plan that was carried out
@@ -245,9 +273,14 @@ public final class Runner {
      * @throws LockedException when somebody else holds one of the records
      */
     public Plan runAtOnce(
-            Selection selection, By by, Optional<UUID> partOf, Connection connection, Consumer<Plan> fit) {
+            Selection selection,
+            By by,
+            Optional<UUID> partOf,
+            Optional<List<StoredRun>> holds,
+            Connection connection,
+            Consumer<Plan> fit) {
         try {
-            Planned planned = planner.lock(connection, selection, by);
+            Planned planned = planner.lock(connection, selection, by, holds);
             fit.accept(planned.plan());
             Approval.of(planned.plan());
             carryOut(planned, UUID.randomUUID(), partOf, connection);

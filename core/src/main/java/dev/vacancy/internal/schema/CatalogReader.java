@@ -35,14 +35,19 @@ public final class CatalogReader {
 
     private final Connection connection;
     private final Collection<String> schemas;
+    private final Set<String> passedOver;
     private final DatabaseMetaData metadata;
     private final Dialect dialect;
     private final Namespace namespace;
     private final String ownSchema;
     private final boolean foldsToUpper;
 
-    private CatalogReader(Connection connection, Dialect dialect, Collection<String> schemas) throws SQLException {
+    private CatalogReader(
+            Connection connection, Dialect dialect, Collection<String> schemas, Collection<String> passedOver)
+            throws SQLException {
         this.schemas = schemas;
+        this.passedOver =
+                passedOver.stream().map(name -> name.toLowerCase(Locale.ROOT)).collect(Collectors.toSet());
         this.connection = connection;
         this.metadata = connection.getMetaData();
         this.dialect = dialect;
@@ -61,7 +66,23 @@ public final class CatalogReader {
      * @throws SQLException when the database doesn't answer
      */
     public static Catalog read(Connection connection, Dialect dialect, Collection<String> schemas) throws SQLException {
-        return new CatalogReader(connection, dialect, schemas).read();
+        return read(connection, dialect, schemas, Set.of());
+    }
+
+    /**
+     * Does the same without some tables.
+     *
+     * @param connection an open connection
+     * @param dialect the dialect of its database
+     * @param schemas the further schemas
+     * @param passedOver the tables that are left out, in any case of letters
+     * @return the catalog
+     * @throws SQLException when the database doesn't answer
+     */
+    public static Catalog read(
+            Connection connection, Dialect dialect, Collection<String> schemas, Collection<String> passedOver)
+            throws SQLException {
+        return new CatalogReader(connection, dialect, schemas, passedOver).read();
     }
 
     private Catalog read() throws SQLException {
@@ -103,7 +124,8 @@ public final class CatalogReader {
         try (ResultSet rows = metadata.getTables(catalog(null), null, "%", TABLE_TYPES)) {
             while (rows.next()) {
                 Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
-                if (!dialect.isSystemSchema(place.schema)) {
+                boolean own = passedOver.contains(place.name.toLowerCase(Locale.ROOT));
+                if (!own && !dialect.isSystemSchema(place.schema)) {
                     places.add(place);
                 }
             }

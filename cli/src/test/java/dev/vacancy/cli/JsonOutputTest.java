@@ -2,17 +2,9 @@ package dev.vacancy.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.networknt.schema.Error;
-import com.networknt.schema.InputFormat;
-import com.networknt.schema.Schema;
-import com.networknt.schema.SchemaRegistry;
-import com.networknt.schema.SpecificationVersion;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** What programs read: one JSON value each, as the published schema describes it. */
 class JsonOutputTest extends OnTheDemo {
@@ -124,23 +116,5 @@ class JsonOutputTest extends OnTheDemo {
             assertThat(notDone.get("deleted")).isEmpty();
             assertThat(notDone.get("status").asString()).isNotEqualTo("done");
         }
-    }
-
-    private JsonNode json(int status, String... arguments) throws Exception {
-        String[] command = java.util.Arrays.copyOf(arguments, arguments.length + 2);
-        command[arguments.length] = "--output";
-        command[arguments.length + 1] = "json";
-        Tool.Result result = Tool.run(folder, command);
-        assertThat(result.status()).as(result.err()).isEqualTo(status);
-        assertThat(schema().validate(result.out(), InputFormat.JSON))
-                .as(result.out())
-                .map(Error::toString)
-                .isEmpty();
-        return JsonMapper.shared().readTree(result.out());
-    }
-
-    private static Schema schema() throws Exception {
-        return SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
-                .getSchema(Files.readString(Path.of("../docs/output.schema.json")), InputFormat.JSON);
     }
 }

@@ -28,9 +28,11 @@ class SqliteTest {
             Larkmoor.create(connection, 1);
         }
 
+        Tool.Result ddl = Tool.run(folder, "ddl", "--apply", "--yes");
         Tool.Result check = Tool.run(folder, "check");
         Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "12", "--yes");
 
+        assertThat(ddl.out()).contains("create unique index");
         assertThat(check.out()).contains("links that are not enforced", "connections to SQLite");
         assertThat(delete.status()).as(delete.err()).isZero();
         assertThat(delete.out()).contains("Deleted 617 records");

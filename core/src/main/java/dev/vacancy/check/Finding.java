@@ -32,6 +32,10 @@ public record Finding(Kind kind, String where, String why, String remedy) {
         SHARED_KEY("a record in two tables"),
         /** A foreign key that no index finds. */
         NO_INDEX("a foreign key without an index"),
+        /** A marker that doesn't say when. */
+        FLAG("a flag that doesn't say when"),
+        /** A column whose name says that its content should be nowhere else. */
+        SECRET("a secret that the trail would keep"),
         /** A column that is a foreign key by its name and its values, and of which nobody knows. */
         PERHAPS_LINK("a column that looks like a link");
 

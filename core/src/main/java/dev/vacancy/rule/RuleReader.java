@@ -158,6 +158,32 @@ final class RuleReader {
         });
     }
 
+    /** What comes back must bring its children back, and those that go for good come back from a trail only. */
+    void refuseLosses(Map<Link, List<LinkRule>> byLink) {
+        byLink.forEach((link, clauses) -> {
+            boolean lost = soft.containsKey(link.parent()) && !soft.containsKey(link.child());
+            if (lost && applying(clauses).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE)) {
+                problem(
+                        "The rules",
+                        "records of " + link.child() + " go for good when a " + link.parent() + " is only marked ("
+                                + link.where() + "), and nothing keeps what they were.",
+                        "Keep a trail, give " + link.child() + " a marker and make it soft, or keep, detach or block"
+                                + " them.");
+            }
+        });
+    }
+
+    private static List<LinkRule> applying(List<LinkRule> clauses) {
+        List<LinkRule> applying = new ArrayList<>();
+        for (LinkRule clause : clauses) {
+            applying.add(clause);
+            if (clause.criteria().isEmpty()) {
+                break;
+            }
+        }
+        return applying;
+    }
+
     Map<Table, Marker> markers() {
         return markers;
     }

@@ -121,6 +121,9 @@ public final class Rules {
     public static Rules of(RuleBook book, Catalog catalog, Clock clock) {
         RuleReader reader = new RuleReader(book, catalog, clock);
         Map<Link, List<LinkRule>> byLink = clauses(reader);
+        if (book.trail().isEmpty()) {
+            reader.refuseLosses(byLink);
+        }
         if (!reader.problems().isEmpty()) {
             throw new RulesException(reader.problems());
         }
@@ -144,7 +147,10 @@ public final class Rules {
      */
     public static Reading read(RuleBook book, Catalog catalog, Clock clock) {
         RuleReader reader = new RuleReader(book, catalog, clock);
-        clauses(reader);
+        Map<Link, List<LinkRule>> byLink = clauses(reader);
+        if (book.trail().isEmpty()) {
+            reader.refuseLosses(byLink);
+        }
         return new Reading(reader.catalog(), reader.problems());
     }
 

@@ -10,15 +10,20 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BlockedException;
 import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.EmptyingApproval;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
+import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.RulesException;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
@@ -26,11 +31,15 @@ import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Random;
 import java.util.UUID;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
@@ -467,5 +476,73 @@ class TrailTest {
         vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
 
         assertThat(database.rows("select note_id, hive_no from note")).containsExactly("1|77");
+    }
+
+    @OnEveryEngine
+    void aTableThatIsEmptiedAtOnceComesBackToo(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database);
+        List<String> before = database.contents("photo");
+        EmptyingPlan plan = vacancy.plan(Emptying.of("photo"), ODILE);
+
+        Outcome outcome = vacancy.run(EmptyingApproval.of(plan));
+        assertThat(database.count("photo")).isZero();
+        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+
+        assertThat(database.contents("photo")).isEqualTo(before);
+        assertThat(faults(vacancy)).isEmpty();
+    }
+
+    /** Ten million bytes and as many characters, in a table with a small record beside them. */
+    @OnEveryEngine
+    void aLargeObjectComesBackByteByByte(Engine engine) throws Exception {
+        Database database = engine.database();
+        String text = engine == Engine.MARIADB ? "longtext" : engine == Engine.H2 ? "clob" : "text";
+        String bytes = engine == Engine.MARIADB ? "longblob" : engine == Engine.POSTGRESQL ? "bytea" : "blob";
+        database.run("create table photo (photo_id integer primary key, caption " + text + ", pixels " + bytes + ")");
+        byte[] pixels = new byte[10_000_000];
+        new Random(7).nextBytes(pixels);
+        String caption = "bees \u00e9 \ud83d\udc1d \\ \"".repeat(500_000);
+        try (Connection connection = database.connect();
+                PreparedStatement insert = connection.prepareStatement("insert into photo values (?, ?, ?)")) {
+            insert.setInt(1, 1);
+            insert.setString(2, caption);
+            insert.setBytes(3, pixels);
+            insert.executeUpdate();
+        }
+        RuleBook book = RuleBook.bySchema().trail(Trail.usual());
+        Ddl.of(database.source(), book).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), book);
+
+        Outcome outcome =
+                vacancy.run(Approval.of(vacancy.plan(Selection.of("photo").key(1), ODILE)));
+        assertThat(database.count("photo")).isZero();
+        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+
+        try (Connection connection = database.connect();
+                PreparedStatement query = connection.prepareStatement("select caption, pixels from photo");
+                ResultSet row = query.executeQuery()) {
+            assertThat(row.next()).isTrue();
+            assertThat(row.getString(1).equals(caption)).isTrue();
+            assertThat(Arrays.equals(row.getBytes(2), pixels)).isTrue();
+        }
+        assertThat(faults(vacancy)).isEmpty();
+    }
+
+    @OnEveryEngine
+    void whatWouldBeLostBelowAMarkedParentIsRefusedAtTheStart(Engine engine) {
+        Database database = larkmoor(engine);
+        database.run("alter table hive add column given_up_at timestamp null");
+        RuleBook book = RuleBook.bySchema()
+                .marker("hive", Marker.instant("given_up_at"))
+                .soft("hive");
+
+        assertThatThrownBy(() -> Vacancy.over(database.source(), book))
+                .isInstanceOf(RulesException.class)
+                .hasMessageContaining("records of inspection go for good when a hive is only marked");
+        assertThat(Vacancy.over(database.source(), book.on("inspection.hive_id", Clause.keep()))
+                        .plan(Selection.of("hive").key(1), ODILE)
+                        .counts())
+                .containsOnlyKeys("hive");
     }
 }

@@ -6,7 +6,9 @@ import static org.assertj.core.api.Assertions.tuple;
 import dev.vacancy.Vacancy;
 import dev.vacancy.check.Finding.Kind;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -29,6 +31,22 @@ class CheckTest {
                         "create index inspection_by_hive on inspection (hive_id)");
 
         assertThat(check(database, RuleBook.bySchema())).isEmpty();
+    }
+
+    @OnEveryEngine
+    void aFlagThatDoesNotSayWhenAndASecretThatWouldBeKeptAreFound(Engine engine) {
+        Database database = engine.database()
+                .run("create table keeper (keeper_id int primary key, state varchar(9), pin varchar(9))");
+        RuleBook book = RuleBook.bySchema()
+                .marker("keeper", Marker.flag("state", "member", "gone"))
+                .trail(Trail.usual());
+
+        assertThat(check(database, book))
+                .extracting(Finding::kind, Finding::where)
+                .containsExactly(tuple(Kind.FLAG, "keeper.state"), tuple(Kind.SECRET, "keeper.pin"));
+        assertThat(check(database, book.trail(Trail.usual().without("keeper.pin"))))
+                .extracting(Finding::kind)
+                .containsExactly(Kind.FLAG);
     }
 
     @ParameterizedTest

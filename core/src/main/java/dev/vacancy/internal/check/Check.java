@@ -43,6 +43,7 @@ public final class Check {
         Catalog catalog = rules.catalog();
         findings.addAll(blindSpots(catalog));
         findings.addAll(new SchemaCheck(catalog, dialect).findings());
+        findings.addAll(new TrailCheck(catalog, book).findings());
         findings.addAll(new PerhapsLinks(catalog, dialect, connection).findings());
         return findings;
     }

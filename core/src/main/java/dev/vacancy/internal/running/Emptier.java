@@ -33,12 +33,24 @@ final class Emptier {
         this.limits = limits;
     }
 
+    /** Writes down all records of a table that is about to be emptied. */
+    interface Witness {
+        long record(EmptyingPlan plan, Connection connection) throws SQLException;
+    }
+
     /** Returns the plan that was carried out. */
-    EmptyingPlan empty(EmptyingApproval approval, Connection connection) {
+    EmptyingPlan empty(EmptyingApproval approval, Optional<Witness> witness, Connection connection)
+            throws SQLException {
         EmptyingPlan agreed = approval.plan();
         EmptyingPlan now = planner.plan(connection, agreed.emptying(), agreed.by(), agreed.madeAt(), true);
         if (!now.fingerprint().equals(agreed.fingerprint())) {
             throw stale(agreed, now.records() - agreed.records());
+        }
+        if (witness.isPresent()) {
+            long recorded = witness.get().record(now, connection);
+            if (recorded != now.records()) {
+                throw stale(agreed, recorded - now.records());
+            }
         }
         long deleted = execute(now, connection);
         if (now.way() == EmptyingPlan.Way.DELETE && deleted != now.records()) {

@@ -14,6 +14,7 @@ import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.planning.EmptyingPlanner;
 import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
@@ -34,6 +35,7 @@ import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Reporting;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
+import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
@@ -174,7 +176,7 @@ public final class Runner {
                     plan.counts(),
                     partOf,
                     Optional.empty());
-            append(new Chain(new TrailTables(rules.recording().get().trail(), dialect)), facts, connection);
+            append(chain(), facts, connection);
         }
     }
 
@@ -215,16 +217,23 @@ public final class Runner {
     public Outcome empty(EmptyingApproval approval, Transactions transactions) {
         Instant start = clock.instant();
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits());
+        UUID runId = UUID.randomUUID();
         EmptyingPlan done;
         try {
-            done = transactions.writing(connection -> emptier.empty(approval, connection));
+            done = transactions.writing(connection -> {
+                EmptyingPlan emptied = emptier.empty(approval, witness(runId), connection);
+                if (planner.rules().recording().isPresent() && emptied.records() > 0) {
+                    append(chain(), facts(emptied, runId), connection);
+                }
+                return emptied;
+            });
         } catch (NotGranted lock) {
             throw named(lock, transactions);
         }
         Map<String, Long> counts =
                 done.records() == 0 ? Map.of() : Map.of(done.table().name(), done.records());
         return new Outcome(
-                UUID.randomUUID(),
+                runId,
                 done.table().name(),
                 done.by(),
                 start,
@@ -238,6 +247,41 @@ public final class Runner {
                 List.of(),
                 Map.of(),
                 done.fingerprint());
+    }
+
+    private Chain chain() {
+        return new Chain(
+                new TrailTables(planner.rules().recording().orElseThrow().trail(), dialect));
+    }
+
+    private Optional<Emptier.Witness> witness(UUID runId) {
+        return planner.rules().recording().map(trail -> (plan, connection) -> {
+            Recorder recorder = new Recorder(trail, dialect);
+            Recorder.Heading heading = new Recorder.Heading(runId, 1, "deleted", plan.table(), Optional.empty());
+            Fragment all = Fragment.of(dialect.name(plan.table()) + " as " + Statements.alias());
+            Optional<Fragment> statement = recorder.statement(heading, all);
+            if (statement.isEmpty()) {
+                return recorder.record(heading, all, connection);
+            }
+            try (PreparedStatement insert = statement.get().prepare(connection)) {
+                return insert.executeLargeUpdate();
+            }
+        });
+    }
+
+    private RunFacts facts(EmptyingPlan plan, UUID runId) {
+        return new RunFacts(
+                runId,
+                "deletion",
+                plan.by().actor(),
+                plan.by().reason(),
+                TrailTables.text(clock.instant()),
+                plan.table().name(),
+                "all records of " + plan.table() + ", at once",
+                planner.rules().digest(),
+                Map.of(plan.table().name(), plan.records()),
+                Optional.empty(),
+                Optional.empty());
     }
 
     private EmptyingPlanner emptyingPlanner() {

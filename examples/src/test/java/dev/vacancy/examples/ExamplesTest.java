@@ -55,6 +55,32 @@ class ExamplesTest {
                         "Bramble leaves: done, 3223 records deleted, 0 kept, 0 failed");
     }
 
+    @Test
+    void aKeeperLeavesAndComesBack() throws Exception {
+        assertThat(output(KeeperLeaves::main).lines())
+                .containsExactly(
+                        "Marked: [keeper] of {keeper=1, apiary_keeper=1}",
+                        "Deleted: keeper 3 by odile, kept for 15 more days",
+                        "Deleted: keeper 12, kept for 0 more days",
+                        "Active keepers: where (k.\"LEFT_AT\" is null)",
+                        "Bring back 2 records that odile deleted, and put back 17 links?",
+                        "Back: Hesper Quill");
+    }
+
+    @Test
+    void whatWasDeletedByMistakeComesBack() throws Exception {
+        assertThat(output(DeletedByMistake::main).lines())
+                .containsExactly(
+                        "Deleted {hive=1, inspection=13, frame_check=97, reading=500, treatment=2}",
+                        "Brought back {hive=1, inspection=13, treatment=2, reading=500, frame_check=97}");
+    }
+
+    @Test
+    void theHistoryTellsWhoRemovedIt() throws Exception {
+        assertThat(output(WhoRemovedIt::main).lines())
+                .containsExactly("deleted by odile, colony lost: Bramble Three", "Nobody has changed that.");
+    }
+
     private static String output(Program program) throws Exception {
         PrintStream before = System.out;
         ByteArrayOutputStream output = new ByteArrayOutputStream();

@@ -1,0 +1,65 @@
+package dev.vacancy.examples;
+
+import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Ddl;
+import dev.vacancy.Vacancy;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.audit.RestoreQuestion;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.demo.Larkmoor;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.Outcome;
+import java.sql.SQLException;
+import java.time.Period;
+
+/** A keeper leaves and is only marked, is found among the deleted, and comes back. */
+public final class KeeperLeaves {
+    private KeeperLeaves() {}
+
+    public static void main(String[] arguments) throws SQLException {
+        try (HikariDataSource database = new HikariDataSource()) {
+            database.setJdbcUrl("jdbc:h2:mem:leaves");
+            try (var connection = database.getConnection()) {
+                Larkmoor.create(connection, 1);
+            }
+            RuleBook rules = RuleBook.bySchema()
+                    .marker("keeper", Marker.instant("left_at"))
+                    .soft(
+                            "keeper",
+                            SoftDelete.usual().keptFor(Period.ofDays(15)).uniqueAmongActive("email"))
+                    .on("placement.keeper_id", Clause.keep())
+                    .on("inspection.keeper_id", Clause.reassign())
+                    .trail(Trail.usual());
+            Ddl.of(database, rules).apply();
+            Vacancy vacancy = Vacancy.over(database, rules);
+
+            Selection leaving = Selection.of("keeper").key(3).reassigning("inspection.keeper_id", 7);
+            Outcome left = vacancy.run(
+                    Approval.of(vacancy.plan(leaving, By.user("odile").because("moved away"))));
+            System.out.println("Marked: " + left.marked() + " of " + left.counts());
+
+            vacancy.history()
+                    .deleted("keeper", 10)
+                    .forEach(deleted -> System.out.println("Deleted: keeper "
+                            + deleted.record().key()
+                            + deleted.by().map(by -> " by " + by.actor()).orElse("")
+                            + deleted.daysLeft()
+                                    .map(days -> ", kept for " + days + " more days")
+                                    .orElse("")));
+            System.out.println(
+                    "Active keepers: where " + vacancy.active("keeper").sql("k"));
+
+            RestorePlan plan = vacancy.history().planRestore(left.runId(), By.user("una"));
+            System.out.println(RestoreQuestion.about(plan).text());
+            vacancy.history().restore(RestoreQuestion.about(plan).answer("yes").orElseThrow());
+            System.out.println("Back: "
+                    + vacancy.plan(leaving, By.user("una")).roots().get(0).get("name"));
+        }
+    }
+}

@@ -1,0 +1,196 @@
+package dev.vacancy.examples;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Active;
+import dev.vacancy.Ddl;
+import dev.vacancy.Vacancy;
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.RestoreOutcome;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.audit.RestoreQuestion;
+import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.audit.Verification;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.demo.Larkmoor;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.Outcome;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.time.Period;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import javax.sql.DataSource;
+import org.junit.jupiter.api.Test;
+
+/** The guide's snippets, run one after the other; the guide shows these very lines. */
+class GuideTest {
+    private static final Path GUIDE = Path.of("../docs/guide.md");
+    private static final Path SOURCE = Path.of("src/test/java/dev/vacancy/examples/GuideTest.java");
+
+    @Test
+    void theGuideShowsWhatIsRunHere() throws Exception {
+        String source = flat(Files.readAllLines(SOURCE));
+        List<String> snippets = snippets(Files.readAllLines(GUIDE));
+
+        assertThat(snippets).hasSizeGreaterThan(8);
+        assertThat(snippets).allSatisfy(snippet -> assertThat(source).contains(snippet));
+    }
+
+    private static List<String> snippets(List<String> lines) {
+        List<String> snippets = new ArrayList<>();
+        List<String> open = null;
+        for (String line : lines) {
+            if (line.equals("```java")) {
+                open = new ArrayList<>();
+            } else if (line.equals("```") && open != null) {
+                snippets.add(flat(open));
+                open = null;
+            } else if (open != null) {
+                open.add(line);
+            }
+        }
+        return snippets;
+    }
+
+    /** Without comments, indentation and the breaks of lines. */
+    private static String flat(List<String> lines) {
+        return lines.stream()
+                .map(line -> line.replaceAll("\\s*// .*$", "").strip())
+                .filter(line -> !line.isEmpty())
+                .collect(Collectors.joining())
+                .replaceAll("\\s+", "");
+    }
+
+    @Test
+    void eachSnippetDoesWhatTheGuideSays() throws Exception {
+        try (HikariDataSource database = new HikariDataSource()) {
+            database.setJdbcUrl("jdbc:h2:mem:guide");
+            try (Connection connection = database.getConnection()) {
+                Larkmoor.create(connection, 1);
+            }
+            Vacancy plain = byKey(database);
+            inBulk(plain);
+            Vacancy vacancy = rules(database);
+            asking(vacancy);
+            Outcome outcome = soft(vacancy);
+            restoring(vacancy, outcome.runId());
+            history(vacancy);
+        }
+    }
+
+    private static Vacancy byKey(DataSource dataSource) {
+        Vacancy vacancy = Vacancy.over(dataSource);
+
+        Plan plan = vacancy.plan(Selection.of("hive").key(12), By.user("odile").because("colony lost"));
+        Outcome outcome = vacancy.run(Approval.of(plan));
+
+        assertThat(outcome.counts()).containsEntry("hive", 1L).containsEntry("reading", 500L);
+        return vacancy;
+    }
+
+    private static void inBulk(Vacancy vacancy) {
+        Criteria old = Criteria.parse("taken_at < '2026-03-10T00:00'");
+        Plan plan = vacancy.plan(Selection.of("reading").where(old), By.program("clean-up"));
+
+        BulkRuns runs = vacancy.bulk();
+        runs.prepare();
+        BulkRun run = runs.start(BulkApproval.of(plan), BulkOptions.usual().named("old readings"));
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), record -> Optional.empty(), soFar -> {});
+
+        assertThat(end.done()).isEqualTo(plan.selected()).isPositive();
+    }
+
+    private static Vacancy rules(DataSource dataSource) {
+        RuleBook rules = RuleBook.bySchema()
+                .on(
+                        "treatment.hive_id",
+                        Clause.block("its withholding period runs").when("withhold_until >= today"),
+                        Clause.cascade())
+                .on("inspection.keeper_id", Clause.reassign())
+                .on("placement.keeper_id", Clause.keep())
+                .marker("keeper", Marker.instant("left_at"))
+                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)).uniqueAmongActive("email"))
+                .trail(Trail.usual());
+
+        Ddl.of(dataSource, rules).apply();
+        Vacancy vacancy = Vacancy.over(dataSource, rules);
+
+        assertThat(Vacancy.check(dataSource, rules)).isNotNull();
+        return vacancy;
+    }
+
+    private static void asking(Vacancy vacancy) {
+        Plan plan = vacancy.plan(Selection.of("hive").key(13), By.user("tam"));
+        Question question = Question.about(plan);
+        String text = question.text();
+        Optional<Approval> approval = question.answer("no");
+
+        assertThat(text).startsWith("Delete hive 13 ").endsWith("?");
+        assertThat(approval).isEmpty();
+    }
+
+    private static Outcome soft(Vacancy vacancy) {
+        Selection leaving = Selection.of("keeper").key(3).reassigning("inspection.keeper_id", 7);
+        Outcome outcome =
+                vacancy.run(Approval.of(vacancy.plan(leaving, By.user("odile").because("moved away"))));
+
+        Active active = vacancy.active("keeper");
+        String sql = "select k.name from keeper k where " + active.sql("k");
+
+        assertThat(outcome.marked()).containsExactly("keeper");
+        assertThat(sql).contains("is null");
+        return outcome;
+    }
+
+    private static void restoring(Vacancy vacancy, UUID run) {
+        RestorePlan plan = vacancy.history().planRestore(run, By.user("una"));
+        plan.conflicts().forEach(conflict -> System.err.println(conflict.reason() + " " + conflict.remedy()));
+        RestoreQuestion question = RestoreQuestion.about(plan);
+        RestoreOutcome outcome =
+                vacancy.history().restore(question.answer("yes").orElseThrow());
+
+        assertThat(outcome.counts()).containsEntry("keeper", 1L);
+
+        Plan purge = vacancy.plan(
+                vacancy.expired("keeper").reassigning("inspection.keeper_id", 7), By.program("night shift"));
+        vacancy.run(Approval.of(purge));
+
+        assertThat(purge.selected()).isEqualTo(1);
+    }
+
+    private static void history(Vacancy vacancy) {
+        List<TrailEntry> entries = vacancy.history().entries(HistoryQuery.all().ofRecord("keeper", "3"));
+
+        Verification verification = vacancy.history().verify(Optional.empty());
+        boolean intact = verification.isIntact();
+
+        assertThat(entries).extracting(TrailEntry::action).containsExactly("restored", "marked");
+        assertThat(intact).isTrue();
+
+        UUID hold =
+                vacancy.history().hold("hive", "wood = 'larch'", By.user("tam").because("court case 7"));
+        vacancy.history().lift(hold, By.user("tam").because("settled"));
+        vacancy.history().erase("keeper", "12", By.user("una").because("asked to be forgotten"));
+
+        assertThat(vacancy.history().verify(Optional.empty()).erased()).isEqualTo(1);
+    }
+}

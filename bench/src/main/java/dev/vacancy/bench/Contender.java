@@ -1,5 +1,6 @@
 package dev.vacancy.bench;
 
+import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.confirm.Approval;
@@ -8,9 +9,13 @@ import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import javax.sql.DataSource;
@@ -71,6 +76,43 @@ enum Contender {
         }
     },
 
+    /** Vacancy, which writes down each record as it was. */
+    TRAIL("Vacancy run, with trail") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+            Ddl.of(stage.source(), rules).apply();
+            Vacancy vacancy = Vacancy.over(stage.source(), rules);
+            Plan plan = plan(vacancy, first, last);
+            stage.time(label(), () -> vacancy.run(Approval.of(plan)));
+        }
+    },
+
+    /** The database's own ON DELETE CASCADE, with a trigger that writes down the same of each record. */
+    ROW_TRIGGER("own cascade, with row trigger") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            try (Connection connection = stage.source().getConnection()) {
+                try (Statement statement = connection.createStatement()) {
+                    for (String sql : WITNESS) {
+                        statement.execute(sql);
+                    }
+                }
+                connection.setAutoCommit(false);
+                stage.time(label(), () -> {
+                    update(connection, "delete from hive where hive_id between ? and ?", first, last);
+                    connection.commit();
+                });
+            }
+        }
+
+        /** Triggers are written in another language on each database. */
+        @Override
+        boolean runsOn(String store) {
+            return store.equals("PostgreSQL");
+        }
+    },
+
     /** One hive after the other through Vacancy, planned and run. */
     ONE_BY_ONE("Vacancy, one at a time") {
         @Override
@@ -108,6 +150,33 @@ enum Contender {
             "delete from treatment where hive_id between ? and ?",
             "delete from hive where hive_id between ? and ?");
 
+    private static final List<String> WITNESS = witness();
+
+    private static List<String> witness() {
+        List<String> statements = new ArrayList<>();
+        statements.add(
+                "create table if not exists witness (run_id varchar(36) not null, step integer not null,"
+                        + " place bigint not null, action varchar(12) not null, table_name varchar(200) not null,"
+                        + " record_key varchar(500) not null, content text, altered text, salt varchar(36), erased_by varchar(36),"
+                        + " content_digest varchar(64) not null, digest varchar(64) not null, primary key (run_id, step, place))");
+        statements.add("create index if not exists witness_record on witness (table_name, record_key)");
+        statements.add("create sequence if not exists witness_place");
+        statements.add("create or replace function witness() returns trigger language plpgsql as $$ declare"
+                + " b text := to_jsonb(old)::text; s text := gen_random_uuid()::text; k text := to_jsonb(old)->>tg_argv[0];"
+                + " n bigint := nextval('witness_place');"
+                + " d text := encode(sha256(convert_to(s || E'\n' || b, 'UTF8')), 'hex'); begin"
+                + " insert into witness values ('00000000-0000-0000-0000-000000000000', 1, n, 'deleted', tg_table_name, k, b,"
+                + " null, s, null, d, encode(sha256(convert_to('00000000-0000-0000-0000-000000000000' || n || 'deleted' ||"
+                + " tg_table_name || k || d, 'UTF8')), 'hex')); return old; end $$");
+        for (String table : List.of("hive", "inspection", "frame_check", "reading", "treatment")) {
+            statements.add("drop trigger if exists witness on " + table);
+            statements.add(
+                    "create trigger witness before delete on " + table + " for each row execute function witness('"
+                            + (table.equals("frame_check") ? "inspection" : table) + "_id')");
+        }
+        return List.copyOf(statements);
+    }
+
     private final String label;
 
     Contender(String label) {
@@ -121,6 +190,11 @@ enum Contender {
     /** Whether it takes as long for each record as for the first, so that many of them take too long to wait for. */
     boolean isOneByOne() {
         return this == ONE_BY_ONE || this == ONE_BY_ONE_OWN;
+    }
+
+    /** Whether it can be measured on a database. */
+    boolean runsOn(String store) {
+        return !store.isEmpty();
     }
 
     /** Deletes hives, timing what counts. */

@@ -46,6 +46,7 @@ final class Race {
         Map<String, List<Lap>> laps = new LinkedHashMap<>();
         List<Contender> contenders = new ArrayList<>(Arrays.stream(Contender.values())
                 .filter(contender -> !contender.isOneByOne() || hives <= MOST_ONE_BY_ONE)
+                .filter(contender -> contender.runsOn(store.name()))
                 .toList());
         Random random = new Random(1887);
         for (int round = -WARMING_UP; round < rounds; round++) {

@@ -32,7 +32,8 @@ public final class BulkQuestion {
      */
     public String text() {
         String asFarAs = plan.blockers().isEmpty() ? "" : ", where nothing forbids it,";
-        return "Delete" + asFarAs + " " + Question.what(plan) + ", in chunks that are committed one by one?";
+        return "Delete" + asFarAs + " " + Question.what(plan) + ", in chunks that are committed one by one?"
+                + Question.wayBack(plan);
     }
 
     /**

@@ -43,7 +43,7 @@ public final class Question {
     }
 
     /** That there is no way back is said; how there is one isn't part of the question. */
-    private static String wayBack(Plan plan) {
+    static String wayBack(Plan plan) {
         if (plan.isReversible()) {
             return "";
         }

@@ -34,7 +34,8 @@ class QuestionTest {
         Question question = Question.about(plan);
 
         assertThat(question.text())
-                .isEqualTo("Delete hive 12 'Bramble Three' and " + (plan.total() - 1) + " records that depend on it?");
+                .isEqualTo("Delete hive 12 'Bramble Three' and " + (plan.total() - 1)
+                        + " records that depend on it? There is no way back.");
         assertThat(question.survivors()).containsExactly("1 record of queen stays: queen.hive_id is set to null");
     }
 
@@ -42,13 +43,15 @@ class QuestionTest {
     void theQuestionAboutSeveralRecordsCountsThem() {
         assertThat(Question.about(plan(Selection.of("hive").keys(List.of(12, 13))))
                         .text())
-                .matches("Delete 2 of the 40 records of hive and 1,\\d{3} records that depend on them\\?");
+                .matches(
+                        "Delete 2 of the 40 records of hive and 1,\\d{3} records that depend on them\\? There is no way back\\.");
     }
 
     @Test
     void theQuestionAboutARecordAloneSaysNothingElse() {
         assertThat(Question.about(plan(Selection.of("photo").key(1))).text()).startsWith("Delete photo 1 'Hive ");
-        assertThat(Question.about(plan(Selection.of("reading").key(1))).text()).isEqualTo("Delete reading 1?");
+        assertThat(Question.about(plan(Selection.of("reading").key(1))).text())
+                .isEqualTo("Delete reading 1? There is no way back.");
     }
 
     @Test
@@ -57,7 +60,7 @@ class QuestionTest {
 
         Question question = Question.about(plan);
 
-        assertThat(question.text()).isEqualTo("Delete all 120 records of photo?");
+        assertThat(question.text()).isEqualTo("Delete all 120 records of photo? There is no way back.");
         assertThat(question.typed()).contains("120");
         assertThat(question.answer("yes")).isEmpty();
         assertThat(question.answer("121")).isEmpty();

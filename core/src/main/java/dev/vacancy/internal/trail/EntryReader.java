@@ -238,20 +238,21 @@ public final class EntryReader {
      */
     public List<String> gone(Connection connection, List<UUID> runs, String table, List<String> keys)
             throws SQLException {
+        List<String> wanted = runs.stream().map(UUID::toString).toList();
         List<String> found = new ArrayList<>();
         String marks = String.join(", ", Collections.nCopies(keys.size(), "?"));
-        String sql = "select record_key from " + tables.entries() + " where run_id = ? and table_name = ?"
+        // Which run it was is looked at here: by the run, a database would read all of its entries.
+        String sql = "select run_id, record_key from " + tables.entries() + " where table_name = ?"
                 + " and action in ('deleted', 'purged', 'marked') and record_key in (" + marks + ")";
-        for (UUID run : runs) {
-            try (PreparedStatement query = connection.prepareStatement(sql)) {
-                query.setString(1, run.toString());
-                query.setString(2, table);
-                for (int i = 0; i < keys.size(); i++) {
-                    query.setString(i + 3, keys.get(i));
-                }
-                try (ResultSet row = query.executeQuery()) {
-                    while (row.next()) {
-                        found.add(row.getString(1));
+        try (PreparedStatement query = connection.prepareStatement(sql)) {
+            query.setString(1, table);
+            for (int i = 0; i < keys.size(); i++) {
+                query.setString(i + 2, keys.get(i));
+            }
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    if (wanted.contains(row.getString(1))) {
+                        found.add(row.getString(2));
                     }
                 }
             }

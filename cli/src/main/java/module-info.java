@@ -4,6 +4,7 @@ module dev.vacancy.cli {
     requires com.zaxxer.hikari;
     requires dev.vacancy.core;
     requires dev.vacancy.demo;
+    requires dev.vacancy.examples.web;
     requires dev.vacancy.schedule;
     requires info.picocli;
     requires java.xml;

@@ -1,5 +1,7 @@
 package dev.vacancy.cli;
 
+import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.examples.web.LarkmoorWeb;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -23,6 +25,16 @@ final class DemoCommand implements Callable<Integer> {
             description = "The folder to make it in; larkmoor if left out.")
     private Path folder;
 
+    @Option(names = "--web", description = "Serve a web application on it, instead of the walk, until Ctrl-C.")
+    private boolean web;
+
+    @Option(
+            names = "--port",
+            paramLabel = "N",
+            defaultValue = "8080",
+            description = "Where the web application listens, on this machine only; 8080 if left out, 0 for any.")
+    private int port;
+
     DemoCommand(Surroundings surroundings) {
         this.surroundings = surroundings;
     }
@@ -36,6 +48,9 @@ final class DemoCommand implements Callable<Integer> {
                 return ExitStatus.NOT_APPROVED;
             }
             demo.write();
+            if (web) {
+                return serve(demo);
+            }
             surroundings
                     .out()
                     .println("Made " + demo.database() + " and " + demo.configuration()
@@ -50,6 +65,34 @@ final class DemoCommand implements Callable<Integer> {
             return ExitStatus.DONE;
         } catch (IOException failure) {
             throw new UncheckedIOException(failure);
+        }
+    }
+
+    /** The first line is the address, for whoever starts it by a program. */
+    private int serve(DemoFolder demo) {
+        Configuration configuration = ConfigurationReader.read(demo.configuration());
+        try (HikariDataSource source = new HikariDataSource()) {
+            source.setJdbcUrl(configuration.url());
+            source.setUsername(configuration.user());
+            try (LarkmoorWeb application = LarkmoorWeb.start(source, configuration.rules(), port)) {
+                surroundings.out().println(application.address());
+                surroundings
+                        .out()
+                        .println("Programs find deletion at " + application.address()
+                                + "api, with a keeper's e-mail address and the password " + LarkmoorWeb.PASSWORD + ".");
+                surroundings.out().flush();
+                application.join();
+            }
+            return ExitStatus.DONE;
+        } catch (IOException taken) {
+            throw new ToolException(
+                    ExitStatus.FAILED,
+                    "The web application can't listen on port " + port + ": " + taken.getMessage(),
+                    "Choose another with --port N.",
+                    taken);
+        } catch (InterruptedException end) {
+            Thread.currentThread().interrupt();
+            return ExitStatus.DONE;
         }
     }
 

@@ -28,7 +28,8 @@ class BulkQuestionTest {
         BulkQuestion question = BulkQuestion.about(plan);
 
         assertThat(question.text())
-                .isEqualTo("Delete 1,500 of the 20,000 records of reading, in chunks that are committed one by one?");
+                .isEqualTo("Delete 1,500 of the 20,000 records of reading, in chunks that are committed one by one?"
+                        + " There is no way back.");
         assertThat(question.answer("yes"))
                 .hasValueSatisfying(approval -> assertThat(approval.plan()).isSameAs(plan));
         assertThat(question.answer("no")).isEmpty();

@@ -1,0 +1,328 @@
+package dev.vacancy.web;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.vacancy.Ddl;
+import dev.vacancy.Vacancy;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.net.http.HttpResponse.BodyHandlers;
+import java.sql.Connection;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import org.eclipse.jetty.ee10.servlet.ServletContextHandler;
+import org.eclipse.jetty.ee10.servlet.ServletHolder;
+import org.eclipse.jetty.server.Server;
+import org.eclipse.jetty.server.ServerConnector;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Raw HTTP: every status that the servlet gives, and what the database holds afterwards. */
+class DeletionServletTest {
+    private final HttpClient client = HttpClient.newHttpClient();
+    private final Server server = new Server();
+    private final Database database = Engine.H2.database();
+    private String address;
+
+    @BeforeEach
+    void start() throws Exception {
+        database.run(
+                "create table hive (hive_id integer primary key, name varchar(40))",
+                "create table reading (reading_id integer primary key, hive_id integer,"
+                        + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                "create table treatment (treatment_id integer primary key, hive_id integer,"
+                        + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                "create table secret (secret_id integer primary key)",
+                "create table jar (a varchar(9), b integer, primary key (a, b))",
+                "insert into hive values (1, 'Fellside'), (2, 'Bramble'), (3, '<b>Odd</b>'), (4, 'Four'), (5, 'Five')",
+                "insert into reading values (10, 1), (11, 1)",
+                "insert into treatment values (20, 2)",
+                "insert into secret values (1)",
+                "insert into jar values ('x', 1)");
+        RuleBook rules = RuleBook.bySchema()
+                .on("treatment.hive_id", Clause.block("its withholding period runs"))
+                .trail(Trail.usual());
+        Ddl.of(database.source(), rules).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), rules);
+        DeletionServlet servlet = new DeletionServlet(
+                vacancy,
+                List.of("hive", "jar"),
+                request -> Optional.ofNullable(request.getHeader("X-User")).map(By::user),
+                (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Act.PREVIEW);
+        ServerConnector connector = new ServerConnector(server);
+        connector.setHost("localhost");
+        server.addConnector(connector);
+        ServletContextHandler context = new ServletContextHandler();
+        context.setContextPath("/app");
+        context.addServlet(new ServletHolder(servlet), "/api/*");
+        server.setHandler(context);
+        server.start();
+        address = "http://localhost:" + connector.getLocalPort() + "/app/api";
+    }
+
+    @AfterEach
+    void stop() throws Exception {
+        server.stop();
+    }
+
+    private HttpResponse<String> send(String method, String path, String body, String... headers) throws Exception {
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(address + path))
+                .method(method, HttpRequest.BodyPublishers.ofString(body))
+                .header("X-User", "odile");
+        for (int i = 0; i < headers.length; i += 2) {
+            request.setHeader(headers[i], headers[i + 1]);
+        }
+        return client.send(request.build(), BodyHandlers.ofString());
+    }
+
+    private static JsonNode json(HttpResponse<String> response) {
+        return JsonMapper.shared().readTree(response.body());
+    }
+
+    private String tag(String path) throws Exception {
+        return send("GET", path, "").headers().firstValue("ETag").orElseThrow();
+    }
+
+    @Test
+    void thePlanIsAskedForAndExactlyItIsRun() throws Exception {
+        HttpResponse<String> plan = send("GET", "/hive/1/deletion", "");
+        String tag = plan.headers().firstValue("ETag").orElseThrow();
+        long before = database.count("hive");
+        HttpResponse<String> done = send("DELETE", "/hive/1", "", "If-Match", tag);
+        HttpResponse<String> again = send("DELETE", "/hive/1", "", "If-Match", tag);
+
+        assertThat(plan.statusCode()).isEqualTo(200);
+        assertThat(json(plan).get("counts").get("reading").asInt()).isEqualTo(2);
+        assertThat(json(plan).get("question").asString())
+                .isEqualTo("Delete hive 1 'Fellside' and 2 records that depend on it?");
+        assertThat(tag).isEqualTo('"' + json(plan).get("fingerprint").asString() + '"');
+        assertThat(before).isEqualTo(5);
+        assertThat(done.statusCode()).isEqualTo(204);
+        assertThat(database.count("reading")).isZero();
+        assertThat(again.statusCode()).isEqualTo(404);
+    }
+
+    @Test
+    void theOutcomeIsGivenToWhomPrefersIt() throws Exception {
+        HttpResponse<String> done =
+                send("DELETE", "/hive/3", "", "If-Match", tag("/hive/3/deletion"), "Prefer", "return=representation");
+
+        assertThat(done.statusCode()).isEqualTo(200);
+        assertThat(json(done).get("run").asString()).hasSize(36);
+        assertThat(json(done).get("by").get("actor").asString()).isEqualTo("odile");
+    }
+
+    @Test
+    void whoeverHasNotLookedIsAskedAndNothingHappens() throws Exception {
+        HttpResponse<String> blind = send("DELETE", "/hive/1", "");
+
+        assertThat(blind.statusCode()).isEqualTo(428);
+        assertThat(blind.headers().firstValue("Content-Type"))
+                .hasValueSatisfying(type -> assertThat(type).startsWith("application/problem+json"));
+        assertThat(json(blind).get("type").asString()).isEqualTo("urn:vacancy:problem:no-approval");
+        assertThat(database.count("hive")).isEqualTo(5);
+    }
+
+    @Test
+    void whatChangedSinceIsTold() throws Exception {
+        String tag = tag("/hive/1/deletion");
+        database.run("insert into reading values (12, 1)");
+
+        HttpResponse<String> stale = send("DELETE", "/hive/1", "", "If-Match", tag);
+        HttpResponse<String> strange = send("DELETE", "/hive/1", "", "If-Match", "\"no such plan\"");
+
+        assertThat(stale.statusCode()).isEqualTo(412);
+        assertThat(json(stale).get("differences").get(0).asString()).isEqualTo("1 more of reading");
+        assertThat(strange.statusCode()).isEqualTo(412);
+        assertThat(database.count("hive")).isEqualTo(5);
+    }
+
+    /** A plan that was agreed to for one record is nothing for another. */
+    @Test
+    void theTagOfOneRecordDoesNotDeleteAnother() throws Exception {
+        HttpResponse<String> other = send("DELETE", "/hive/4", "", "If-Match", tag("/hive/1/deletion"));
+
+        assertThat(other.statusCode()).isEqualTo(412);
+        assertThat(database.count("hive")).isEqualTo(5);
+    }
+
+    @Test
+    void whatIsBlockedOrHeldOrMissingSaysSo() throws Exception {
+        HttpResponse<String> blocked = send("DELETE", "/hive/2", "", "If-Match", tag("/hive/2/deletion"));
+        HttpResponse<String> missing = send("GET", "/hive/99/deletion", "");
+        HttpResponse<String> wrong = send("GET", "/hive/twelve/deletion", "");
+        String tag = tag("/hive/5/deletion");
+        HttpResponse<String> held;
+        try (Connection connection = database.connect();
+                Statement statement = connection.createStatement()) {
+            connection.setAutoCommit(false);
+            statement.execute("update hive set name = 'busy' where hive_id = 5");
+            held = send("DELETE", "/hive/5", "", "If-Match", tag);
+            connection.rollback();
+        }
+
+        assertThat(blocked.statusCode()).isEqualTo(409);
+        assertThat(json(blocked).get("title").asString()).contains("its withholding period runs");
+        assertThat(missing.statusCode()).isEqualTo(404);
+        assertThat(wrong.statusCode()).isEqualTo(400);
+        assertThat(held.statusCode()).isEqualTo(423);
+        assertThat(database.count("hive")).isEqualTo(5);
+    }
+
+    @Test
+    void nobodyAndWhoeverMayNotIsRefused() throws Exception {
+        HttpRequest unknown =
+                HttpRequest.newBuilder(URI.create(address + "/hive/1/deletion")).build();
+        HttpResponse<String> nobody = client.send(unknown, BodyHandlers.ofString());
+        String tag = tag("/hive/1/deletion");
+        HttpResponse<String> guest = send("DELETE", "/hive/1", "", "If-Match", tag, "X-User", "guest");
+        HttpResponse<String> history = send("GET", "/hive/1/history", "", "X-User", "guest");
+
+        assertThat(nobody.statusCode()).isEqualTo(401);
+        assertThat(nobody.headers().firstValue("WWW-Authenticate")).isPresent();
+        assertThat(guest.statusCode()).isEqualTo(403);
+        assertThat(history.statusCode()).isEqualTo(403);
+        assertThat(database.count("hive")).isEqualTo(5);
+    }
+
+    @Test
+    void tablesOutsideTheListAndTricksWithPathsFindNothing() throws Exception {
+        for (String path : List.of(
+                "/secret/1/deletion",
+                "/SECRET/1/deletion",
+                "/PUBLIC.secret/1/deletion",
+                "/",
+                "/hive",
+                "/hive/1/deletion/x",
+                "/hive/1/other",
+                "/runs/x/restoration",
+                "/vacancy_trail_run/0/deletion")) {
+            assertThat(send("GET", path, "").statusCode()).as(path).isEqualTo(404);
+        }
+        assertThat(send("DELETE", "/secret/1", "", "If-Match", "\"x\"").statusCode())
+                .isEqualTo(404);
+        assertThat(send("GET", "/hive/..%2fsecret%2f1/deletion", "").statusCode())
+                .isIn(400, 404);
+        assertThat(send("GET", "/hive/1'%20or%20'1'='1/deletion".replace("'", "%27"), "")
+                        .statusCode())
+                .isEqualTo(400);
+        assertThat(database.count("secret")).isEqualTo(1);
+    }
+
+    @Test
+    void lookingNeverChangesAnything() throws Exception {
+        String tag = tag("/hive/1/deletion");
+        for (String path : List.of("/hive/1/deletion", "/hive/1", "/hive/1/history")) {
+            send("GET", path, "", "If-Match", tag);
+            send("HEAD", path, "", "If-Match", tag);
+        }
+        assertThat(send("PUT", "/hive/1", "").statusCode()).isEqualTo(405);
+        assertThat(database.count("hive")).isEqualTo(5);
+        assertThat(database.count("vacancy_trail_run")).isEqualTo(1);
+    }
+
+    @Test
+    void severalGoTogether() throws Exception {
+        HttpResponse<String> plan = send("POST", "/hive/deletions", "{\"keys\": [4, 5]}");
+        String tag = plan.headers().firstValue("ETag").orElseThrow();
+        HttpResponse<String> other = send("POST", "/hive/deletions", "{\"keys\": [3, 5]}", "If-Match", tag);
+        HttpResponse<String> done = send("POST", "/hive/deletions", "{\"where\": \"name like 'F%v%'\"}");
+        HttpResponse<String> both = send(
+                "POST", "/hive/deletions", "{\"keys\": [4, 5]}", "If-Match", tag, "Prefer", "return=representation");
+
+        assertThat(json(plan).get("selected").asInt()).isEqualTo(2);
+        assertThat(other.statusCode()).isEqualTo(412);
+        assertThat(json(done).get("selected").asInt()).isEqualTo(1);
+        assertThat(both.statusCode()).isEqualTo(200);
+        assertThat(database.count("hive")).isEqualTo(3);
+    }
+
+    @Test
+    void contentThatSelectsNothingOrIsTooLargeIsRefused() throws Exception {
+        for (String body : List.of(
+                "",
+                "{}",
+                "[]",
+                "{\"keys\": []}",
+                "{\"keys\": null}",
+                "{\"where\": \"1 = 1\"}",
+                "{\"keys\": [1], \"where\": \"hive_id = 1\"}",
+                "{\"where\": \"hive_id = 1; drop table hive\"}")) {
+            assertThat(send("POST", "/hive/deletions", body).statusCode())
+                    .as(body)
+                    .isEqualTo(400);
+        }
+        String large = "{\"keys\": [" + "1,".repeat(600_000) + "1]}";
+        assertThat(send("POST", "/hive/deletions", large).statusCode()).isEqualTo(413);
+        assertThat(database.count("hive")).isEqualTo(5);
+    }
+
+    @Test
+    void whatWentComesBackAndTheHistoryTellsIt() throws Exception {
+        HttpResponse<String> done =
+                send("DELETE", "/hive/1", "", "If-Match", tag("/hive/1/deletion"), "Prefer", "return=representation");
+        String run = json(done).get("run").asString();
+        HttpResponse<String> blind = send("POST", "/runs/" + run + "/restoration", "");
+        String tag = tag("/runs/" + run + "/restoration");
+        HttpResponse<String> back = send("POST", "/runs/" + run + "/restoration", "", "If-Match", tag);
+        HttpResponse<String> twice = send("POST", "/runs/" + run + "/restoration", "", "If-Match", tag);
+        HttpResponse<String> history = send("GET", "/hive/1/history", "");
+
+        assertThat(blind.statusCode()).isEqualTo(428);
+        assertThat(back.statusCode()).isEqualTo(200);
+        assertThat(json(back).get("counts").get("reading").asInt()).isEqualTo(2);
+        assertThat(twice.statusCode()).isEqualTo(409);
+        assertThat(database.count("reading")).isEqualTo(2);
+        assertThat(json(history))
+                .extracting(entry -> entry.get("action").asString())
+                .containsExactly("restored", "deleted");
+    }
+
+    @Test
+    void aKeyOfSeveralColumnsIsWrittenWithCommas() throws Exception {
+        HttpResponse<String> plan = send("GET", "/jar/x,1/deletion", "");
+        HttpResponse<String> other = send("GET", "/jar/x,2/deletion", "");
+        HttpResponse<String> half = send("GET", "/jar/x/deletion", "");
+
+        assertThat(json(plan).get("counts").get("jar").asInt()).isEqualTo(1);
+        assertThat(other.statusCode()).isEqualTo(404);
+        assertThat(half.statusCode()).isEqualTo(400);
+    }
+
+    /** Of many who agree to the same, one deletes, and nobody deletes more. */
+    @Test
+    void fiftyAtOnceDeleteOnce() throws Exception {
+        String tag = tag("/hive/1/deletion");
+        ExecutorService threads = Executors.newFixedThreadPool(50);
+        List<Future<Integer>> statuses = new ArrayList<>();
+        for (int i = 0; i < 50; i++) {
+            statuses.add(threads.submit(
+                    () -> send("DELETE", "/hive/1", "", "If-Match", tag).statusCode()));
+        }
+        List<Integer> all = new ArrayList<>();
+        for (Future<Integer> status : statuses) {
+            all.add(status.get());
+        }
+        threads.shutdown();
+
+        assertThat(all).filteredOn(status -> status == 204).hasSize(1);
+        assertThat(all).allMatch(status -> List.of(204, 404, 412, 423).contains(status));
+        assertThat(database.count("hive")).isEqualTo(4);
+    }
+}

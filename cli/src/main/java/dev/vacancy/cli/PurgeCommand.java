@@ -122,6 +122,7 @@ final class PurgeCommand extends DatabaseCommand {
         }
         if (!json()) {
             print(PlanText.of(plan, paint()));
+            print("");
         }
         if (plan.isBlocked()) {
             say("Blocked. Nothing was purged.");

@@ -53,6 +53,7 @@ final class RestoreCommand extends DatabaseCommand {
         RestorePlan plan = history.planRestore(id, by.by());
         if (!json()) {
             print(text(plan));
+            print("");
         }
         if (!plan.conflicts().isEmpty()) {
             say("Nothing was changed.");

@@ -119,7 +119,10 @@ final class PagesServlet extends HttpServlet {
                     .text(hive.get(0) + " " + hive.get(1))
                     .markup("</td><td>")
                     .text(hive.get(2));
-            html.markup("</td><td>").text(hive.get(3)).markup("</td><td>").text(hive.get(4));
+            html.markup("</td><td>")
+                    .text(hive.get(3))
+                    .markup("</td><td class=\"day\">")
+                    .text(hive.get(4));
             html.markup("</td><td><a class=\"go\" href=\"/deletion?table=hive&amp;key=")
                     .text(hive.get(0));
             html.markup("\" aria-label=\"delete ").text(hive.get(1)).markup("\">Delete…</a></td></tr>\n");
@@ -452,7 +455,7 @@ final class PagesServlet extends HttpServlet {
     }
 
     private static String back(HttpServletRequest request) {
-        return "<p>" + backLink(request) + "</p>";
+        return "<p>" + backLink(request).replace(" autofocus", "") + "</p>";
     }
 
     private static Optional<String> cookie(HttpServletRequest request, String name) {

@@ -254,8 +254,8 @@ final class Restorer {
         if (pointing.isEmpty() || (kept && !link.declared())) {
             return;
         }
-        Map<String, Row> open = new LinkedHashMap<>();
-        pointing.forEach(row -> open.putIfAbsent(text(row.values(link.childColumns())), row));
+        Map<List<String>, Row> open = new LinkedHashMap<>();
+        pointing.forEach(row -> open.putIfAbsent(texts(row.values(link.childColumns())), row));
         Condition referenced = new Condition.Pictured(
                 link.parentColumns(),
                 open.values().stream()
@@ -264,19 +264,22 @@ final class Restorer {
         for (Map<Column, Object> found : images(link.parent(), link.parentColumns(), referenced)) {
             List<Object> values = new ArrayList<>();
             link.parentColumns().forEach(column -> values.add(found.get(column)));
-            open.remove(text(values));
+            open.remove(texts(values));
         }
         if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
-            reader.gone(connection, runs, link.parent().name(), List.copyOf(open.keySet()))
-                    .forEach(open::remove);
+            List<String> keys =
+                    open.keySet().stream().map(key -> String.join(",", key)).toList();
+            List<String> gone = reader.gone(connection, runs, link.parent().name(), keys);
+            open.keySet().removeIf(key -> gone.contains(String.join(",", key)));
         }
-        for (Map.Entry<String, Row> missing : open.entrySet()) {
+        for (Map.Entry<List<String>, Row> missing : open.entrySet()) {
             if (!isThere(link, missing.getValue()) && !isComing(link, missing.getKey())) {
                 conflict(
                         link.child().name(),
                         missing.getValue().entry().key(),
-                        "its " + link.parent() + " " + missing.getKey() + " (" + link.where() + ") isn't there",
-                        "Restore " + link.parent() + " " + missing.getKey() + " first.");
+                        "its " + link.parent() + " " + String.join(",", missing.getKey()) + " (" + link.where()
+                                + ") isn't there",
+                        "Restore " + link.parent() + " " + String.join(",", missing.getKey()) + " first.");
             }
         }
     }
@@ -288,7 +291,7 @@ final class Restorer {
     }
 
     /** A parent that is known by another key than its own, and comes back as well. */
-    private boolean isComing(Link link, String wanted) throws SQLException {
+    private boolean isComing(Link link, List<String> wanted) throws SQLException {
         if (link.parentColumns().equals(link.parent().identity())) {
             return false;
         }
@@ -301,7 +304,7 @@ final class Restorer {
                             run,
                             step.number(),
                             portion -> rows(link.parent(), portion)
-                                    .forEach(row -> found[0] |= text(row.values(link.parentColumns()))
+                                    .forEach(row -> found[0] |= texts(row.values(link.parentColumns()))
                                             .equals(wanted)));
                 }
             }
@@ -309,8 +312,8 @@ final class Restorer {
         return found[0];
     }
 
-    private static String text(List<Object> values) {
-        return values.stream().map(String::valueOf).collect(Collectors.joining(","));
+    private static List<String> texts(List<Object> values) {
+        return values.stream().map(String::valueOf).toList();
     }
 
     /** What a run has marked and nobody has touched since. */
@@ -350,21 +353,26 @@ final class Restorer {
     private List<Row> untouched(Table table, List<Row> rows, Optional<String> marked) throws SQLException {
         Map<Column, Object> altered = altered(table, rows.get(0));
         boolean comparing = !rows.get(0).entry().action().equals("reset");
-        Map<String, Row> byKey = new LinkedHashMap<>();
-        rows.forEach(row -> byKey.put(text(row.values(table.identity())), row));
+        Map<List<String>, Row> byKey = new LinkedHashMap<>();
+        rows.forEach(row -> byKey.put(texts(row.values(table.identity())), row));
         Condition same = new Condition.Pictured(
                 table.identity(),
                 rows.stream().map(row -> row.values(table.identity())).toList());
-        Set<String> there = keys(table, same);
-        Set<String> untouched = comparing ? keys(table, new Condition.AllOf(unchanged(table, altered, same))) : there;
+        Set<List<String>> there = keys(table, same);
+        Set<List<String>> untouched =
+                comparing ? keys(table, new Condition.AllOf(unchanged(table, altered, same))) : there;
         List<Row> result = new ArrayList<>();
         byKey.forEach((key, row) -> {
             if (untouched.contains(key)) {
                 result.add(row);
             } else if (!there.contains(key) && marked.isPresent()) {
-                conflict(table.name(), key, "it is gone for good", "Restore the run that removed it first.");
+                conflict(
+                        table.name(),
+                        String.join(",", key),
+                        "it is gone for good",
+                        "Restore the run that removed it first.");
             } else {
-                tell(table + " " + key + " stays as it is: it was "
+                tell(table + " " + String.join(",", key) + " stays as it is: it was "
                         + (there.contains(key) ? marked.orElse("changed since") : "deleted since") + ".");
             }
         });
@@ -395,12 +403,12 @@ final class Restorer {
         return altered;
     }
 
-    private Set<String> keys(Table table, Condition condition) throws SQLException {
-        Set<String> keys = new LinkedHashSet<>();
+    private Set<List<String>> keys(Table table, Condition condition) throws SQLException {
+        Set<List<String>> keys = new LinkedHashSet<>();
         for (Map<Column, Object> found : images(table, table.identity(), condition)) {
             List<Object> values = new ArrayList<>();
             table.identity().forEach(column -> values.add(found.get(column)));
-            keys.add(text(values));
+            keys.add(texts(values));
         }
         return keys;
     }

@@ -35,6 +35,12 @@ final class RestoreCommand extends DatabaseCommand {
                             + " 'history' lists them.")
     private String run;
 
+    @Option(
+            names = "--only",
+            paramLabel = "TABLE=KEY",
+            description = "Bring back this record only, and what went with it; such as hive=12.")
+    private String only;
+
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
 
@@ -50,7 +56,7 @@ final class RestoreCommand extends DatabaseCommand {
         History history = session.vacancy().history();
         List<TrailRun> runs = history.runs(HistoryQuery.all().atMost(Integer.MAX_VALUE));
         UUID id = run.equals("last") ? RunIds.last(runs) : RunIds.find(run, runs, "a run");
-        RestorePlan plan = history.planRestore(id, by.by());
+        RestorePlan plan = plan(history, id);
         if (!json()) {
             print(text(plan));
             print("");
@@ -77,6 +83,18 @@ final class RestoreCommand extends DatabaseCommand {
         return end(plan, id, "done", Optional.of(outcome), ExitStatus.DONE);
     }
 
+    private RestorePlan plan(History history, UUID id) {
+        if (only == null) {
+            return history.planRestore(id, by.by());
+        }
+        int point = only.indexOf('=');
+        if (point < 1) {
+            throw ToolException.wrongUsage(
+                    "'" + only + "' names no record.", "Write it as TABLE=KEY, such as hive=12.");
+        }
+        return history.planRestore(id, only.substring(0, point), only.substring(point + 1), by.by());
+    }
+
     private String done(RestoreOutcome outcome) {
         List<String> lines = new ArrayList<>();
         if (!outcome.counts().isEmpty()) {
@@ -94,6 +112,9 @@ final class RestoreCommand extends DatabaseCommand {
                 + plan.run().selection() + " by "
                 + plan.run().by().actor() + " at " + plan.run().at()
                 + plan.run().by().reason().map(why -> ", because: " + why).orElse(""));
+        plan.only()
+                .map(record -> "Of it only " + record + ", and what went with it")
+                .ifPresent(lines::add);
         if (!plan.conflicts().isEmpty()) {
             lines.add(paint().forbids("In the way:"));
             plan.conflicts().stream().limit(SHOWN).map(RestoreCommand::text).forEach(lines::add);

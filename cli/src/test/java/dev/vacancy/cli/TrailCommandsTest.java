@@ -77,6 +77,23 @@ class TrailCommandsTest extends OnTheDemo {
     }
 
     @Test
+    void ofSeveralHivesOneComesBack() throws Exception {
+        JsonNode gone = json(0, "delete", "hive", "--key", "12", "--key", "13", "--yes");
+        JsonNode back = json(0, "restore", "last", "--only", "hive=13", "--yes");
+        Tool.Result unknown = Tool.run(folder, "restore", "last", "--only", "hive=7", "--yes");
+        Tool.Result wrong = Tool.run(folder, "restore", "last", "--only", "hive", "--yes");
+
+        assertThat(gone.get("counts").get("hive").asInt()).isEqualTo(2);
+        assertThat(back.get("counts").get("hive").asInt()).isEqualTo(1);
+        assertThat(back.get("counts").get("reading").asInt()).isEqualTo(500);
+        assertThat(number("select count(*) from hive where hive_id in (12, 13)"))
+                .isEqualTo(1);
+        assertThat(unknown.status()).isEqualTo(2);
+        assertThat(unknown.err()).contains("knows nothing of hive 7");
+        assertThat(wrong.err()).contains("TABLE=KEY");
+    }
+
+    @Test
     void theHistoryTellsWhoDidWhatAndNoticesWhoeverChangesIt() throws Exception {
         JsonNode left = json(0, LEAVE);
         JsonNode history = json(0, "history", "--table", "keeper");

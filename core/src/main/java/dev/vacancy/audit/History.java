@@ -101,6 +101,18 @@ public interface History {
     RestorePlan planRestore(UUID run, By by);
 
     /**
+     * Works out what bringing back a single record of a run would do, with what went or changed with it: whatever pointed at it,
+     * and at that, to any depth. Changes nothing.
+     *
+     * @param run the run's id, or that of a bulk run
+     * @param table the record's table
+     * @param key its key, as text
+     * @param by who wants it, and why
+     * @return the plan, with all that stands in the way
+     */
+    RestorePlan planRestore(UUID run, String table, String key, By by);
+
+    /**
      * Undoes a run as was agreed to, all or nothing.
      *
      * @param approval proof that somebody agreed to a plan

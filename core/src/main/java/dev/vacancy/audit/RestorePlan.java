@@ -6,11 +6,13 @@ import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * What undoing a run would do.
  *
  * @param run the run
+ * @param only the record that comes back with what went with it, table and key; empty for all of the run
  * @param by who wants it undone, and why
  * @param madeAt when the plan was made
  * @param counts how many records would come back, by table, parents first
@@ -22,6 +24,7 @@ import java.util.Map;
  */
 public record RestorePlan(
         TrailRun run,
+        Optional<String> only,
         By by,
         Instant madeAt,
         Map<String, Long> counts,

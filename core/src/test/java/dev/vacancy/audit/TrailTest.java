@@ -545,4 +545,26 @@ class TrailTest {
                         .counts())
                 .containsOnlyKeys("hive");
     }
+
+    @OnEveryEngine
+    void oneRecordOfARunComesBackWithWhatWentWithIt(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database);
+        Outcome outcome = delete(vacancy, 1, 2);
+
+        RestorePlan plan = vacancy.history().planRestore(outcome.runId(), "hive", "1", ODILE);
+        vacancy.history().restore(RestoreApproval.of(plan));
+
+        assertThat(plan.counts()).containsOnly(Map.entry("hive", 1L), Map.entry("inspection", 2L));
+        assertThat(plan.putBack()).containsOnly(Map.entry("photo.hive_id", 1L));
+        assertThat(database.rows("select hive_id from hive order by hive_id")).containsExactly("1", "3");
+        assertThat(database.rows("select photo_id, hive_id from photo order by photo_id"))
+                .containsExactly("100|1", "200|null");
+        assertThatThrownBy(() -> vacancy.history().planRestore(outcome.runId(), "hive", "3", ODILE))
+                .hasMessageContaining("knows nothing of hive 3");
+        vacancy.history()
+                .restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), "hive", "2", ODILE)));
+        assertThat(database.count("hive")).isEqualTo(3);
+        assertThat(faults(vacancy)).isEmpty();
+    }
 }

@@ -45,6 +45,7 @@ final class Restorer {
     private final EntryReader reader;
     private final Connection connection;
     private final List<UUID> runs;
+    private final Optional<Chosen> chosen;
     private final Map<String, Long> counts = new LinkedHashMap<>();
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
@@ -55,14 +56,23 @@ final class Restorer {
      * Prepares to look.
      *
      * @param runs what is to be undone, the last one first
+     * @param chosen what of it; empty for all
      */
-    Restorer(Rules rules, Dialect dialect, Clock clock, EntryReader reader, Connection connection, List<UUID> runs) {
+    Restorer(
+            Rules rules,
+            Dialect dialect,
+            Clock clock,
+            EntryReader reader,
+            Connection connection,
+            List<UUID> runs,
+            Optional<Chosen> chosen) {
         this.rules = rules;
         this.dialect = dialect;
         this.clock = clock;
         this.reader = reader;
         this.connection = connection;
         this.runs = runs;
+        this.chosen = chosen;
     }
 
     /** Takes what can come back. */
@@ -114,13 +124,21 @@ final class Restorer {
                 .map(taken -> taken.step().table())
                 .toList());
         for (Taken taken : steps) {
-            reader.each(connection, taken.run(), taken.step().number(), portion -> take(portion, work));
+            reader.each(connection, taken.run(), taken.step().number(), portion -> take(ofChosen(portion), work));
         }
+    }
+
+    private List<Stored> ofChosen(List<Stored> portion) {
+        return chosen.map(only -> portion.stream().filter(only::contains).toList())
+                .orElse(portion);
     }
 
     private record Taken(UUID run, StepOf step) {}
 
     private void take(List<Stored> portion, Work work) throws SQLException {
+        if (portion.isEmpty()) {
+            return;
+        }
         Stored first = portion.get(0);
         Optional<Table> table = table(first.table());
         if (table.isEmpty()) {

@@ -460,11 +460,17 @@ public final class TrailHistory implements History {
 
     @Override
     public RestorePlan planRestore(UUID run, By by) {
-        return transactions.reading(connection -> plan(connection, run, by));
+        return transactions.reading(connection -> plan(connection, run, Optional.empty(), by));
     }
 
-    private RestorePlan plan(Connection connection, UUID run, By by) throws SQLException {
-        Undone undone = undone(connection, run);
+    @Override
+    public RestorePlan planRestore(UUID run, String table, String key, By by) {
+        Only only = new Only(rules.catalog().table(table).name(), key);
+        return transactions.reading(connection -> plan(connection, run, Optional.of(only), by));
+    }
+
+    private RestorePlan plan(Connection connection, UUID run, Optional<Only> only, By by) throws SQLException {
+        Undone undone = undone(connection, run, only);
         Restorer restorer = restorer(connection, undone);
         restorer.look(new Looking());
         return plan(undone, by, restorer);
@@ -488,15 +494,42 @@ public final class TrailHistory implements History {
         }
     }
 
-    private Restorer restorer(Connection connection, Undone undone) {
-        return new Restorer(rules, dialect, clock, reader(), connection, undone.runs());
+    /** One record, with what went with it. */
+    private record Only(String table, String key) {
+        static Optional<Only> of(RestorePlan plan) {
+            return plan.only().map(record -> {
+                int blank = record.indexOf(' ');
+                return new Only(record.substring(0, blank), record.substring(blank + 1));
+            });
+        }
+
+        @Override
+        public String toString() {
+            return table + " " + key;
+        }
+    }
+
+    private Restorer restorer(Connection connection, Undone undone) throws SQLException {
+        Optional<Chosen> chosen = Optional.empty();
+        if (undone.only().isPresent()) {
+            Only only = undone.only().get();
+            chosen = Chosen.of(rules.catalog(), reader(), connection, undone.runs(), only.table(), only.key());
+            if (chosen.isEmpty()) {
+                throw new InvalidRequestException(
+                        FailureCode.UNKNOWN_RUN,
+                        "Run " + undone.told().facts().runId() + " knows nothing of " + only + ".",
+                        "Ask the history what it did.");
+            }
+        }
+        return new Restorer(rules, dialect, clock, reader(), connection, undone.runs(), chosen);
     }
 
     private RestorePlan plan(Undone undone, By by, Restorer restorer) {
-        String fingerprint = Chain.digest(undone.runs() + "\n" + restorer.counts() + "\n" + restorer.linksPutBack()
-                + "\n" + restorer.conflicts());
+        String fingerprint = Chain.digest(undone.runs() + " " + undone.only() + "\n" + restorer.counts() + "\n"
+                + restorer.linksPutBack() + "\n" + restorer.conflicts());
         return new RestorePlan(
                 told(undone.told()),
+                undone.only().map(Only::toString),
                 by,
                 clock.instant(),
                 restorer.counts(),
@@ -507,9 +540,9 @@ public final class TrailHistory implements History {
     }
 
     /** What is undone: a run, or all runs of a bulk run, the last one first. */
-    private record Undone(StoredRun told, List<UUID> runs) {}
+    private record Undone(StoredRun told, List<UUID> runs, Optional<Only> only) {}
 
-    private Undone undone(Connection connection, UUID run) throws SQLException {
+    private Undone undone(Connection connection, UUID run, Optional<Only> only) throws SQLException {
         List<StoredRun> found = tables().runs(
                         connection, "run_id = ? or part_of = ? order by place desc", run.toString(), run.toString());
         if (found.isEmpty()) {
@@ -528,14 +561,18 @@ public final class TrailHistory implements History {
                     kind.equals("restore") ? "To undo it, delete the records again." : "It can't be undone.");
         }
         List<StoredRun> restores = tables().runs(connection, "kind = 'restore' and about = ?", run.toString());
-        if (!restores.isEmpty()) {
-            RunFacts restore = restores.get(0).facts();
+        Optional<StoredRun> whole = restores.stream()
+                .filter(restore ->
+                        restore.facts().selection().equals(last.facts().selection()))
+                .findFirst();
+        if (whole.isPresent()) {
+            RunFacts restore = whole.get().facts();
             throw Restorer.refusal(
                     "Run " + run + " was undone by " + restore.actor() + " at " + restore.at() + ", with run "
                             + restore.runId() + ".",
                     "If its records are gone again, restore the run that removed them.");
         }
-        return new Undone(last, found.stream().map(each -> each.facts().runId()).toList());
+        return new Undone(last, found.stream().map(each -> each.facts().runId()).toList(), only);
     }
 
     @Override
@@ -546,7 +583,7 @@ public final class TrailHistory implements History {
         return writing("restore run " + undoing, connection -> {
             tables().beginWriting(connection);
             new Chain(tables()).lock(connection);
-            Undone undone = undone(connection, undoing);
+            Undone undone = undone(connection, undoing, Only.of(plan));
             Restorer looking = restorer(connection, undone);
             looking.look(new Looking());
             if (!plan(undone, plan.by(), looking).fingerprint().equals(plan.fingerprint())) {
@@ -565,7 +602,7 @@ public final class TrailHistory implements History {
                                     "restore",
                                     plan.by(),
                                     plan.run().table(),
-                                    plan.run().selection(),
+                                    plan.only().orElse(plan.run().selection()),
                                     plan.counts(),
                                     Optional.of(undoing)));
             return new RestoreOutcome(

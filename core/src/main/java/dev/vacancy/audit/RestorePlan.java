@@ -7,11 +7,13 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.UUID;
 
 /**
  * What undoing a run would do.
  *
- * @param run the run
+ * @param run the run; of a bulk run the last of its chunks
+ * @param undone the id of what is undone, that of the bulk run if all of it is
  * @param only the record that comes back with what went with it, table and key; empty for all of the run
  * @param by who wants it undone, and why
  * @param madeAt when the plan was made
@@ -24,6 +26,7 @@ import java.util.Optional;
  */
 public record RestorePlan(
         TrailRun run,
+        UUID undone,
         Optional<String> only,
         By by,
         Instant madeAt,

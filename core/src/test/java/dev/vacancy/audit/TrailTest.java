@@ -340,6 +340,25 @@ class TrailTest {
                 .containsExactly("1|Fellside One|null", "2|Fellside Two|null", "3|Bramble|null");
     }
 
+    @OnEveryEngine
+    void aChunkOfABulkRunComesBackAlone(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database);
+        vacancy.bulk().prepare();
+        Plan plan = vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), ODILE);
+        BulkOptions options = BulkOptions.usual().chunk(1);
+        BulkRun run = vacancy.bulk().start(BulkApproval.of(plan), options);
+        vacancy.bulk().work(run.runId(), options, record -> Optional.empty(), soFar -> {});
+        UUID last = vacancy.history().runs(HistoryQuery.all()).get(0).runId();
+
+        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(last, ODILE)));
+
+        assertThat(database.rows("select hive_id from hive")).containsExactly("3");
+        assertThat(vacancy.history().planRestore(run.runId(), ODILE).conflicts())
+                .extracting(Conflict::key)
+                .contains("3");
+    }
+
     /** Runs that meet at the end of the chain wait for each other. */
     @OnEveryEngine
     void manyAtOnceMakeOneChain(Engine engine) throws Exception {

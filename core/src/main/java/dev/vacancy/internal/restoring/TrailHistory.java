@@ -10,7 +10,6 @@ import dev.vacancy.audit.TrailRun;
 import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.KeyGiven;
-import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.failure.DatabaseException;
@@ -27,36 +26,23 @@ import dev.vacancy.internal.trail.Audit;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.Stored;
-import dev.vacancy.internal.trail.Recorder;
-import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.By;
-import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rules;
-import dev.vacancy.rule.SoftDelete;
-import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Types;
 import java.time.Clock;
 import java.time.Instant;
-import java.time.LocalDate;
-import java.time.LocalDateTime;
-import java.time.OffsetDateTime;
-import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Comparator;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Consumer;
-import java.util.stream.Stream;
 
 /**
  * The audit trail of a database.
@@ -64,8 +50,6 @@ import java.util.stream.Stream;
  * @since 0.1
  */
 public final class TrailHistory implements History {
-    private static final long SECONDS_OF_A_DAY = 24 * 60 * 60;
-
     private final Rules rules;
     private final Dialect dialect;
     private final Planner planner;
@@ -129,7 +113,7 @@ public final class TrailHistory implements History {
                                 asked.words() + " order by place desc limit " + query.most(),
                                 asked.values.toArray())
                         .stream()
-                        .map(TrailHistory::told)
+                        .map(Told::run)
                         .toList());
     }
 
@@ -146,24 +130,6 @@ public final class TrailHistory implements History {
         String words() {
             return String.join(" and ", parts);
         }
-    }
-
-    private static TrailRun told(StoredRun run) {
-        RunFacts facts = run.facts();
-        By by = By.user(facts.actor()).because(facts.reason().orElse(null));
-        return new TrailRun(
-                run.place(),
-                facts.runId(),
-                facts.kind(),
-                by,
-                Instant.parse(facts.at()),
-                facts.table(),
-                facts.selection(),
-                facts.counts(),
-                facts.partOf(),
-                facts.about(),
-                run.entries(),
-                run.digest());
     }
 
     @Override
@@ -225,7 +191,7 @@ public final class TrailHistory implements History {
     }
 
     private TrailEntry told(Stored entry, StoredRun run) {
-        TrailRun whole = told(run);
+        TrailRun whole = Told.run(run);
         return new TrailEntry(
                 UUID.fromString(entry.run()),
                 entry.step(),
@@ -336,37 +302,16 @@ public final class TrailHistory implements History {
         UUID id = UUID.randomUUID();
         writing("write into the audit trail", connection -> {
             tables().beginWriting(connection);
-            return new Chain(tables()).append(connection, facts(id, kind, by, table, selection, Map.of(), about));
+            return new Chain(tables())
+                    .append(connection, new Facts(rules, clock).of(id, kind, by, table, selection, Map.of(), about));
         });
         return id;
     }
 
-    private RunFacts facts(
-            UUID id,
-            String kind,
-            By by,
-            String table,
-            String selection,
-            Map<String, Long> counts,
-            Optional<UUID> about) {
-        return new RunFacts(
-                id,
-                kind,
-                by.actor(),
-                by.reason(),
-                TrailTables.text(clock.instant()),
-                table,
-                selection,
-                rules.digest(),
-                counts,
-                Optional.empty(),
-                about);
-    }
-
     @Override
     public List<TrailRun> holds() {
-        return transactions.reading(connection ->
-                tables().holds(connection).stream().map(TrailHistory::told).toList());
+        return transactions.reading(
+                connection -> tables().holds(connection).stream().map(Told::run).toList());
     }
 
     @Override
@@ -381,14 +326,15 @@ public final class TrailHistory implements History {
             new Chain(tables())
                     .append(
                             connection,
-                            facts(
-                                    id,
-                                    "erasure",
-                                    by,
-                                    erased.name(),
-                                    erased.name() + " " + key,
-                                    Map.of(erased.name(), count),
-                                    Optional.empty()));
+                            new Facts(rules, clock)
+                                    .of(
+                                            id,
+                                            "erasure",
+                                            by,
+                                            erased.name(),
+                                            erased.name() + " " + key,
+                                            Map.of(erased.name(), count),
+                                            Optional.empty()));
             return count;
         });
     }
@@ -446,264 +392,45 @@ public final class TrailHistory implements History {
             new Chain(tables())
                     .append(
                             connection,
-                            facts(
-                                    UUID.randomUUID(),
-                                    "ageing",
-                                    by,
-                                    "",
-                                    last.place() + " " + last.digest(),
-                                    Map.of("runs", (long) old.size()),
-                                    Optional.empty()));
+                            new Facts(rules, clock)
+                                    .of(
+                                            UUID.randomUUID(),
+                                            "ageing",
+                                            by,
+                                            "",
+                                            last.place() + " " + last.digest(),
+                                            Map.of("runs", (long) old.size()),
+                                            Optional.empty()));
             return (long) old.size();
         });
     }
 
     @Override
     public RestorePlan planRestore(UUID run, By by) {
-        return transactions.reading(connection -> plan(connection, run, Optional.empty(), by));
+        Restores restores = restores();
+        return transactions.reading(connection -> restores.plan(connection, run, Optional.empty(), by));
     }
 
     @Override
     public RestorePlan planRestore(UUID run, String table, String key, By by) {
-        Only only = new Only(rules.catalog().table(table).name(), key);
-        return transactions.reading(connection -> plan(connection, run, Optional.of(only), by));
-    }
-
-    private RestorePlan plan(Connection connection, UUID run, Optional<Only> only, By by) throws SQLException {
-        Undone undone = undone(connection, run, only);
-        Restorer restorer = restorer(connection, undone);
-        restorer.look(new Looking());
-        return plan(undone, by, restorer);
-    }
-
-    /** Looks and does nothing. */
-    private static final class Looking implements Restorer.Work {
-        @Override
-        public void begin(List<String> tables) {
-            // There is nothing to prepare.
-        }
-
-        @Override
-        public void insert(Table table, List<Restorer.Row> rows) {
-            // The restorer counts.
-        }
-
-        @Override
-        public void put(Table table, List<Restorer.Row> rows) {
-            // The restorer counts.
-        }
-    }
-
-    /** One record, with what went with it. */
-    private record Only(String table, String key) {
-        static Optional<Only> of(RestorePlan plan) {
-            return plan.only().map(record -> {
-                int blank = record.indexOf(' ');
-                return new Only(record.substring(0, blank), record.substring(blank + 1));
-            });
-        }
-
-        @Override
-        public String toString() {
-            return table + " " + key;
-        }
-    }
-
-    private Restorer restorer(Connection connection, Undone undone) throws SQLException {
-        Optional<Chosen> chosen = Optional.empty();
-        if (undone.only().isPresent()) {
-            Only only = undone.only().get();
-            chosen = Chosen.of(rules.catalog(), reader(), connection, undone.runs(), only.table(), only.key());
-            if (chosen.isEmpty()) {
-                throw new InvalidRequestException(
-                        FailureCode.UNKNOWN_RUN,
-                        "Run " + undone.told().facts().runId() + " knows nothing of " + only + ".",
-                        "Ask the history what it did.");
-            }
-        }
-        return new Restorer(rules, dialect, clock, reader(), connection, undone.runs(), chosen);
-    }
-
-    private RestorePlan plan(Undone undone, By by, Restorer restorer) {
-        String fingerprint = Chain.digest(undone.runs() + " " + undone.only() + "\n" + restorer.counts() + "\n"
-                + restorer.linksPutBack() + "\n" + restorer.conflicts());
-        return new RestorePlan(
-                told(undone.told()),
-                undone.only().map(Only::toString),
-                by,
-                clock.instant(),
-                restorer.counts(),
-                restorer.linksPutBack(),
-                restorer.left(),
-                restorer.conflicts(),
-                fingerprint);
-    }
-
-    /** What is undone: a run, or all runs of a bulk run, the last one first. */
-    private record Undone(StoredRun told, List<UUID> runs, Optional<Only> only) {}
-
-    private Undone undone(Connection connection, UUID run, Optional<Only> only) throws SQLException {
-        List<StoredRun> found = tables().runs(
-                        connection, "run_id = ? or part_of = ? order by place desc", run.toString(), run.toString());
-        if (found.isEmpty()) {
-            throw new InvalidRequestException(
-                            FailureCode.UNKNOWN_RUN,
-                            "The audit trail has no run " + run + ".",
-                            "Ask the history which there are.")
-                    .about("run", run);
-        }
-        StoredRun last = found.get(0);
-        String kind = last.facts().kind();
-        if (!kind.equals("deletion") && !kind.equals("purge")) {
-            throw Restorer.refusal(
-                    "Run " + run + " is no deletion but "
-                            + (kind.equals("erasure") || kind.equals("ageing") ? "an " : "a ") + kind + ".",
-                    kind.equals("restore") ? "To undo it, delete the records again." : "It can't be undone.");
-        }
-        List<StoredRun> restores = tables().runs(connection, "kind = 'restore' and about = ?", run.toString());
-        Optional<StoredRun> whole = restores.stream()
-                .filter(restore ->
-                        restore.facts().selection().equals(last.facts().selection()))
-                .findFirst();
-        if (whole.isPresent()) {
-            RunFacts restore = whole.get().facts();
-            throw Restorer.refusal(
-                    "Run " + run + " was undone by " + restore.actor() + " at " + restore.at() + ", with run "
-                            + restore.runId() + ".",
-                    "If its records are gone again, restore the run that removed them.");
-        }
-        return new Undone(last, found.stream().map(each -> each.facts().runId()).toList(), only);
+        Restores restores = restores();
+        Restores.Only only = new Restores.Only(rules.catalog().table(table).name(), key);
+        return transactions.reading(connection -> restores.plan(connection, run, Optional.of(only), by));
     }
 
     @Override
     public RestoreOutcome restore(RestoreApproval approval) {
-        RestorePlan plan = approval.plan();
-        UUID undoing = plan.run().partOf().orElse(plan.run().runId());
-        UUID id = UUID.randomUUID();
-        return writing("restore run " + undoing, connection -> {
-            tables().beginWriting(connection);
-            new Chain(tables()).lock(connection);
-            Undone undone = undone(connection, undoing, Only.of(plan));
-            Restorer looking = restorer(connection, undone);
-            looking.look(new Looking());
-            if (!plan(undone, plan.by(), looking).fingerprint().equals(plan.fingerprint())) {
-                throw new StalePlanException(List.of("something else now stands where the records of run " + undoing
-                        + " stood, or less of them can come back"));
-            }
-            Restoration restoration = new Restoration(
-                    rules, dialect, connection, new Recorder(rules.recording().orElseThrow(), dialect), id);
-            restorer(connection, undone).look(restoration);
-            restoration.end();
-            StoredRun stored = new Chain(tables())
-                    .append(
-                            connection,
-                            facts(
-                                    id,
-                                    "restore",
-                                    plan.by(),
-                                    plan.run().table(),
-                                    plan.only().orElse(plan.run().selection()),
-                                    plan.counts(),
-                                    Optional.of(undoing)));
-            return new RestoreOutcome(
-                    id, undoing, plan.by(), Instant.parse(stored.facts().at()), plan.counts(), plan.putBack());
-        });
+        Restores restores = restores();
+        return writing(
+                "restore run " + approval.plan().undone(), connection -> restores.restore(connection, approval.plan()));
+    }
+
+    private Restores restores() {
+        return new Restores(rules, dialect, clock, tables());
     }
 
     @Override
     public List<DeletedRecord> deleted(String table, int most) {
-        Table asked = rules.catalog().table(table);
-        Criteria active = rules.active(asked)
-                .orElseThrow(() -> new InvalidRequestException(
-                        FailureCode.RULES,
-                        "Records of " + asked + " are never soft-deleted: the table has no marker.",
-                        "Ask the history for those that are gone."));
-        Condition inactive = new Condition.Except(Resolution.of(active, asked, rules.catalog(), clock));
-        return transactions.reading(connection -> {
-            List<RecordContent> records = planner.first(connection, asked, inactive, most);
-            Map<String, Stored> last = lastMarks(connection, asked, records);
-            List<DeletedRecord> deleted = new ArrayList<>();
-            for (RecordContent record : records) {
-                Optional<TrailRun> run = Optional.ofNullable(
-                                last.get(record.key().text()))
-                        .map(Stored::run)
-                        .flatMap(id -> run(connection, id));
-                Optional<Instant> at = run.map(TrailRun::at).or(() -> since(asked, record));
-                deleted.add(new DeletedRecord(
-                        record, run.map(TrailRun::runId), run.map(TrailRun::by), at, daysLeft(asked, at)));
-            }
-            return deleted;
-        });
-    }
-
-    private Optional<TrailRun> run(Connection connection, String id) {
-        try {
-            return tables().runs(connection, "run_id = ?", id).stream()
-                    .map(TrailHistory::told)
-                    .findFirst();
-        } catch (SQLException failure) {
-            throw new DatabaseException("read the audit trail", "Nothing was changed.", failure);
-        }
-    }
-
-    private Map<String, Stored> lastMarks(Connection connection, Table table, List<RecordContent> records)
-            throws SQLException {
-        Map<String, Stored> last = new HashMap<>();
-        if (kept.isEmpty()) {
-            return last;
-        }
-        for (RecordContent record : records) {
-            List<Stored> marks = reader().read(
-                            connection,
-                            "action = 'marked' and table_name = ? and record_key = ?",
-                            table.name(),
-                            record.key().text());
-            Map<String, Long> places = new LinkedHashMap<>();
-            for (Stored mark : marks) {
-                for (StoredRun run : tables().runs(connection, "run_id = ?", mark.run())) {
-                    places.put(mark.run(), run.place());
-                }
-            }
-            marks.stream()
-                    .max(Comparator.comparing(mark -> places.getOrDefault(mark.run(), 0L)))
-                    .ifPresent(mark -> last.put(record.key().text(), mark));
-        }
-        return last;
-    }
-
-    private Optional<Instant> since(Table table, RecordContent record) {
-        Marker marker = rules.softness().markers().get(table);
-        Optional<String> column = marker instanceof Marker.Flag
-                ? Optional.ofNullable(rules.softness().tables().get(table)).flatMap(SoftDelete::when)
-                : Optional.of(marker.column());
-        return column.map(table::column)
-                .map(Column::name)
-                .map(name -> record.values().get(name))
-                .flatMap(this::instant);
-    }
-
-    private Optional<Instant> instant(Object value) {
-        return Stream.of(value)
-                .map(time -> {
-                    if (time instanceof LocalDate date) {
-                        return date.atStartOfDay(clock.getZone()).toInstant();
-                    }
-                    if (time instanceof LocalDateTime local) {
-                        return local.atZone(clock.getZone()).toInstant();
-                    }
-                    return time instanceof OffsetDateTime offset ? offset.toInstant() : null;
-                })
-                .filter(Objects::nonNull)
-                .findFirst();
-    }
-
-    private Optional<Long> daysLeft(Table table, Optional<Instant> at) {
-        return Optional.ofNullable(rules.softness().tables().get(table))
-                .flatMap(SoftDelete::retention)
-                .flatMap(retention ->
-                        at.map(since -> since.atZone(clock.getZone()).plus(retention)))
-                .map(end ->
-                        Math.max(0, ChronoUnit.SECONDS.between(clock.instant().atZone(clock.getZone()), end)))
-                .map(seconds -> (seconds + SECONDS_OF_A_DAY - 1) / SECONDS_OF_A_DAY);
+        return transactions.reading(connection -> new DeletedRecords(planner, clock, kept).of(connection, table, most));
     }
 }

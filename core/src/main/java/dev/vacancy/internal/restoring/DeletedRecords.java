@@ -1,0 +1,150 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.History.DeletedRecord;
+import dev.vacancy.audit.TrailRun;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.Rules;
+import dev.vacancy.rule.SoftDelete;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.OffsetDateTime;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/** Finds soft-deleted records, with what the trail knows of each. */
+final class DeletedRecords {
+    private static final long SECONDS_OF_A_DAY = 24 * 60 * 60;
+
+    private final Rules rules;
+    private final Planner planner;
+    private final Clock clock;
+    private final Optional<TrailTables> tables;
+
+    DeletedRecords(Planner planner, Clock clock, Optional<TrailTables> tables) {
+        this.rules = planner.rules();
+        this.planner = planner;
+        this.clock = clock;
+        this.tables = tables;
+    }
+
+    /** Lists them. */
+    List<DeletedRecord> of(Connection connection, String table, int most) throws SQLException {
+        Table asked = rules.catalog().table(table);
+        Criteria active = rules.active(asked)
+                .orElseThrow(() -> new InvalidRequestException(
+                        FailureCode.RULES,
+                        "Records of " + asked + " are never soft-deleted: the table has no marker.",
+                        "Ask the history for those that are gone."));
+        Condition inactive = new Condition.Except(Resolution.of(active, asked, rules.catalog(), clock));
+        List<RecordContent> records = planner.first(connection, asked, inactive, most);
+        Map<String, Stored> last = lastMarks(connection, asked, records);
+        List<DeletedRecord> deleted = new ArrayList<>();
+        for (RecordContent record : records) {
+            Optional<TrailRun> run = Optional.ofNullable(last.get(record.key().text()))
+                    .map(Stored::run)
+                    .flatMap(id -> run(connection, id));
+            Optional<Instant> at = run.map(TrailRun::at).or(() -> since(asked, record));
+            deleted.add(new DeletedRecord(
+                    record, run.map(TrailRun::runId), run.map(TrailRun::by), at, daysLeft(asked, at)));
+        }
+        return deleted;
+    }
+
+    private Optional<TrailRun> run(Connection connection, String id) {
+        try {
+            return tables.orElseThrow().runs(connection, "run_id = ?", id).stream()
+                    .map(Told::run)
+                    .findFirst();
+        } catch (SQLException failure) {
+            throw new DatabaseException("read the audit trail", "Nothing was changed.", failure);
+        }
+    }
+
+    private Map<String, Stored> lastMarks(Connection connection, Table table, List<RecordContent> records)
+            throws SQLException {
+        Map<String, Stored> last = new HashMap<>();
+        if (tables.isEmpty()) {
+            return last;
+        }
+        for (RecordContent record : records) {
+            List<Stored> marks = new EntryReader(tables.orElseThrow())
+                    .read(
+                            connection,
+                            "action = 'marked' and table_name = ? and record_key = ?",
+                            table.name(),
+                            record.key().text());
+            Map<String, Long> places = new LinkedHashMap<>();
+            for (Stored mark : marks) {
+                for (StoredRun run : tables.orElseThrow().runs(connection, "run_id = ?", mark.run())) {
+                    places.put(mark.run(), run.place());
+                }
+            }
+            marks.stream()
+                    .max(Comparator.comparing(mark -> places.getOrDefault(mark.run(), 0L)))
+                    .ifPresent(mark -> last.put(record.key().text(), mark));
+        }
+        return last;
+    }
+
+    private Optional<Instant> since(Table table, RecordContent record) {
+        Marker marker = rules.softness().markers().get(table);
+        Optional<String> column = marker instanceof Marker.Flag
+                ? Optional.ofNullable(rules.softness().tables().get(table)).flatMap(SoftDelete::when)
+                : Optional.of(marker.column());
+        return column.map(table::column)
+                .map(Column::name)
+                .map(name -> record.values().get(name))
+                .flatMap(this::instant);
+    }
+
+    private Optional<Instant> instant(Object value) {
+        return Stream.of(value)
+                .map(time -> {
+                    if (time instanceof LocalDate date) {
+                        return date.atStartOfDay(clock.getZone()).toInstant();
+                    }
+                    if (time instanceof LocalDateTime local) {
+                        return local.atZone(clock.getZone()).toInstant();
+                    }
+                    return time instanceof OffsetDateTime offset ? offset.toInstant() : null;
+                })
+                .filter(Objects::nonNull)
+                .findFirst();
+    }
+
+    private Optional<Long> daysLeft(Table table, Optional<Instant> at) {
+        return Optional.ofNullable(rules.softness().tables().get(table))
+                .flatMap(SoftDelete::retention)
+                .flatMap(retention ->
+                        at.map(since -> since.atZone(clock.getZone()).plus(retention)))
+                .map(end ->
+                        Math.max(0, ChronoUnit.SECONDS.between(clock.instant().atZone(clock.getZone()), end)))
+                .map(seconds -> (seconds + SECONDS_OF_A_DAY - 1) / SECONDS_OF_A_DAY);
+    }
+}

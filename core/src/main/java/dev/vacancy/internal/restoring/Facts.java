@@ -1,0 +1,35 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Rules;
+import java.time.Clock;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+
+/** What the trail says of a run that changes the trail itself, or what stands in it. */
+record Facts(Rules rules, Clock clock) {
+    RunFacts of(
+            UUID id,
+            String kind,
+            By by,
+            String table,
+            String selection,
+            Map<String, Long> counts,
+            Optional<UUID> about) {
+        return new RunFacts(
+                id,
+                kind,
+                by.actor(),
+                by.reason(),
+                TrailTables.text(clock.instant()),
+                table,
+                selection,
+                rules.digest(),
+                counts,
+                Optional.empty(),
+                about);
+    }
+}

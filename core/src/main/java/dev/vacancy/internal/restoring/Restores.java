@@ -1,0 +1,181 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.RestoreOutcome;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Rules;
+import dev.vacancy.run.StalePlanException;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+
+/** Undoes runs: looks what can come back and what stands in the way, and brings it back. */
+final class Restores {
+    private static final String WHOLE = "restore";
+    private static final String PART = "part restore";
+
+    private final Rules rules;
+    private final Dialect dialect;
+    private final Clock clock;
+    private final TrailTables tables;
+
+    Restores(Rules rules, Dialect dialect, Clock clock, TrailTables tables) {
+        this.rules = rules;
+        this.dialect = dialect;
+        this.clock = clock;
+        this.tables = tables;
+    }
+
+    /** Works out what undoing a run would do. */
+    RestorePlan plan(Connection connection, UUID run, Optional<Only> only, By by) throws SQLException {
+        Undone undone = undone(connection, run, only);
+        Restorer restorer = restorer(connection, undone);
+        restorer.look(new Looking());
+        return plan(undone, by, restorer);
+    }
+
+    /** Looks and does nothing. */
+    private static final class Looking implements Restorer.Work {
+        @Override
+        public void begin(List<String> tables) {
+            // There is nothing to prepare.
+        }
+
+        @Override
+        public void insert(Table table, List<Restorer.Row> rows) {
+            // The restorer counts.
+        }
+
+        @Override
+        public void put(Table table, List<Restorer.Row> rows) {
+            // The restorer counts.
+        }
+    }
+
+    /** One record, with what went with it. */
+    record Only(String table, String key) {
+        static Optional<Only> of(RestorePlan plan) {
+            return plan.only().map(record -> {
+                int blank = record.indexOf(' ');
+                return new Only(record.substring(0, blank), record.substring(blank + 1));
+            });
+        }
+
+        @Override
+        public String toString() {
+            return table + " " + key;
+        }
+    }
+
+    private Restorer restorer(Connection connection, Undone undone) throws SQLException {
+        Optional<Chosen> chosen = Optional.empty();
+        if (undone.only().isPresent()) {
+            Only only = undone.only().get();
+            chosen = Chosen.of(
+                    rules.catalog(), new EntryReader(tables), connection, undone.runs(), only.table(), only.key());
+            if (chosen.isEmpty()) {
+                throw new InvalidRequestException(
+                        FailureCode.UNKNOWN_RUN,
+                        "Run " + undone.told().facts().runId() + " knows nothing of " + only + ".",
+                        "Ask the history what it did.");
+            }
+        }
+        return new Restorer(rules, dialect, clock, new EntryReader(tables), connection, undone.runs(), chosen);
+    }
+
+    private RestorePlan plan(Undone undone, By by, Restorer restorer) {
+        String fingerprint = Chain.digest(undone.runs() + " " + undone.only() + "\n" + restorer.counts() + "\n"
+                + restorer.linksPutBack() + "\n" + restorer.conflicts());
+        return new RestorePlan(
+                Told.run(undone.told()),
+                undone.id(),
+                undone.only().map(Only::toString),
+                by,
+                clock.instant(),
+                restorer.counts(),
+                restorer.linksPutBack(),
+                restorer.left(),
+                restorer.conflicts(),
+                fingerprint);
+    }
+
+    /** What is undone: a run, or all runs of a bulk run, the last one first. */
+    private record Undone(UUID id, StoredRun told, List<UUID> runs, Optional<Only> only) {}
+
+    private Undone undone(Connection connection, UUID run, Optional<Only> only) throws SQLException {
+        List<StoredRun> found = tables.runs(
+                connection, "run_id = ? or part_of = ? order by place desc", run.toString(), run.toString());
+        if (found.isEmpty()) {
+            throw new InvalidRequestException(
+                            FailureCode.UNKNOWN_RUN,
+                            "The audit trail has no run " + run + ".",
+                            "Ask the history which there are.")
+                    .about("run", run);
+        }
+        StoredRun last = found.get(0);
+        String kind = last.facts().kind();
+        if (!kind.equals("deletion") && !kind.equals("purge")) {
+            throw Restorer.refusal(
+                    "Run " + run + " is no deletion but "
+                            + (kind.equals("erasure") || kind.equals("ageing") ? "an " : "a ") + kind + ".",
+                    kind.endsWith(WHOLE) ? "To undo it, delete the records again." : "It can't be undone.");
+        }
+        List<StoredRun> restores = tables.runs(connection, "kind = 'restore' and about = ?", run.toString());
+        if (!restores.isEmpty()) {
+            RunFacts restore = restores.get(0).facts();
+            throw Restorer.refusal(
+                    "Run " + run + " was undone by " + restore.actor() + " at " + restore.at() + ", with run "
+                            + restore.runId() + ".",
+                    "If its records are gone again, restore the run that removed them.");
+        }
+        return new Undone(
+                run, last, found.stream().map(each -> each.facts().runId()).toList(), only);
+    }
+
+    /** Undoes a run as was agreed to. */
+    RestoreOutcome restore(Connection connection, RestorePlan plan) throws SQLException {
+        UUID undoing = plan.undone();
+        UUID id = UUID.randomUUID();
+        tables.beginWriting(connection);
+        new Chain(tables).lock(connection);
+        Undone undone = undone(connection, undoing, Only.of(plan));
+        Restorer looking = restorer(connection, undone);
+        looking.look(new Looking());
+        if (!plan(undone, plan.by(), looking).fingerprint().equals(plan.fingerprint())) {
+            throw new StalePlanException(List.of("something else now stands where the records of run " + undoing
+                    + " stood, or less of them can come back"));
+        }
+        Restoration restoration = new Restoration(
+                rules, dialect, connection, new Recorder(rules.recording().orElseThrow(), dialect), id);
+        restorer(connection, undone).look(restoration);
+        restoration.end();
+        StoredRun stored = new Chain(tables)
+                .append(
+                        connection,
+                        new Facts(rules, clock)
+                                .of(
+                                        id,
+                                        plan.only().isPresent() ? PART : WHOLE,
+                                        plan.by(),
+                                        plan.run().table(),
+                                        plan.only().orElse(plan.run().selection()),
+                                        plan.counts(),
+                                        Optional.of(undoing)));
+        return new RestoreOutcome(
+                id, undoing, plan.by(), Instant.parse(stored.facts().at()), plan.counts(), plan.putBack());
+    }
+}

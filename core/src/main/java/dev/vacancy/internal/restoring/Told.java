@@ -1,0 +1,30 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.TrailRun;
+import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.plan.By;
+import java.time.Instant;
+
+/** Says what is stored in the words of an application. */
+final class Told {
+    private Told() {}
+
+    static TrailRun run(StoredRun run) {
+        RunFacts facts = run.facts();
+        By by = By.user(facts.actor()).because(facts.reason().orElse(null));
+        return new TrailRun(
+                run.place(),
+                facts.runId(),
+                facts.kind(),
+                by,
+                Instant.parse(facts.at()),
+                facts.table(),
+                facts.selection(),
+                facts.counts(),
+                facts.partOf(),
+                facts.about(),
+                run.entries(),
+                run.digest());
+    }
+}

@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.List;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -24,13 +26,16 @@ class BenchTest {
         assertThat(status).isZero();
         String page = Files.readString(folder.resolve("benchmarks.md"));
         String plot = Files.readString(folder.resolve("benchmarks-h2.svg"));
-        for (Contender contender : Contender.values()) {
+        List<Contender> measured = Arrays.stream(Contender.values())
+                .filter(contender -> contender.runsOn("H2"))
+                .toList();
+        for (Contender contender : measured) {
             assertThat(page)
                     .contains("| 1 | 68 | " + contender.label() + " |", "| 2 | 136 | " + contender.label() + " |");
         }
         assertThat(LINE.matcher(plot).results().map(line -> line.group(1)).distinct())
                 .as("a line for each contender, and one for the plan")
-                .hasSize(Contender.values().length + 1);
+                .hasSize(measured.size() + 1);
         assertThat(page).contains("Vacancy plan").contains("H2 2.").contains("plan / run");
     }
 }

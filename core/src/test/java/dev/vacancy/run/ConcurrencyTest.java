@@ -2,6 +2,7 @@ package dev.vacancy.run;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
 
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
@@ -62,6 +63,7 @@ class ConcurrencyTest {
             int first = writer * 1_000_000;
             writing.add(writers.submit(() -> write(database, first, over, inserted)));
         }
+        await("a photo of a writer").until(() -> inserted.get() > 0);
 
         for (int hive = 1; hive <= HIVES; hive++) {
             deleteUntilDone(vacancy, hive);

@@ -17,6 +17,7 @@ import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import dev.vacancy.testing.Schemas;
+import java.math.BigDecimal;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -26,6 +27,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.atomic.AtomicReference;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** Records selected by what they hold: the right ones go, nothing else does, and nobody gets everything by accident. */
@@ -169,6 +171,56 @@ class SelectByCriteriaTest {
         assertThatThrownBy(() -> Vacancy.over(database.source()).plan(light, By.user("odile")))
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("no primary key");
+    }
+
+    /** Whatever finds the records of a list, two of its values that mean the same must not find one record twice. */
+    @OnEveryEngine
+    void aRecordThatTwoValuesOfAListFindIsOneRecord(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table frame (frame_id integer primary key, width "
+                                + (engine == Engine.SQLITE ? "numeric" : "numeric(4, 2)") + ", mark char(4))",
+                        "create table comb (comb_id integer primary key, frame_id integer not null,"
+                                + " foreign key (frame_id) references frame (frame_id) on delete cascade)",
+                        "insert into frame values (1, 1.5, 'a'), (2, 1.25, 'b'), (3, 1.5, 'a')",
+                        "insert into comb values (1, 1), (2, 1), (3, 2)");
+        Criteria twice = column("width")
+                .in(List.of(new BigDecimal("1.5"), new BigDecimal("1.50")))
+                .and(column("mark").in(List.of("a", "a   ", "c")));
+        Vacancy vacancy = Vacancy.over(database.source());
+        Plan plan = vacancy.plan(Selection.of("frame").where(twice), By.user("odile"));
+
+        Outcome outcome = vacancy.run(Approval.of(plan));
+
+        assertThat(plan.counts()).isEqualTo(Map.of("frame", 2L, "comb", 2L));
+        assertThat(outcome.counts()).isEqualTo(plan.counts());
+        assertThat(database.rows("select frame_id from frame")).containsExactly("2");
+        assertThat(database.rows("select comb_id from comb")).containsExactly("3");
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = ';',
+            quoteCharacter = '"',
+            value = {
+                "varchar_ignorecase(8); 'a'; 'A'",
+                "char(8); 'a'; 'a   '",
+                "double precision; 1.5; 1.50",
+                "decfloat(5); 1.5; 1.50",
+                "timestamp with time zone; '2026-05-01T12:00:00Z'; '2026-05-01T14:00:00+02:00'"
+            })
+    void twoSpellingsFindOneRecordOfEachOfH2sTypes(String type, String first, String second) {
+        String literal = type.startsWith("timestamp") ? "timestamp with time zone " + first.replace('T', ' ') : first;
+        Database database = Engine.H2
+                .database()
+                .run(
+                        "create table frame (frame_id integer primary key, mark " + type + ")",
+                        "insert into frame values (1, " + literal + "), (2, null)");
+        Criteria twice = Criteria.parse("mark in (" + first + ", " + second + ")");
+
+        Plan plan = Vacancy.over(database.source()).plan(Selection.of("frame").where(twice), By.user("odile"));
+
+        assertThat(plan.counts()).isEqualTo(Map.of("frame", 1L));
     }
 
     @OnEveryEngine

@@ -255,7 +255,7 @@ public sealed interface Condition {
 
         @Override
         public Fragment in(Dialect dialect, String alias) {
-            return Fragment.joinAll(" and ", all(parts, dialect, alias));
+            return Fragment.allOf(all(parts, dialect, alias));
         }
     }
 

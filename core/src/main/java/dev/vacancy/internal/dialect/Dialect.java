@@ -93,10 +93,13 @@ public interface Dialect extends Naming, Comparing, Transacting, Describing, Ima
      * @param alias what it is called in the conditions
      * @param identity the columns that tell its records apart, qualified; may be empty
      * @param alternatives conditions, at least one of which a record must meet
+     * @param records how many there are
      * @return the statement
      */
-    default Fragment delete(String table, String alias, List<String> identity, List<Fragment> alternatives) {
-        return from(table, alias, identity, alternatives).between("delete from ", "");
+    default Fragment delete(
+            String table, String alias, List<String> identity, List<Fragment> alternatives, long records) {
+        Fragment where = Fragment.joinAll(" or ", alternatives);
+        return where.between("delete from " + table + " as " + alias + " where ", "");
     }
 
     /**
@@ -108,6 +111,7 @@ public interface Dialect extends Naming, Comparing, Transacting, Describing, Ima
      * @param columns the columns to set, quoted, at least one
      * @param values what to set each of them to
      * @param alternatives conditions, at least one of which a record must meet
+     * @param records how many there are
      * @return the statement
      */
     default Fragment update(
@@ -116,7 +120,8 @@ public interface Dialect extends Naming, Comparing, Transacting, Describing, Ima
             List<String> identity,
             List<String> columns,
             List<Fragment> values,
-            List<Fragment> alternatives) {
+            List<Fragment> alternatives,
+            long records) {
         Fragment where = Fragment.joinAll(" or ", alternatives);
         return Statements.assignments(columns, values)
                 .between("update " + table + " as " + alias + " set ", " where ")

@@ -3,7 +3,9 @@ package dev.vacancy.internal.dialect;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
@@ -15,9 +17,10 @@ import org.slf4j.LoggerFactory;
  * @param sql the text
  * @param bindings one for each question mark, in their order
  * @param preparations what has to be there before the statement is
+ * @param joining the same condition as a join, where that finds the rows quicker
  * @since 0.1
  */
-public record Fragment(String sql, List<Binding> bindings, List<Preparation> preparations) {
+public record Fragment(String sql, List<Binding> bindings, List<Preparation> preparations, Optional<Joining> joining) {
     private static final Logger LOG = LoggerFactory.getLogger(Fragment.class);
     private static final int FEW = 8;
 
@@ -36,6 +39,26 @@ public record Fragment(String sql, List<Binding> bindings, List<Preparation> pre
     public Fragment(String sql, List<Binding> bindings) {
         this(sql, bindings, List.of());
     }
+
+    /**
+     * Makes a fragment that is no other condition's equal.
+     *
+     * @param sql the text
+     * @param bindings one for each question mark
+     * @param preparations what has to be there before the statement is
+     */
+    public Fragment(String sql, List<Binding> bindings, List<Preparation> preparations) {
+        this(sql, bindings, preparations, Optional.empty());
+    }
+
+    /**
+     * A condition on the rows of a table, said as a join of that table with another one. No row of the table finds two of the
+     * other.
+     *
+     * @param table the other table, with an alias
+     * @param on which of its rows belong together
+     */
+    public record Joining(Fragment table, Fragment on) {}
 
     /** Something a statement needs on its connection, such as a temporary table that it names. */
     @FunctionalInterface
@@ -112,6 +135,34 @@ public record Fragment(String sql, List<Binding> bindings, List<Preparation> pre
                         List.of(
                                 joinAll(separator, parts.subList(0, size / 2)),
                                 joinAll(separator, parts.subList(size / 2, size))));
+    }
+
+    /**
+     * Says that all of several conditions are met.
+     *
+     * @param parts at least one
+     * @return the whole, as a join too if one of them is
+     */
+    public static Fragment allOf(List<Fragment> parts) {
+        Fragment all = joinAll(" and ", parts);
+        for (Fragment part : parts) {
+            if (part.joining.isPresent()) {
+                List<Fragment> on = new ArrayList<>(parts);
+                on.set(parts.indexOf(part), part.joining.get().on());
+                return all.joining(new Joining(part.joining.get().table(), joinAll(" and ", on)));
+            }
+        }
+        return all;
+    }
+
+    /**
+     * Returns this condition with another way to say it.
+     *
+     * @param other the same condition as a join
+     * @return the condition with both
+     */
+    public Fragment joining(Joining other) {
+        return new Fragment(sql, bindings, preparations, Optional.of(other));
     }
 
     /**

@@ -12,6 +12,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -28,6 +29,8 @@ final class H2Dialect implements Dialect {
 
     /** Beyond this many keys the time for an array, which grows with its square, is more than that for a table. */
     private static final int MOST_IN_ARRAY = 2_000;
+
+    private static final long MOST_MERGED = 100_000;
 
     @Override
     public String name() {
@@ -170,13 +173,32 @@ final class H2Dialect implements Dialect {
      */
     @Override
     public Fragment amongMany(List<String> columns, String table, List<String> read, Fragment where) {
-        String matches = IntStream.range(0, columns.size())
-                .mapToObj(i -> read.get(i) + " = " + columns.get(i))
-                .collect(Collectors.joining(" and "));
+        Fragment matches = Fragment.of(matches(read, columns));
         return where.between(
-                "exists (select 1 from " + table + " where " + matches + " and case when ", " then 1 else 0 end = 1)");
+                        "exists (select 1 from " + table + " where " + matches.sql() + " and case when ",
+                        " then 1 else 0 end = 1)")
+                .joining(where.joining()
+                        .map(parents -> throughParents(columns, table, read, parents))
+                        .orElseGet(() -> new Fragment.Joining(
+                                Fragment.of(table), Fragment.join(" and ", List.of(matches, where)))));
     }
 
+    private static Fragment.Joining throughParents(
+            List<String> columns, String table, List<String> read, Fragment.Joining parents) {
+        List<String> named = keyColumns("", columns.size());
+        String names = IntStream.range(0, read.size())
+                .mapToObj(i -> read.get(i) + " as " + named.get(i))
+                .collect(Collectors.joining(", "));
+        Fragment keys = parents.table()
+                .then(parents.on().between(" join " + table + " on ", ""))
+                .between("(select " + names + " from ", ") as k");
+        return new Fragment.Joining(keys, Fragment.of(matches(keyColumns("k.", columns.size()), columns)));
+    }
+
+    /**
+     * As a condition, a set of keys is looked through for each row that it may be about; as a table, it is read once and each
+     * of its keys looked up.
+     */
     @Override
     public Fragment among(List<String> columns, KeySet keys) {
         if (keys.tuples().size() > MOST_IN_ARRAY) {
@@ -184,7 +206,12 @@ final class H2Dialect implements Dialect {
         }
         Fragment first = new Fragment(
                 columns.get(0) + " = any(" + array(keys, 0) + ")", List.of(binding(distinct(keys.column(0)))));
-        return columns.size() == 1 ? first : Fragment.join(" and ", List.of(first, exists(columns, keys)));
+        Fragment condition =
+                columns.size() == 1 ? first : Fragment.join(" and ", List.of(first, exists(columns, keys)));
+        List<String> names = keyColumns("", columns.size());
+        Fragment table = unnested(keys).between("(select distinct " + String.join(", ", names) + " from ", ") as k");
+        return condition.joining(new Fragment.Joining(
+                table, Fragment.of(matches(keyColumns("k.", columns.size()), columns))));
     }
 
     /**
@@ -193,19 +220,77 @@ final class H2Dialect implements Dialect {
      * for each row.
      */
     private static Fragment exists(List<String> columns, KeySet keys) {
+        return unnested(keys)
+                .between(
+                        "exists (select 1 from ", " where " + matches(keyColumns("k.", columns.size()), columns) + ")");
+    }
+
+    private static Fragment unnested(KeySet keys) {
         List<Binding> bindings = new ArrayList<>();
         List<String> arrays = new ArrayList<>();
-        for (int i = 0; i < columns.size(); i++) {
+        for (int i = 0; i < keys.types().size(); i++) {
             arrays.add(array(keys, i));
             bindings.add(binding(keys.column(i)));
         }
-        String names = IntStream.range(0, columns.size()).mapToObj(i -> "c" + i).collect(Collectors.joining(", "));
-        String matches = IntStream.range(0, columns.size())
-                .mapToObj(i -> "k.c" + i + " = " + columns.get(i))
+        String names = String.join(", ", keyColumns("", keys.types().size()));
+        return new Fragment("unnest(" + String.join(", ", arrays) + ") as k(" + names + ")", bindings);
+    }
+
+    private static List<String> keyColumns(String qualifier, int columns) {
+        return IntStream.range(0, columns).mapToObj(i -> qualifier + "c" + i).toList();
+    }
+
+    private static String matches(List<String> read, List<String> columns) {
+        return IntStream.range(0, columns.size())
+                .mapToObj(i -> read.get(i) + " = " + columns.get(i))
                 .collect(Collectors.joining(" and "));
-        String sql = "exists (select 1 from unnest(" + String.join(", ", arrays) + ") as k(" + names + ") where "
-                + matches + ")";
-        return new Fragment(sql, bindings);
+    }
+
+    private static Optional<Fragment.Joining> joining(List<Fragment> alternatives) {
+        return alternatives.size() == 1 ? alternatives.get(0).joining() : Optional.empty();
+    }
+
+    @Override
+    public Fragment from(String table, String alias, List<String> identity, List<Fragment> alternatives) {
+        return joining(alternatives)
+                .map(joining ->
+                        joining.table().then(joining.on().between(" join " + table + " as " + alias + " on ", "")))
+                .orElseGet(() -> Dialect.super.from(table, alias, identity, alternatives));
+    }
+
+    @Override
+    public Fragment delete(
+            String table, String alias, List<String> identity, List<Fragment> alternatives, long records) {
+        return merging(alternatives, records)
+                .map(joining -> merge(table, alias, joining).between("", "delete"))
+                .orElseGet(() -> Dialect.super.delete(table, alias, identity, alternatives, records));
+    }
+
+    @Override
+    public Fragment update(
+            String table,
+            String alias,
+            List<String> identity,
+            List<String> columns,
+            List<Fragment> values,
+            List<Fragment> alternatives,
+            long records) {
+        return merging(alternatives, records)
+                .map(joining -> merge(table, alias, joining)
+                        .then(Statements.assignments(columns, values).between("update set ", "")))
+                .orElseGet(() -> Dialect.super.update(table, alias, identity, columns, values, alternatives, records));
+    }
+
+    /** A MERGE remembers in memory which rows it has met. */
+    private static Optional<Fragment.Joining> merging(List<Fragment> alternatives, long records) {
+        return records > MOST_MERGED ? Optional.empty() : joining(alternatives);
+    }
+
+    private static Fragment merge(String table, String alias, Fragment.Joining joining) {
+        return joining.table()
+                .between("merge into " + table + " as " + alias + " using ", " on ")
+                .then(joining.on())
+                .between("", " when matched then ");
     }
 
     private static String array(KeySet keys, int column) {

@@ -47,8 +47,9 @@ record KeyTable(String name, KeySet keys) {
         String matches = IntStream.range(0, columns.size())
                 .mapToObj(i -> "k.c" + i + " = " + columns.get(i))
                 .collect(Collectors.joining(" and "));
-        return new Fragment(
-                "exists (select 1 from " + quoted() + " as k where " + matches + ")", List.of(), List.of(this::fill));
+        Fragment table = new Fragment(quoted() + " as k", List.of(), List.of(this::fill));
+        return table.between("exists (select 1 from ", " where " + matches + ")")
+                .joining(new Fragment.Joining(table, Fragment.of(matches)));
     }
 
     private String quoted() {

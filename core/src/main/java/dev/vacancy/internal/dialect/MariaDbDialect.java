@@ -479,7 +479,8 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
-    public Fragment delete(String table, String alias, List<String> identity, List<Fragment> alternatives) {
+    public Fragment delete(
+            String table, String alias, List<String> identity, List<Fragment> alternatives, long records) {
         Fragment rows = identity.isEmpty()
                 ? Dialect.super.from(table, alias, identity, alternatives)
                 : found(table, alias, identity, alternatives);
@@ -493,11 +494,12 @@ final class MariaDbDialect implements Dialect {
             List<String> identity,
             List<String> columns,
             List<Fragment> values,
-            List<Fragment> alternatives) {
+            List<Fragment> alternatives,
+            long records) {
         List<String> qualified =
                 columns.stream().map(column -> alias + "." + column).toList();
         return identity.isEmpty()
-                ? Dialect.super.update(table, alias, identity, qualified, values, alternatives)
+                ? Dialect.super.update(table, alias, identity, qualified, values, alternatives, records)
                 : found(table, alias, identity, alternatives)
                         .between("update ", " set ")
                         .then(Statements.assignments(qualified, values));

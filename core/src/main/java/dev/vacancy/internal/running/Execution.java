@@ -237,14 +237,16 @@ final class Execution {
                         dialect.name(step.table()),
                         Statements.alias(),
                         identity(step),
-                        step.condition().alternatives(dialect))
+                        step.condition().alternatives(dialect),
+                        step.count())
                 : dialect.update(
                         dialect.name(step.table()),
                         Statements.alias(),
                         identity(step),
                         dialect.names(List.copyOf(written.keySet())),
                         List.copyOf(written.values()),
-                        step.condition().alternatives(dialect));
+                        step.condition().alternatives(dialect),
+                        step.count());
     }
 
     private List<String> identity(Step step) {

@@ -64,6 +64,7 @@ public final class Bench implements Callable<Integer> {
         Files.createDirectories(folder);
         List<Figure> figures = new ArrayList<>();
         List<String> versions = new ArrayList<>();
+        List<Crew.Shared> shared = new ArrayList<>();
         int hives = STAYING * sizes.stream().mapToInt(Integer::intValue).max().orElseThrow();
         for (String store : stores) {
             try (Store open = store.equals("H2") ? new H2Store(hives) : new PostgresStore(hives)) {
@@ -76,10 +77,14 @@ public final class Bench implements Callable<Integer> {
                             "  %-28s %9.1f ms %9.0f bytes%n", figure.label(), figure.millis(), figure.bytesEach()));
                     figures.addAll(measured);
                 }
+                if (open instanceof PostgresStore) {
+                    out.println("several processes");
+                    shared.addAll(new Crew(open, rounds).measure(hives / STAYING));
+                }
             }
             Plot.write(figures, store, folder.resolve("benchmarks-" + store.toLowerCase(Locale.ROOT) + ".svg"));
         }
-        Files.writeString(folder.resolve("benchmarks.md"), new Report(figures, versions, rounds, hives).text());
+        Files.writeString(folder.resolve("benchmarks.md"), new Report(figures, shared, versions, rounds, hives).text());
         return 0;
     }
 }

@@ -12,12 +12,14 @@ final class Report {
     private static final double NONE = Double.MAX_VALUE;
 
     private final List<Figure> figures;
+    private final List<Crew.Shared> shared;
     private final List<String> versions;
     private final int rounds;
     private final int hives;
 
-    Report(List<Figure> figures, List<String> versions, int rounds, int hives) {
+    Report(List<Figure> figures, List<Crew.Shared> shared, List<String> versions, int rounds, int hives) {
         this.figures = figures;
+        this.shared = shared;
         this.versions = versions;
         this.rounds = rounds;
         this.hives = hives;
@@ -72,6 +74,20 @@ final class Report {
                 aim.ratio()
                         .ifPresent(ratio -> text.append(
                                 String.format(Locale.ROOT, "| %s | %.2f | %s |%n", aim.words(), ratio, aim.limit())));
+            }
+        }
+        if (!shared.isEmpty()) {
+            text.append(
+                            "\n## Several processes\n\nA bulk run of the most hives above, on PostgreSQL, shared by processes that")
+                    .append(" have just started; from when all are ready to when all have ended.\n\n")
+                    .append("| processes | median ms | times as fast as one |\n|---:|---:|---:|\n");
+            for (Crew.Shared crew : shared) {
+                text.append(String.format(
+                        Locale.ROOT,
+                        "| %d | %,.0f | %.2f |%n",
+                        crew.processes(),
+                        crew.millis(),
+                        shared.get(0).millis() / crew.millis()));
             }
         }
         return text.toString();

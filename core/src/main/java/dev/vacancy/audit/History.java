@@ -1,6 +1,7 @@
 package dev.vacancy.audit;
 
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import java.time.Instant;
 import java.util.List;
@@ -119,6 +120,16 @@ public interface History {
      * @return what came back
      */
     RestoreOutcome restore(RestoreApproval approval);
+
+    /**
+     * Selects again what a restore has brought back, to undo it: to be planned, asked about and run like any deletion.
+     *
+     * @param restore the restore's id
+     * @return a selection of the records that the undone run had selected, as far as they came back and are there; for good
+     *     where they had gone for good
+     * @throws dev.vacancy.failure.InvalidRequestException when there is no such restore, or nothing of it is left
+     */
+    Selection undoing(UUID restore);
 
     /**
      * Lists soft-deleted records, those that were deleted last before the others where that is known.

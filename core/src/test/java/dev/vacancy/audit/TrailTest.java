@@ -465,22 +465,6 @@ class TrailTest {
                 .hasMessageContaining("can't be the name of a table");
     }
 
-    @OnEveryEngine
-    void aRestoreHasNoWayBackButToDeleteAgain(Engine engine) {
-        Database database = larkmoor(engine);
-        Vacancy vacancy = vacancy(database);
-        Outcome outcome = delete(vacancy, 3);
-        RestoreOutcome back =
-                vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
-
-        assertThatThrownBy(() -> vacancy.history().planRestore(back.runId(), ODILE))
-                .hasMessageContaining("is no deletion but a restore")
-                .hasMessageContaining("delete the records again");
-        assertThatThrownBy(() -> vacancy.history().planRestore(UUID.randomUUID(), ODILE))
-                .hasMessageContaining("The audit trail has no run");
-        assertThat(delete(vacancy, 3).total()).isEqualTo(1);
-    }
-
     /** A rule that a link is kept doesn't stand in the way of what comes back. */
     @OnEveryEngine
     void whatPointedNowhereMayPointNowhereAgain(Engine engine) {

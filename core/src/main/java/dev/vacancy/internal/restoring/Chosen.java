@@ -22,6 +22,7 @@ import java.util.UUID;
 final class Chosen {
     private final Catalog catalog;
     private final Set<List<Object>> entries = new HashSet<>();
+    private final Set<List<String>> coming = new HashSet<>();
     private final Map<Link, Set<List<String>>> referenced = new HashMap<>();
 
     private Chosen(Catalog catalog) {
@@ -63,6 +64,11 @@ final class Chosen {
         return entries.contains(name(entry));
     }
 
+    /** Whether a record that went is one of them. */
+    boolean brings(String table, String key) {
+        return coming.contains(List.of(table, key));
+    }
+
     private static List<Object> name(Stored entry) {
         return List.of(entry.run(), entry.step(), entry.place());
     }
@@ -84,6 +90,7 @@ final class Chosen {
             entries.add(name(entry));
             boolean went = List.of("deleted", "purged", "marked").contains(entry.action());
             if (went) {
+                coming.add(List.of(entry.table(), entry.key()));
                 catalog.linksTo(table.get())
                         .forEach(link -> values(image.get(), link.parentColumns())
                                 .ifPresent(values -> referenced

@@ -27,6 +27,7 @@ import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
@@ -46,17 +47,20 @@ final class Restorer {
     private final Connection connection;
     private final List<UUID> runs;
     private final Optional<Chosen> chosen;
+    private final List<UUID> parts;
     private final Map<String, Long> counts = new LinkedHashMap<>();
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
     private final List<Conflict> conflicts = new ArrayList<>();
     private final Set<String> told = new LinkedHashSet<>();
+    private long before;
 
     /**
      * Prepares to look.
      *
      * @param runs what is to be undone, the last one first
      * @param chosen what of it; empty for all
+     * @param parts the restores that have brought back some of it before
      */
     Restorer(
             Rules rules,
@@ -65,7 +69,8 @@ final class Restorer {
             EntryReader reader,
             Connection connection,
             List<UUID> runs,
-            Optional<Chosen> chosen) {
+            Optional<Chosen> chosen,
+            List<UUID> parts) {
         this.rules = rules;
         this.dialect = dialect;
         this.clock = clock;
@@ -73,6 +78,7 @@ final class Restorer {
         this.connection = connection;
         this.runs = runs;
         this.chosen = chosen;
+        this.parts = parts;
     }
 
     /** Takes what can come back. */
@@ -124,13 +130,33 @@ final class Restorer {
                 .map(taken -> taken.step().table())
                 .toList());
         for (Taken taken : steps) {
-            reader.each(connection, taken.run(), taken.step().number(), portion -> take(ofChosen(portion), work));
+            reader.each(
+                    connection,
+                    taken.run(),
+                    taken.step().number(),
+                    portion -> take(stillAway(ofChosen(portion)), work));
         }
     }
 
     private List<Stored> ofChosen(List<Stored> portion) {
         return chosen.map(only -> portion.stream().filter(only::contains).toList())
                 .orElse(portion);
+    }
+
+    /** What came back before isn't brought back twice, wherever it may be now. */
+    private List<Stored> stillAway(List<Stored> portion) throws SQLException {
+        if (portion.isEmpty() || parts.isEmpty()) {
+            return portion;
+        }
+        Set<String> back = new LinkedHashSet<>(reader.restored(
+                connection,
+                parts,
+                portion.get(0).table(),
+                portion.stream().map(Stored::key).toList()));
+        List<Stored> away =
+                portion.stream().filter(entry -> !back.contains(entry.key())).toList();
+        before += portion.size() - away.size();
+        return away;
     }
 
     private record Taken(UUID run, StepOf step) {}
@@ -287,7 +313,11 @@ final class Restorer {
         if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
             List<String> keys =
                     open.keySet().stream().map(key -> String.join(",", key)).toList();
-            List<String> gone = reader.gone(connection, runs, link.parent().name(), keys);
+            List<String> gone =
+                    new ArrayList<>(reader.gone(connection, runs, link.parent().name(), keys));
+            gone.removeAll(reader.restored(connection, parts, link.parent().name(), keys));
+            chosen.ifPresent(
+                    only -> gone.removeIf(key -> !only.brings(link.parent().name(), key)));
             open.keySet().removeIf(key -> gone.contains(String.join(",", key)));
         }
         for (Map.Entry<List<String>, Row> missing : open.entrySet()) {
@@ -476,6 +506,10 @@ final class Restorer {
     }
 
     List<String> left() {
+        if (before > 0) {
+            tell(String.format(
+                    Locale.ROOT, "%,d %s brought back before.", before, before == 1 ? "record was" : "records were"));
+        }
         return left;
     }
 

@@ -25,8 +25,8 @@ import java.util.UUID;
 
 /** Undoes runs: looks what can come back and what stands in the way, and brings it back. */
 final class Restores {
-    private static final String WHOLE = "restore";
-    private static final String PART = "part restore";
+    static final String WHOLE = "restore";
+    static final String PART = "part restore";
 
     private final Rules rules;
     private final Dialect dialect;
@@ -69,10 +69,13 @@ final class Restores {
     /** One record, with what went with it. */
     record Only(String table, String key) {
         static Optional<Only> of(RestorePlan plan) {
-            return plan.only().map(record -> {
-                int blank = record.indexOf(' ');
-                return new Only(record.substring(0, blank), record.substring(blank + 1));
-            });
+            return plan.only().map(Only::of);
+        }
+
+        /** Reads what {@link #toString} gives. */
+        static Only of(String record) {
+            int blank = record.indexOf(' ');
+            return new Only(record.substring(0, blank), record.substring(blank + 1));
         }
 
         @Override
@@ -94,7 +97,8 @@ final class Restores {
                         "Ask the history what it did.");
             }
         }
-        return new Restorer(rules, dialect, clock, new EntryReader(tables), connection, undone.runs(), chosen);
+        return new Restorer(
+                rules, dialect, clock, new EntryReader(tables), connection, undone.runs(), chosen, undone.parts());
     }
 
     private RestorePlan plan(Undone undone, By by, Restorer restorer) {
@@ -113,26 +117,23 @@ final class Restores {
                 fingerprint);
     }
 
-    /** What is undone: a run, or all runs of a bulk run, the last one first. */
-    private record Undone(UUID id, StoredRun told, List<UUID> runs, Optional<Only> only) {}
+    /** What is undone: a run, or all runs of a bulk run, the last one first; and the restores of parts of it before. */
+    private record Undone(UUID id, StoredRun told, List<UUID> runs, Optional<Only> only, List<UUID> parts) {}
 
     private Undone undone(Connection connection, UUID run, Optional<Only> only) throws SQLException {
         List<StoredRun> found = tables.runs(
                 connection, "run_id = ? or part_of = ? order by place desc", run.toString(), run.toString());
         if (found.isEmpty()) {
-            throw new InvalidRequestException(
-                            FailureCode.UNKNOWN_RUN,
-                            "The audit trail has no run " + run + ".",
-                            "Ask the history which there are.")
-                    .about("run", run);
+            throw unknown(run);
         }
         StoredRun last = found.get(0);
         String kind = last.facts().kind();
         if (!kind.equals("deletion") && !kind.equals("purge")) {
             throw Restorer.refusal(
-                    "Run " + run + " is no deletion but "
-                            + (kind.equals("erasure") || kind.equals("ageing") ? "an " : "a ") + kind + ".",
-                    kind.endsWith(WHOLE) ? "To undo it, delete the records again." : "It can't be undone.");
+                    "Run " + run + " is no deletion but " + article(kind) + ".",
+                    kind.endsWith(WHOLE)
+                            ? "To undo it, plan a deletion of what it brought back: History.undoing selects that."
+                            : "It can't be undone.");
         }
         List<StoredRun> restores = tables.runs(connection, "kind = 'restore' and about = ?", run.toString());
         if (!restores.isEmpty()) {
@@ -142,8 +143,24 @@ final class Restores {
                             + restore.runId() + ".",
                     "If its records are gone again, restore the run that removed them.");
         }
-        return new Undone(
-                run, last, found.stream().map(each -> each.facts().runId()).toList(), only);
+        List<StoredRun> parts = tables.runs(connection, "kind = 'part restore' and about = ?", run.toString());
+        return new Undone(run, last, ids(found), only, ids(parts));
+    }
+
+    static InvalidRequestException unknown(UUID run) {
+        return new InvalidRequestException(
+                        FailureCode.UNKNOWN_RUN,
+                        "The audit trail has no run " + run + ".",
+                        "Ask the history which there are.")
+                .about("run", run);
+    }
+
+    static String article(String kind) {
+        return (kind.equals("erasure") || kind.equals("ageing") ? "an " : "a ") + kind;
+    }
+
+    private static List<UUID> ids(List<StoredRun> runs) {
+        return runs.stream().map(run -> run.facts().runId()).toList();
     }
 
     /** Undoes a run as was agreed to. */

@@ -12,6 +12,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -423,6 +424,12 @@ public final class TrailHistory implements History {
         Restores restores = restores();
         return writing(
                 "restore run " + approval.plan().undone(), connection -> restores.restore(connection, approval.plan()));
+    }
+
+    @Override
+    public Selection undoing(UUID restore) {
+        TrailTables trail = tables();
+        return transactions.reading(connection -> new BroughtBack(planner, trail, connection).by(restore));
     }
 
     private Restores restores() {

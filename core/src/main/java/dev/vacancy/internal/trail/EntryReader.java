@@ -238,12 +238,32 @@ public final class EntryReader {
      */
     public List<String> gone(Connection connection, List<UUID> runs, String table, List<String> keys)
             throws SQLException {
+        return known(connection, runs, table, keys, "'deleted', 'purged', 'marked'");
+    }
+
+    /**
+     * Finds out which records some runs have brought back.
+     *
+     * @param connection a connection
+     * @param runs the restores
+     * @param table the records' table
+     * @param keys their keys, at least one
+     * @return those of the keys that the runs have brought back
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<String> restored(Connection connection, List<UUID> runs, String table, List<String> keys)
+            throws SQLException {
+        return runs.isEmpty() ? List.of() : known(connection, runs, table, keys, "'restored'");
+    }
+
+    private List<String> known(Connection connection, List<UUID> runs, String table, List<String> keys, String actions)
+            throws SQLException {
         List<String> wanted = runs.stream().map(UUID::toString).toList();
         List<String> found = new ArrayList<>();
         String marks = String.join(", ", Collections.nCopies(keys.size(), "?"));
         // Which run it was is looked at here: by the run, a database would read all of its entries.
-        String sql = "select run_id, record_key from " + tables.entries() + " where table_name = ?"
-                + " and action in ('deleted', 'purged', 'marked') and record_key in (" + marks + ")";
+        String sql = "select run_id, record_key from " + tables.entries() + " where table_name = ?" + " and action in ("
+                + actions + ") and record_key in (" + marks + ")";
         try (PreparedStatement query = connection.prepareStatement(sql)) {
             query.setString(1, table);
             for (int i = 0; i < keys.size(); i++) {

@@ -12,6 +12,7 @@ import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;
+import dev.vacancy.rule.RuleBook.ModifiedColumns;
 import dev.vacancy.rule.RuleBook.SoftTable;
 import dev.vacancy.rule.RuleBook.VersionColumn;
 import dev.vacancy.rule.Rules;
@@ -166,6 +167,11 @@ public final class Ddl {
                 soft.soft().when().ifPresent(column -> column(table, column, dialect.instantType()));
                 soft.soft().who().ifPresent(column -> column(table, column, "varchar(200)"));
                 soft.soft().why().ifPresent(column -> column(table, column, "varchar(1000)"));
+            }
+            for (ModifiedColumns modified : rules.modified()) {
+                Table table = catalog.table(modified.table());
+                modified.by().ifPresent(column -> column(table, column, "varchar(200)"));
+                modified.at().ifPresent(column -> column(table, column, dialect.instantType()));
             }
             for (VersionColumn version : rules.versions()) {
                 int point = version.place().lastIndexOf('.');

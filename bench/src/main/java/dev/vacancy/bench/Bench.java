@@ -79,7 +79,7 @@ public final class Bench implements Callable<Integer> {
                 }
                 if (open instanceof PostgresStore) {
                     out.println("several processes");
-                    shared.addAll(new Crew(open, rounds).measure(hives / STAYING));
+                    shared.addAll(new Crew(open, rounds).measure(hives / 4 * 3));
                 }
             }
             Plot.write(figures, store, folder.resolve("benchmarks-" + store.toLowerCase(Locale.ROOT) + ".svg"));

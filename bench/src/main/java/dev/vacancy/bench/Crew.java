@@ -32,9 +32,10 @@ final class Crew {
      * What a number of processes took for a bulk run.
      *
      * @param processes how many there were
+     * @param hives how many hives went, with all below them
      * @param millis the median over all rounds
      */
-    record Shared(int processes, double millis) {}
+    record Shared(int processes, int hives, double millis) {}
 
     /** Measures one, two and four processes that delete the same hives, from when all are ready to when all have ended. */
     List<Shared> measure(int hives) throws SQLException, IOException {
@@ -45,7 +46,7 @@ final class Crew {
                 millis[round] = once(hives, processes);
             }
             Arrays.sort(millis);
-            measured.add(new Shared(processes, millis[rounds / 2]));
+            measured.add(new Shared(processes, hives, millis[rounds / 2]));
         }
         return measured;
     }
@@ -82,11 +83,13 @@ final class Crew {
         }
     }
 
+    /** With the compiler that the command-line tool is started with: a better one takes longer than all the work. */
     private static Process start(HikariDataSource pool, BulkRun run) throws SQLException, IOException {
         try (Connection connection = pool.getConnection()) {
             return new ProcessBuilder(
                             Path.of(System.getProperty("java.home"), "bin", "java")
                                     .toString(),
+                            "-XX:TieredStopAtLevel=1",
                             "-cp",
                             System.getProperty("java.class.path"),
                             Crew.class.getName(),

@@ -77,10 +77,13 @@ final class Report {
             }
         }
         if (!shared.isEmpty()) {
-            text.append(
-                            "\n## Several processes\n\nA bulk run of the most hives above, on PostgreSQL, shared by processes that")
-                    .append(" have just started; from when all are ready to when all have ended.\n\n")
-                    .append("| processes | median ms | times as fast as one |\n|---:|---:|---:|\n");
+            text.append(String.format(
+                    Locale.ROOT,
+                    "%n## Several processes%n%nA bulk run of %,d hives, %,d records, on PostgreSQL, shared by processes that have"
+                            + " just started: from when all are ready to when all have ended.%n%n"
+                            + "| processes | median ms | times as fast as one |%n|---:|---:|---:|%n",
+                    shared.get(0).hives(),
+                    shared.get(0).hives() * Yard.RECORDS_OF_A_HIVE));
             for (Crew.Shared crew : shared) {
                 text.append(String.format(
                         Locale.ROOT,

@@ -10,6 +10,17 @@ import java.util.function.Function;
  * @param yes whether a question that takes yes or no is answered already; one that takes a number never is
  */
 record Asking(Surroundings surroundings, boolean yes) {
+    /** Whether the answer to a question is yes. */
+    boolean isYes(String question) {
+        return ask(question, Optional.empty(), Asking::yes).isPresent();
+    }
+
+    private static Optional<String> yes(String answer) {
+        return Optional.ofNullable(answer)
+                .map(String::strip)
+                .filter(word -> word.equalsIgnoreCase("yes") || word.equalsIgnoreCase("y"));
+    }
+
     /** Returns what an answer leads to; nothing if it is no, or nobody is there. */
     <T> Optional<T> ask(String question, Optional<String> typed, Function<String, Optional<T>> answer) {
         if (yes && typed.isEmpty()) {

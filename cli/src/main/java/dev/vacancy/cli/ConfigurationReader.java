@@ -13,7 +13,17 @@ import tools.jackson.core.JacksonException;
 /** Reads {@code vacancy.yaml}, and tells all that is wrong with it at once, each with its line. */
 final class ConfigurationReader {
     private static final List<String> SECTIONS = List.of(
-            "database", "links", "rules", "labels", "markers", "deletes", "versions", "trail", "drifting", "schemas");
+            "database",
+            "links",
+            "rules",
+            "labels",
+            "markers",
+            "deletes",
+            "versions",
+            "modified",
+            "trail",
+            "drifting",
+            "schemas");
     private static final List<String> DATABASE_WORDS = List.of("url", "user", "password-variable");
     private static final Pattern SECRET_IN_URL = Pattern.compile("(?i)([?;&]\\s*password=)|(//[^/@]*:[^/@]*@)");
 

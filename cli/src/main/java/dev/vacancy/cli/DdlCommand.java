@@ -3,7 +3,6 @@ package dev.vacancy.cli;
 import dev.vacancy.Ddl;
 import java.util.LinkedHashMap;
 import java.util.Map;
-import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
@@ -38,14 +37,7 @@ final class DdlCommand extends DatabaseCommand {
         boolean done = false;
         if (apply && !ddl.statements().isEmpty()) {
             String question = "Run " + ddl.statements().size() + " statements on the database?";
-            Optional<String> approved = new Asking(surroundings(), yes)
-                    .ask(
-                            question,
-                            Optional.empty(),
-                            answer -> Optional.ofNullable(answer)
-                                    .filter(word -> word.strip().equalsIgnoreCase("yes")
-                                            || word.strip().equalsIgnoreCase("y")));
-            if (approved.isEmpty()) {
+            if (!new Asking(surroundings(), yes).isYes(question)) {
                 say("Not approved. Nothing was changed.");
                 return end(ddl, "not approved", ExitStatus.NOT_APPROVED);
             }

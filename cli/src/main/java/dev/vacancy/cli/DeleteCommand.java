@@ -5,7 +5,6 @@ import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.confirm.BulkQuestion;
-import dev.vacancy.confirm.Question;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
@@ -17,6 +16,7 @@ import dev.vacancy.schedule.Upcoming;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.UUID;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -69,38 +69,14 @@ final class DeleteCommand extends DatabaseCommand {
             return scheduleFor(session, timing.get());
         }
         Plan plan = selection.plan(session.vacancy(), this::say);
-        if (!json()) {
-            print(PlanText.of(plan, paint()));
-            print("");
+        AskedDeletion deletion = new AskedDeletion(this, yes);
+        OptionalInt settled = deletion.show(plan);
+        if (settled.isPresent()) {
+            return settled.getAsInt();
         }
-        if (plan.isEmpty() && !plan.skipped().isEmpty()) {
-            say("All of them are blocked. Nothing was deleted.");
-            return end(plan, "blocked", ExitStatus.BLOCKED);
-        }
-        if (plan.isEmpty() && !plan.alreadyDeleted().isEmpty()) {
-            say("Nothing was changed: deleted already.");
-            return end(plan, "deleted already", ExitStatus.NOTHING_MATCHED);
-        }
-        if (plan.isEmpty()) {
-            return end(plan, "nothing matched", ExitStatus.NOTHING_MATCHED);
-        }
-        if (chunks.isFor(plan)) {
-            return deleteInChunks(session, plan);
-        }
-        if (plan.isBlocked()) {
-            say("Blocked. Nothing was deleted.");
-            return end(plan, "blocked", ExitStatus.BLOCKED);
-        }
-        Question question = Question.about(plan);
-        Optional<Approval> approval =
-                new Asking(surroundings(), yes).ask(question.text(), question.typed(), question::answer);
-        if (approval.isEmpty()) {
-            say("Not approved. Nothing was deleted.");
-            return end(plan, "not approved", ExitStatus.NOT_APPROVED);
-        }
-        Outcome outcome = run(session, approval.get());
-        print(json() ? PlanJson.of(plan, outcome) : OutcomeText.of(outcome, paint()));
-        return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
+        return chunks.isFor(plan)
+                ? deleteInChunks(session, plan, deletion)
+                : deletion.ask(plan, approval -> run(session, approval));
     }
 
     /** Whoever agrees now agrees to the criteria, and to whatever they select when the time has come. */
@@ -154,7 +130,7 @@ final class DeleteCommand extends DatabaseCommand {
         return outcome;
     }
 
-    private int deleteInChunks(Session session, Plan plan) {
+    private int deleteInChunks(Session session, Plan plan, AskedDeletion deletion) {
         if (!plan.blockers().isEmpty()) {
             say("Those that are blocked when it comes to them are left out, and told.");
         }
@@ -163,7 +139,7 @@ final class DeleteCommand extends DatabaseCommand {
                 new Asking(surroundings(), yes).ask(question.text(), question.typed(), question::answer);
         if (approval.isEmpty()) {
             say("Not approved. Nothing was deleted.");
-            return end(plan, "not approved", ExitStatus.NOT_APPROVED);
+            return deletion.end(plan, "not approved", ExitStatus.NOT_APPROVED);
         }
         BulkRuns runs = session.vacancy().bulk();
         if (runs.prepare()) {
@@ -186,12 +162,5 @@ final class DeleteCommand extends DatabaseCommand {
             deleted.ifPresent(DeletedFile::discard);
             throw failure;
         }
-    }
-
-    private int end(Plan plan, String status, int exitStatus) {
-        if (json()) {
-            print(PlanJson.of(plan, status));
-        }
-        return exitStatus;
     }
 }

@@ -11,7 +11,6 @@ import dev.vacancy.run.Outcome;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -84,14 +83,7 @@ final class EraseCommand extends DatabaseCommand {
         String question = plan.isEmpty()
                 ? "Erase what the audit trail holds of " + asked + " " + text + "? There is no way back."
                 : Question.about(plan).text() + " And erase what the audit trail holds of it? There is no way back.";
-        Optional<String> approved = new Asking(surroundings(), yes)
-                .ask(
-                        question,
-                        Optional.empty(),
-                        answer -> Optional.ofNullable(answer)
-                                .filter(word -> word.strip().equalsIgnoreCase("yes")
-                                        || word.strip().equalsIgnoreCase("y")));
-        if (approved.isEmpty()) {
+        if (!new Asking(surroundings(), yes).isYes(question)) {
             say("Not approved. Nothing was erased.");
             return end(asked, text, "not approved", null, 0, ExitStatus.NOT_APPROVED);
         }

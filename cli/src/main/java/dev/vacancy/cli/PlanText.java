@@ -166,6 +166,9 @@ final class PlanText {
                 .filter(Effect::isChange)
                 .map(effect -> paint.changes("Changes") + " " + records(effect.count()) + ": " + effect.change())
                 .forEach(lines::add);
+        plan.touched()
+                .forEach((table, count) -> lines.add(paint.changes("Touches") + " " + records(count) + " of " + table
+                        + ": who changed it last, and when"));
         plan.warnings().forEach(warning -> lines.add("Note: " + warning));
         lines.add(
                 plan.isReversible()

@@ -130,12 +130,10 @@ final class PurgeCommand extends DatabaseCommand {
             return ExitStatus.BLOCKED;
         }
         boolean bulk = chunks.isFor(plan);
-        Optional<Plan> approved = bulk
-                ? new Asking(surroundings(), yes)
-                        .ask(BulkQuestion.about(plan).text(), Optional.empty(), answer -> isYes(answer, plan))
-                : new Asking(surroundings(), yes)
-                        .ask(Question.about(plan).text(), Optional.empty(), answer -> isYes(answer, plan));
-        if (approved.isEmpty()) {
+        // Whatever is purged has been deleted already; to take all that is past its time is what was asked for.
+        String question =
+                bulk ? BulkQuestion.about(plan).text() : Question.about(plan).text();
+        if (!new Asking(surroundings(), yes).isYes(question)) {
             say("Not approved. Nothing was purged.");
             view.put("status", "not approved");
             return ExitStatus.NOT_APPROVED;
@@ -150,12 +148,6 @@ final class PurgeCommand extends DatabaseCommand {
             print(OutcomeText.of(outcome, paint()));
         }
         return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
-    }
-
-    /** Whatever is purged has been deleted already; to take all that is past its time is what was asked for. */
-    private static Optional<Plan> isYes(String answer, Plan plan) {
-        String word = answer == null ? "" : answer.strip();
-        return word.equalsIgnoreCase("yes") || word.equalsIgnoreCase("y") ? Optional.of(plan) : Optional.empty();
     }
 
     private int inChunks(Vacancy vacancy, Plan plan, Map<String, Object> view) {

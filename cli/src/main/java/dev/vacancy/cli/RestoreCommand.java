@@ -8,11 +8,13 @@ import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.RestoreQuestion;
 import dev.vacancy.audit.TrailRun;
+import dev.vacancy.plan.Plan;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.UUID;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -23,7 +25,10 @@ import picocli.CommandLine.Parameters;
 @Command(
         name = "restore",
         mixinStandardHelpOptions = true,
-        description = "Bring back what a run has deleted, as it was: show it, ask, and do exactly that.",
+        description = {
+            "Bring back what a run has deleted, as it was: show it, ask, and do exactly that.",
+            "A restore is undone the same way: what it brought back is deleted again."
+        },
         footer = {"", "Exit status: 3 if something stands in the way; all of it is told, and nothing is changed."})
 final class RestoreCommand extends DatabaseCommand {
     private static final int SHOWN = 20;
@@ -56,6 +61,9 @@ final class RestoreCommand extends DatabaseCommand {
         History history = session.vacancy().history();
         List<TrailRun> runs = history.runs(HistoryQuery.all().atMost(Integer.MAX_VALUE));
         UUID id = run.equals("last") ? RunIds.last(runs) : RunIds.find(run, runs, "a run");
+        if (runs.stream().anyMatch(known -> known.runId().equals(id) && known.isRestore())) {
+            return undo(session, id);
+        }
         RestorePlan plan = plan(history, id);
         if (!json()) {
             print(text(plan));
@@ -81,6 +89,19 @@ final class RestoreCommand extends DatabaseCommand {
             print(done(outcome));
         }
         return end(plan, id, "done", Optional.of(outcome), ExitStatus.DONE);
+    }
+
+    /** What came back goes again, in the way that anything goes. */
+    private int undo(Session session, UUID restore) {
+        if (only != null) {
+            throw ToolException.wrongUsage(
+                    "Run " + restore + " is a restore; it is undone as a whole.", "Leave out --only.");
+        }
+        Plan plan = session.vacancy().plan(session.vacancy().history().undoing(restore), by.by());
+        say("Run " + restore + " is a restore. To undo it, what it brought back is deleted again.");
+        AskedDeletion deletion = new AskedDeletion(this, yes);
+        OptionalInt settled = deletion.show(plan);
+        return settled.isPresent() ? settled.getAsInt() : deletion.ask(plan, session.vacancy()::run);
     }
 
     private RestorePlan plan(History history, UUID id) {

@@ -68,6 +68,7 @@ final class RulesSections {
                 schemas,
                 new DeletesSection(problems).read(entries(whole, "deletes")),
                 versions,
+                new ModifiedSection(problems).read(entries(whole, "modified")),
                 new TrailSection(problems).read(whole.get("trail")));
     }
 

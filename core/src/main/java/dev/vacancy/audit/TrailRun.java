@@ -42,4 +42,13 @@ public record TrailRun(
     public TrailRun {
         counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
     }
+
+    /**
+     * Tells whether the run brought records back: all of another run, or a part of it.
+     *
+     * @return true for a restore
+     */
+    public boolean isRestore() {
+        return kind.endsWith("restore");
+    }
 }

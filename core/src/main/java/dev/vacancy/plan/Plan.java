@@ -37,6 +37,7 @@ import java.util.function.BiFunction;
  * @param marked the tables among these whose records would be marked and stay; those of the others go for good
  * @param inactive how many of the records that would go for good were soft-deleted before, by table
  * @param effects what would become of the children, link by link, parents first; of links that have children
+ * @param touched how many parents that stay would have who changed them last and when written on them, by table
  * @param blockers the child records that forbid the deletion; empty if the plan can be approved
  * @param holds what must not go until a hold is lifted; empty if the plan can be approved
  * @param warnings what a person should know before agreeing, each a sentence or two; not part of the fingerprint
@@ -61,6 +62,7 @@ public record Plan(
         Set<String> marked,
         Map<String, Long> inactive,
         List<Effect> effects,
+        Map<String, Long> touched,
         List<Blocker> blockers,
         List<Held> holds,
         List<String> warnings,
@@ -81,6 +83,7 @@ public record Plan(
         inactive = Collections.unmodifiableMap(new LinkedHashMap<>(inactive));
         holds = List.copyOf(holds);
         effects = List.copyOf(effects);
+        touched = Collections.unmodifiableMap(new LinkedHashMap<>(touched));
         blockers = List.copyOf(blockers);
         warnings = List.copyOf(warnings);
     }

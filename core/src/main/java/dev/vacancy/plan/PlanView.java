@@ -24,6 +24,7 @@ import java.util.Map;
  * @param marked the tables among these whose records would be marked and stay
  * @param inactive how many of the records that would go for good were soft-deleted before, by table
  * @param effects what would become of the children
+ * @param touched how many parents that stay would have who changed them last and when written on them, by table
  * @param blockers who forbids the deletion
  * @param holds what must not go until a hold is lifted
  * @param warnings what a person should know before agreeing
@@ -46,6 +47,7 @@ public record PlanView(
         List<String> marked,
         Map<String, Long> inactive,
         List<EffectView> effects,
+        Map<String, Long> touched,
         List<BlockerView> blockers,
         List<Held> holds,
         List<String> warnings,
@@ -190,6 +192,7 @@ public record PlanView(
                 List.copyOf(plan.marked()),
                 plan.inactive(),
                 plan.effects().stream().map(EffectView::of).toList(),
+                plan.touched(),
                 plan.blockers().stream().map(BlockerView::of).toList(),
                 plan.holds(),
                 plan.warnings(),

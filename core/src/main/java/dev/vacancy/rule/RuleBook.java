@@ -26,6 +26,7 @@ import java.util.Optional;
  * @param schemas schemas beside the connection's own
  * @param softTables the tables whose records are marked when they are deleted
  * @param versions the columns that count the changes of a record
+ * @param modified the columns that say who changed a record last, and when
  * @param trail where the audit trail is kept; empty for none
  * @since 0.1
  */
@@ -38,6 +39,7 @@ public record RuleBook(
         List<String> schemas,
         List<SoftTable> softTables,
         List<VersionColumn> versions,
+        List<ModifiedColumns> modified,
         Optional<Trail> trail) {
     private static final String PROGRAM = "The rules";
 
@@ -51,6 +53,7 @@ public record RuleBook(
         schemas = List.copyOf(schemas);
         softTables = List.copyOf(softTables);
         versions = List.copyOf(versions);
+        modified = List.copyOf(modified);
     }
 
     /**
@@ -69,6 +72,16 @@ public record RuleBook(
      * @param place {@code table.column}
      */
     public record VersionColumn(String origin, String place) {}
+
+    /**
+     * The columns that say who changed a record last, and when.
+     *
+     * @param origin where that is said, for messages
+     * @param table the table
+     * @param by the column for the actor's name; empty for none
+     * @param at the column for the time; empty for none
+     */
+    public record ModifiedColumns(String origin, String table, Optional<String> by, Optional<String> at) {}
 
     /**
      * Something that never stands still.
@@ -134,6 +147,7 @@ public record RuleBook(
                 List.of(),
                 List.of(),
                 List.of(),
+                List.of(),
                 Optional.empty());
     }
 
@@ -147,7 +161,7 @@ public record RuleBook(
     public RuleBook link(String foreignKey, String parent) {
         List<UndeclaredLink> all = new ArrayList<>(links);
         all.add(new UndeclaredLink(PROGRAM, foreignKey, parent));
-        return new RuleBook(all, rules, labels, markers, drifting, schemas, softTables, versions, trail);
+        return new RuleBook(all, rules, labels, markers, drifting, schemas, softTables, versions, modified, trail);
     }
 
     /**
@@ -160,7 +174,7 @@ public record RuleBook(
     public RuleBook on(String link, Clause... clauses) {
         List<RuleOnLink> all = new ArrayList<>(rules);
         all.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses)));
-        return new RuleBook(links, all, labels, markers, drifting, schemas, softTables, versions, trail);
+        return new RuleBook(links, all, labels, markers, drifting, schemas, softTables, versions, modified, trail);
     }
 
     /**
@@ -173,7 +187,7 @@ public record RuleBook(
     public RuleBook label(String table, String template) {
         List<LabelOfTable> all = new ArrayList<>(labels);
         all.add(new LabelOfTable(PROGRAM, table, template));
-        return new RuleBook(links, rules, all, markers, drifting, schemas, softTables, versions, trail);
+        return new RuleBook(links, rules, all, markers, drifting, schemas, softTables, versions, modified, trail);
     }
 
     /**
@@ -187,7 +201,7 @@ public record RuleBook(
     public RuleBook marker(String table, Marker marker) {
         List<MarkerOfTable> all = new ArrayList<>(markers);
         all.add(new MarkerOfTable(PROGRAM, table, marker));
-        return new RuleBook(links, rules, labels, all, drifting, schemas, softTables, versions, trail);
+        return new RuleBook(links, rules, labels, all, drifting, schemas, softTables, versions, modified, trail);
     }
 
     /**
@@ -202,7 +216,7 @@ public record RuleBook(
         for (String place : places) {
             all.add(new DriftingPlace(PROGRAM, place));
         }
-        return new RuleBook(links, rules, labels, markers, all, schemas, softTables, versions, trail);
+        return new RuleBook(links, rules, labels, markers, all, schemas, softTables, versions, modified, trail);
     }
 
     /**
@@ -215,7 +229,7 @@ public record RuleBook(
     public RuleBook schemas(String... names) {
         List<String> all = new ArrayList<>(schemas);
         all.addAll(Arrays.asList(names));
-        return new RuleBook(links, rules, labels, markers, drifting, all, softTables, versions, trail);
+        return new RuleBook(links, rules, labels, markers, drifting, all, softTables, versions, modified, trail);
     }
 
     /**
@@ -239,7 +253,7 @@ public record RuleBook(
     public RuleBook soft(String table, SoftDelete soft) {
         List<SoftTable> all = new ArrayList<>(softTables);
         all.add(new SoftTable(PROGRAM, table, soft));
-        return new RuleBook(links, rules, labels, markers, drifting, schemas, all, versions, trail);
+        return new RuleBook(links, rules, labels, markers, drifting, schemas, all, versions, modified, trail);
     }
 
     /**
@@ -254,7 +268,22 @@ public record RuleBook(
         for (String place : places) {
             all.add(new VersionColumn(PROGRAM, place));
         }
-        return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, all, trail);
+        return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, all, modified, trail);
+    }
+
+    /**
+     * Names the columns that say who changed a record last, and when: they are set on a parent that stays when a child of it is
+     * marked.
+     *
+     * @param table the parent's table
+     * @param byColumn the column for the actor's name
+     * @param atColumn the column for the time
+     * @return the larger book
+     */
+    public RuleBook modified(String table, String byColumn, String atColumn) {
+        List<ModifiedColumns> all = new ArrayList<>(modified);
+        all.add(new ModifiedColumns(PROGRAM, table, Optional.of(byColumn), Optional.of(atColumn)));
+        return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, versions, all, trail);
     }
 
     /**
@@ -264,7 +293,8 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook trail(Trail where) {
-        return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, versions, Optional.of(where));
+        return new RuleBook(
+                links, rules, labels, markers, drifting, schemas, softTables, versions, modified, Optional.of(where));
     }
 
     /**

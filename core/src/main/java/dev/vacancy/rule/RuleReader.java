@@ -15,6 +15,7 @@ import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.rule.RuleBook.DriftingPlace;
 import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;
+import dev.vacancy.rule.RuleBook.ModifiedColumns;
 import dev.vacancy.rule.RuleBook.RuleOnLink;
 import dev.vacancy.rule.RuleBook.SoftTable;
 import dev.vacancy.rule.RuleBook.UndeclaredLink;
@@ -46,6 +47,7 @@ final class RuleReader {
     private final Map<Table, Marker> markers = new LinkedHashMap<>();
     private final Map<Table, SoftDelete> soft = new LinkedHashMap<>();
     private final Map<Table, Column> versions = new LinkedHashMap<>();
+    private final Map<Table, Rules.Modified> modified = new LinkedHashMap<>();
     private final Map<Table, Set<Column>> withheld = new LinkedHashMap<>();
     private final Set<Table> driftingTables = new LinkedHashSet<>();
     private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
@@ -83,6 +85,9 @@ final class RuleReader {
         }
         for (VersionColumn column : book.versions()) {
             attempt(column.origin(), () -> read(column));
+        }
+        for (ModifiedColumns columns : book.modified()) {
+            attempt(columns.origin(), () -> read(columns));
         }
         book.trail().ifPresent(trail -> trail.withheld().forEach(this::readWithheld));
         for (DriftingPlace place : book.drifting()) {
@@ -150,6 +155,24 @@ final class RuleReader {
         versions.put(table, column);
     }
 
+    private void read(ModifiedColumns given) {
+        Table table = catalog.table(given.table());
+        Rules.Modified columns = new Rules.Modified(
+                given.by().map(table::column), given.at().map(column -> Marker.timeOf(table, column)));
+        columns.by().filter(by -> !by.type().isText()).ifPresent(by -> {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    table + "." + by + " is " + by.type() + ", which doesn't hold a name.",
+                    "Name a column for text.");
+        });
+        if (modified.put(table, columns) != null) {
+            problem(
+                    given.origin(),
+                    "there are two pairs of columns for the last change of " + table.name() + ".",
+                    "Leave one of them out.");
+        }
+    }
+
     private void readWithheld(String given) {
         attempt("The trail", () -> {
             Matcher place = place(given);
@@ -194,6 +217,10 @@ final class RuleReader {
 
     Map<Table, Column> versions() {
         return versions;
+    }
+
+    Map<Table, Rules.Modified> modified() {
+        return modified;
     }
 
     /** What the trail leaves out. */

@@ -55,15 +55,29 @@ public final class Rules {
      * @param markers the marker of each table that has one
      * @param tables the tables whose records are marked when they are deleted, and how
      * @param versions the column that counts the changes of a table's records
+     * @param modified the columns that say who changed a table's records last, and when
      */
-    public record Softness(Map<Table, Marker> markers, Map<Table, SoftDelete> tables, Map<Table, Column> versions) {
+    public record Softness(
+            Map<Table, Marker> markers,
+            Map<Table, SoftDelete> tables,
+            Map<Table, Column> versions,
+            Map<Table, Modified> modified) {
         /** Keeps its own copies of the maps. */
         public Softness {
             markers = Map.copyOf(markers);
             tables = Map.copyOf(tables);
             versions = Map.copyOf(versions);
+            modified = Map.copyOf(modified);
         }
     }
+
+    /**
+     * Who changed a record last, and when.
+     *
+     * @param by the column for the actor's name; empty for none
+     * @param at the column for the time; empty for none
+     */
+    public record Modified(Optional<Column> by, Optional<Column> at) {}
 
     /**
      * What is written down, and where.
@@ -92,7 +106,7 @@ public final class Rules {
     /**
      * Returns how records are marked when they are deleted.
      *
-     * @return markers, tables and version columns
+     * @return markers, tables, version columns and those of the last change
      */
     public Softness softness() {
         return softness;
@@ -132,7 +146,7 @@ public final class Rules {
                 byLink,
                 reader.active(),
                 reader.drift(),
-                new Softness(reader.markers(), reader.soft(), reader.versions()),
+                new Softness(reader.markers(), reader.soft(), reader.versions(), reader.modified()),
                 book.trail().map(trail -> new Recording(trail, reader.withheld())),
                 Set.of());
     }

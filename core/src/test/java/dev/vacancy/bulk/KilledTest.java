@@ -2,11 +2,14 @@ package dev.vacancy.bulk;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -32,7 +35,9 @@ class KilledTest {
         int hives = HIVES_A_KILL * KILLS;
         Database database =
                 Readings.fill(engine == Engine.H2 ? Engine.h2In(folder.resolve("larkmoor")) : engine.database(), hives);
-        Vacancy vacancy = Vacancy.over(database.source());
+        RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+        Ddl.of(database.source(), rules).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), rules);
         BulkRuns runs = vacancy.bulk();
         runs.prepare();
         BulkRun run = runs.start(
@@ -53,6 +58,7 @@ class KilledTest {
         assertWhole(database, end, hives);
         assertThat(database.rows("select hive_id from hive")).containsExactly("90001");
         assertThat(database.rows("select inspection_id from inspection")).containsExactly("990001");
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }
 
     /** What the run says is done is gone, with all below it, and nothing else is. */
@@ -60,10 +66,11 @@ class KilledTest {
         assertThat(database.count("hive")).isEqualTo(hives + 1 - run.done());
         assertThat(database.count("inspection")).isEqualTo(2L * hives + 1 - 2 * run.done());
         assertThat(run.deleted()).isEqualTo(4 * run.done());
+        assertThat(database.count("vacancy_trail_entry")).isEqualTo(run.deleted());
     }
 
     private static void killWhileItWorks(Database database, BulkRun run, int millis) throws Exception {
-        WorkingProcess worker = WorkingProcess.on(database, run);
+        WorkingProcess worker = WorkingProcess.on(database, run, true);
         worker.awaitChunk();
         TimeUnit.MILLISECONDS.sleep(millis);
         worker.kill();

@@ -1,6 +1,8 @@
 package dev.vacancy.bulk;
 
 import dev.vacancy.Vacancy;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
 import java.io.PrintWriter;
 import java.lang.reflect.Proxy;
 import java.sql.DriverManager;
@@ -12,9 +14,11 @@ import javax.sql.DataSource;
 final class WorkerProcess {
     private WorkerProcess() {}
 
-    /** Takes the database's URL, user and password, and the run. */
+    /** Takes the database's URL, user and password, the run, and whether there is a trail. */
     public static void main(String[] arguments) {
-        Vacancy vacancy = Vacancy.over(source(arguments[0], arguments[1], arguments[2]));
+        RuleBook rules =
+                Boolean.parseBoolean(arguments[4]) ? RuleBook.bySchema().trail(Trail.usual()) : RuleBook.bySchema();
+        Vacancy vacancy = Vacancy.over(source(arguments[0], arguments[1], arguments[2]), rules);
         PrintWriter out = new PrintWriter(System.out, true, java.nio.charset.StandardCharsets.UTF_8);
         vacancy.bulk()
                 .work(

@@ -22,6 +22,11 @@ final class WorkingProcess {
     }
 
     static WorkingProcess on(Database database, BulkRun run) throws Exception {
+        return on(database, run, false);
+    }
+
+    /** With a trail or without. */
+    static WorkingProcess on(Database database, BulkRun run, boolean trail) throws Exception {
         String url;
         String user;
         try (Connection connection = database.connect()) {
@@ -39,7 +44,8 @@ final class WorkingProcess {
                         url,
                         name,
                         url.contains("mariadb") ? name : "",
-                        run.runId().toString())
+                        run.runId().toString(),
+                        String.valueOf(trail))
                 .redirectErrorStream(true)
                 .start());
     }

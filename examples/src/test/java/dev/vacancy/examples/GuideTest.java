@@ -168,7 +168,10 @@ class GuideTest {
         RestoreOutcome outcome =
                 vacancy.history().restore(question.answer("yes").orElseThrow());
 
+        Plan undo = vacancy.plan(vacancy.history().undoing(outcome.runId()), By.user("una"));
+
         assertThat(outcome.counts()).containsEntry("keeper", 1L);
+        assertThat(undo.counts()).containsEntry("keeper", 1L);
 
         Plan purge = vacancy.plan(
                 vacancy.expired("keeper").reassigning("inspection.keeper_id", 7), By.program("night shift"));

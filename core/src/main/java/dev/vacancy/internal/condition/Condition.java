@@ -226,6 +226,26 @@ public sealed interface Condition {
     }
 
     /**
+     * Picks the records that are the parent on a link of some that meet a condition.
+     *
+     * @param link the link to the records from their children
+     * @param condition a condition on the children
+     */
+    record OfChildren(Link link, Condition condition) implements Condition {
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            String inside = Statements.aliasInside(alias);
+            Fragment children =
+                    condition.in(dialect, inside).between(dialect.name(link.child()) + " as " + inside + " where ", "");
+            return dialect.among(
+                    dialect.referenced(alias, link),
+                    "select ",
+                    dialect.foreignKey(inside, link),
+                    children.between(" from ", ""));
+        }
+    }
+
+    /**
      * Picks the records that meet at least one of the conditions.
      *
      * @param parts at least one

@@ -12,5 +12,6 @@ record Consequences(
         List<Blocker> blockers,
         List<String> warnings,
         List<Step> steps,
+        Map<String, Long> touched,
         boolean deferring,
         String fingerprint) {}

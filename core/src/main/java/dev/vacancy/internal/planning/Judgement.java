@@ -96,7 +96,10 @@ final class Judgement {
         gathering.tables().forEach(table -> count(table, tallies));
         links.stream().flatMap(link -> gathering.casesOf(link).stream()).forEach(way -> judge(way, tallies));
         StepOrder order = new StepOrder(rules, gathering, lookup, counts);
+        List<Step.Touch> touches = new Touches(rules, gathering, lookup).of(counts.keySet());
         if (blockers.isEmpty()) {
+            // Those who are touched are told by their children, which must still be active.
+            steps.addAll(0, touches);
             steps.addAll(order.steps());
         }
         steps.forEach(step -> fingerprint.add(step.attempt(), drift.isDrifting(step.table()) ? "" : step.count()));
@@ -111,8 +114,15 @@ final class Judgement {
                 blockers,
                 warnings,
                 blockers.isEmpty() ? steps : List.of(),
+                touched(touches),
                 order.deferring(),
                 fingerprint.hex());
+    }
+
+    private static Map<String, Long> touched(List<Step.Touch> touches) {
+        Map<String, Long> touched = new LinkedHashMap<>();
+        touches.forEach(touch -> touched.put(touch.table().name(), touch.count()));
+        return touched;
     }
 
     /** A record that stands in two tables can be deleted by half. */

@@ -287,6 +287,7 @@ public final class Planner {
                             marked(consequences),
                             lookup.locking() ? Map.of() : inactive(gathering, consequences),
                             consequences.effects(),
+                            consequences.touched(),
                             consequences.blockers(),
                             held,
                             consequences.warnings(),

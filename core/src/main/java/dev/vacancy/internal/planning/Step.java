@@ -45,6 +45,9 @@ public sealed interface Step {
     /** Empties a foreign key between records that all go, because they point at each other in a circle. */
     record Loosen(Table table, List<Column> columns, Condition condition, long count) implements Step {}
 
+    /** Says on the parents of records that are marked who changed them last, and when. */
+    record Touch(Table table, Condition condition, long count) implements Step {}
+
     /** Marks records, which stay. */
     record Mark(Table table, Condition condition, long count) implements Step {}
 

@@ -180,6 +180,7 @@ final class Restorer {
             case "deleted", "purged" -> inserted(table.get(), rows, work);
             case "marked" -> marked(table.get(), rows, work);
             case "detached", "reassigned", "reset" -> putBack(table.get(), rows, work);
+            case "touched" -> tell("Who changed " + table.get() + " last stays as it is.");
             default -> tell("What was " + first.action() + " of " + table.get() + " isn't undone.");
         }
     }

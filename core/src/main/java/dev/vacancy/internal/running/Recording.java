@@ -51,6 +51,9 @@ final class Recording {
         if (step instanceof Step.Reset) {
             return "reset";
         }
+        if (step instanceof Step.Touch) {
+            return "touched";
+        }
         if (step instanceof Step.Mark) {
             return "marked";
         }

@@ -44,7 +44,7 @@ final class Writing {
             reset.columns()
                     .forEach(column -> columns.put(
                             column, dialect.defaultOf(column.declaredDefault().orElse(null))));
-        } else if (step instanceof Step.Reassign || step instanceof Step.Mark) {
+        } else if (step instanceof Step.Reassign || step instanceof Step.Mark || step instanceof Step.Touch) {
             values(step)
                     .forEach((column, value) ->
                             columns.put(column, value == null ? NULL : dialect.stored(column.type(), value)));
@@ -67,6 +67,10 @@ final class Writing {
             }
         } else if (step instanceof Step.Mark mark) {
             mark(mark.table(), values);
+        } else if (step instanceof Step.Touch touch) {
+            Rules.Modified modified = rules.softness().modified().get(touch.table());
+            modified.by().ifPresent(column -> values.put(column, fitting(column, by.actor())));
+            modified.at().ifPresent(column -> values.put(column, Marker.timeIn(column, now)));
         }
         return values;
     }

@@ -1,0 +1,78 @@
+package dev.vacancy.cli;
+
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.run.Outcome;
+import java.util.Optional;
+import java.util.OptionalInt;
+import java.util.function.Function;
+
+/** Shows the plan of a deletion, asks, and has it run. */
+final class AskedDeletion {
+    private final DatabaseCommand command;
+    private final boolean yes;
+
+    /**
+     * Prepares to ask.
+     *
+     * @param yes whether a question that takes yes or no is answered already
+     */
+    AskedDeletion(DatabaseCommand command, boolean yes) {
+        this.command = command;
+        this.yes = yes;
+    }
+
+    /**
+     * Shows a plan.
+     *
+     * @return the exit status, if there is nothing to ask about
+     */
+    OptionalInt show(Plan plan) {
+        if (!command.json()) {
+            command.print(PlanText.of(plan, command.paint()));
+            command.print("");
+        }
+        if (plan.isEmpty() && !plan.skipped().isEmpty()) {
+            command.say("All of them are blocked. Nothing was deleted.");
+            return OptionalInt.of(end(plan, "blocked", ExitStatus.BLOCKED));
+        }
+        if (plan.isEmpty() && !plan.alreadyDeleted().isEmpty()) {
+            command.say("Nothing was changed: deleted already.");
+            return OptionalInt.of(end(plan, "deleted already", ExitStatus.NOTHING_MATCHED));
+        }
+        return plan.isEmpty()
+                ? OptionalInt.of(end(plan, "nothing matched", ExitStatus.NOTHING_MATCHED))
+                : OptionalInt.empty();
+    }
+
+    /**
+     * Asks about a plan that was shown, and runs it if the answer is yes.
+     *
+     * @return the exit status
+     */
+    int ask(Plan plan, Function<Approval, Outcome> run) {
+        if (plan.isBlocked()) {
+            command.say("Blocked. Nothing was deleted.");
+            return end(plan, "blocked", ExitStatus.BLOCKED);
+        }
+        Question question = Question.about(plan);
+        Optional<Approval> approval =
+                new Asking(command.surroundings(), yes).ask(question.text(), question.typed(), question::answer);
+        if (approval.isEmpty()) {
+            command.say("Not approved. Nothing was deleted.");
+            return end(plan, "not approved", ExitStatus.NOT_APPROVED);
+        }
+        Outcome outcome = run.apply(approval.get());
+        command.print(command.json() ? PlanJson.of(plan, outcome) : OutcomeText.of(outcome, command.paint()));
+        return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
+    }
+
+    /** Ends without having asked, or in vain. */
+    int end(Plan plan, String status, int exitStatus) {
+        if (command.json()) {
+            command.print(PlanJson.of(plan, status));
+        }
+        return exitStatus;
+    }
+}

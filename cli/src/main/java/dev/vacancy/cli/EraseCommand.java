@@ -34,11 +34,8 @@ final class EraseCommand extends DatabaseCommand {
             description = "The key of the record. A composite key is column=value,column=value.")
     private String key;
 
-    @Option(
-            names = "--reassign",
-            paramLabel = "LINK=KEY",
-            description = "Hand the children on a link over to another parent, as in delete.")
-    private Map<String, String> newParents = Map.of();
+    @Mixin
+    private HandOverOptions handOver;
 
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
@@ -57,10 +54,7 @@ final class EraseCommand extends DatabaseCommand {
         Selection selection = Selection.of(asked.name())
                 .keys(List.of(asked.identity().size() > 1 ? KeyText.composite(asked, key) : List.of(key)))
                 .forGood();
-        for (Map.Entry<String, String> newParent : newParents.entrySet()) {
-            selection = selection.reassigning(newParent.getKey(), SelectionOptions.newParent(vacancy, newParent));
-        }
-        Plan plan = vacancy.plan(selection, by.by());
+        Plan plan = vacancy.plan(handOver.on(selection, vacancy), by.by());
         String text = plan.isEmpty()
                 ? plan.notFound().get(0).text()
                 : plan.roots().get(0).key().text();

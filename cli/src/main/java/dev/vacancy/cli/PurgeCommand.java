@@ -34,11 +34,8 @@ final class PurgeCommand extends DatabaseCommand {
     @Parameters(paramLabel = "TABLE", arity = "0..1", description = "The table; all with a retention if left out.")
     private String table;
 
-    @Option(
-            names = "--reassign",
-            paramLabel = "LINK=KEY",
-            description = "Hand the children on a link over to another parent, as in delete.")
-    private Map<String, String> newParents = Map.of();
+    @Mixin
+    private HandOverOptions handOver;
 
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
@@ -60,12 +57,7 @@ final class PurgeCommand extends DatabaseCommand {
         int status = ExitStatus.NOTHING_MATCHED;
         for (Table each : tables(vacancy)) {
             Selection expired = vacancy.expired(each.name()).skippingBlocked();
-            for (Map.Entry<String, String> newParent : newParents.entrySet()) {
-                if (vacancy.catalog().link(newParent.getKey()).parent().equals(each)) {
-                    expired = expired.reassigning(newParent.getKey(), SelectionOptions.newParent(vacancy, newParent));
-                }
-            }
-            Plan plan = vacancy.plan(expired, by.by());
+            Plan plan = vacancy.plan(handOver.on(expired, vacancy, each::equals), by.by());
             Map<String, Object> view = new LinkedHashMap<>();
             view.put("table", each.name());
             view.put("selected", plan.selected());

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Vacancy;
 import dev.vacancy.audit.Conflict;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
@@ -50,6 +51,9 @@ final class RestoreCommand extends DatabaseCommand {
     private boolean yes;
 
     @Mixin
+    private HandOverOptions handOver;
+
+    @Mixin
     private ByOptions by;
 
     RestoreCommand(Surroundings surroundings) {
@@ -63,6 +67,11 @@ final class RestoreCommand extends DatabaseCommand {
         UUID id = run.equals("last") ? RunIds.last(runs) : RunIds.find(run, runs, "a run");
         if (runs.stream().anyMatch(known -> known.runId().equals(id) && known.isRestore())) {
             return undo(session, id);
+        }
+        if (!handOver.isEmpty()) {
+            throw ToolException.wrongUsage(
+                    "Nobody takes over anything when a deletion is undone.",
+                    "Leave out --reassign; it is for undoing a restore.");
         }
         RestorePlan plan = plan(history, id);
         if (!json()) {
@@ -97,11 +106,12 @@ final class RestoreCommand extends DatabaseCommand {
             throw ToolException.wrongUsage(
                     "Run " + restore + " is a restore; it is undone as a whole.", "Leave out --only.");
         }
-        Plan plan = session.vacancy().plan(session.vacancy().history().undoing(restore), by.by());
+        Vacancy vacancy = session.vacancy();
+        Plan plan = vacancy.plan(handOver.on(vacancy.history().undoing(restore), vacancy), by.by());
         say("Run " + restore + " is a restore. To undo it, what it brought back is deleted again.");
         AskedDeletion deletion = new AskedDeletion(this, yes);
         OptionalInt settled = deletion.show(plan);
-        return settled.isPresent() ? settled.getAsInt() : deletion.ask(plan, session.vacancy()::run);
+        return settled.isPresent() ? settled.getAsInt() : deletion.ask(plan, vacancy::run);
     }
 
     private RestorePlan plan(History history, UUID id) {

@@ -1,7 +1,6 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.Vacancy;
-import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
@@ -13,11 +12,11 @@ import dev.vacancy.schedule.ScheduledDeletion;
 import dev.vacancy.schedule.Timing;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.function.Consumer;
 import picocli.CommandLine.ArgGroup;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -43,12 +42,8 @@ final class SelectionOptions {
             description = "Refuse if the selection matches more records than this.")
     private Long most;
 
-    @Option(
-            names = "--reassign",
-            paramLabel = "LINK=KEY",
-            description = "Hand the children on a link over to another parent, where the link's rule is reassign;"
-                    + " such as inspection.keeper_id=7.")
-    private Map<String, String> newParents = Map.of();
+    @Mixin
+    private HandOverOptions handOver;
 
     @Option(
             names = "--skip-blocked",
@@ -137,7 +132,7 @@ final class SelectionOptions {
                 || expected != null
                 || skipBlocked
                 || hard
-                || !newParents.isEmpty()) {
+                || !handOver.isEmpty()) {
             throw ToolException.wrongUsage(
                     "A scheduled deletion selects anew each time, and can't have --key, --keys-from, --expect,"
                             + " --skip-blocked, --hard or --reassign.",
@@ -162,23 +157,13 @@ final class SelectionOptions {
         return words.substring(0, Math.min(LONGEST_NAME, words.length()));
     }
 
-    static KeyGiven newParent(Vacancy vacancy, Map.Entry<String, String> given) {
-        Table parent = vacancy.catalog().link(given.getKey()).parent();
-        return parent.identity().size() > 1
-                ? new KeyGiven.ByName(KeyText.composite(parent, given.getValue()))
-                : new KeyGiven.InOrder(List.of(given.getValue()));
-    }
-
     /**
      * Plans what these options ask for.
      *
      * @param remarks takes what should be known of the given keys
      */
     Plan plan(Vacancy vacancy, Consumer<String> remarks) {
-        Selection selection = picked.of(vacancy.catalog().table(table), remarks);
-        for (Map.Entry<String, String> newParent : newParents.entrySet()) {
-            selection = selection.reassigning(newParent.getKey(), newParent(vacancy, newParent));
-        }
+        Selection selection = handOver.on(picked.of(vacancy.catalog().table(table), remarks), vacancy);
         if (skipBlocked) {
             selection = selection.skippingBlocked();
         }

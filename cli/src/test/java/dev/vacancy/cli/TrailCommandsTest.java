@@ -94,6 +94,31 @@ class TrailCommandsTest extends OnTheDemo {
     }
 
     @Test
+    void aRestoreIsUndoneByDeletingAgainAfterAQuestion() throws Exception {
+        json(0, LEAVE);
+        JsonNode back = json(0, "restore", "last", "--yes", "--as", "una");
+        String restore = back.get("run").asString();
+        Tool.Result blocked = Tool.run(folder, "restore", restore, "--yes");
+        Tool.Result asked = Tool.run(folder, "restore", restore, "--reassign", "inspection.keeper_id=7");
+        JsonNode gone = json(0, "restore", restore, "--reassign", "inspection.keeper_id=7", "--yes");
+        Tool.Result wrong = Tool.run(folder, "restore", restore, "--only", "keeper=3");
+        Tool.Result useless = Tool.run(folder, "restore", "last", "--reassign", "inspection.keeper_id=7", "--yes");
+        JsonNode again = json(0, "restore", "last", "--yes");
+
+        assertThat(blocked.status()).isEqualTo(3);
+        assertThat(asked.status()).isEqualTo(4);
+        assertThat(asked.err()).contains("is a restore. To undo it, what it brought back is deleted again.");
+        assertThat(asked.out()).contains("Marks 1 record as deleted: keeper 1");
+        assertThat(gone.get("status").asString()).isEqualTo("done");
+        assertThat(gone.get("counts").get("keeper").asInt()).isEqualTo(1);
+        assertThat(wrong.status()).isEqualTo(2);
+        assertThat(useless.status()).isEqualTo(2);
+        assertThat(again.get("undone")).isEqualTo(gone.get("run"));
+        assertThat(number("select count(*) from inspection where keeper_id = 3"))
+                .isEqualTo(17);
+    }
+
+    @Test
     void theHistoryTellsWhoDidWhatAndNoticesWhoeverChangesIt() throws Exception {
         JsonNode left = json(0, LEAVE);
         JsonNode history = json(0, "history", "--table", "keeper");

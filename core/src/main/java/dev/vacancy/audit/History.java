@@ -73,8 +73,8 @@ public interface History {
     List<TrailRun> holds();
 
     /**
-     * Removes the content of a record from the trail, that of all its entries; that something happened to it stays told. The
-     * record itself must be gone.
+     * Removes the content of a record from the trail, that of all its entries, and the words of the selections that it went or
+     * came back by, as they may tell of it. That something happened to it stays told. The record itself must be gone.
      *
      * @param table its table
      * @param key its key, as text

@@ -12,6 +12,7 @@ import dev.vacancy.confirm.BlockedException;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.confirm.EmptyingApproval;
 import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -179,7 +180,9 @@ class TrailTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database);
         assertThatThrownBy(() -> vacancy.history().erase("hive", "1", ODILE)).hasMessageContaining("is still there");
-        Outcome outcome = delete(vacancy, 1);
+        Selection byName = Selection.of("hive").where(Criteria.parse("name = 'Fellside One'"));
+        Outcome outcome = vacancy.run(Approval.of(vacancy.plan(byName, ODILE)));
+        Outcome other = delete(vacancy, 3);
 
         long erased = vacancy.history().erase("hive", "1", By.user("una").because("asked for it"));
 
@@ -191,11 +194,22 @@ class TrailTest {
                         .get(0)
                         .before())
                 .isEmpty();
+        assertThat(vacancy.history().runs(HistoryQuery.all().ofRun(outcome.runId())))
+                .extracting(TrailRun::selection)
+                .containsExactly("(erased)");
+        assertThat(vacancy.history().runs(HistoryQuery.all().ofRun(other.runId())))
+                .extracting(TrailRun::selection)
+                .containsExactly("hive 3");
         Verification verification = vacancy.history().verify(Optional.empty());
         assertThat(verification.faults()).isEmpty();
         assertThat(verification.erased()).isEqualTo(1);
         RestorePlan plan = vacancy.history().planRestore(outcome.runId(), ODILE);
         assertThat(plan.left()).contains("The content of hive 1 was erased, so it stays away.");
+        database.run(
+                "update vacancy_trail_run set selection = 'all', selection_salt = null, erased_by = 'x' where place = 2");
+        assertThat(faults(vacancy))
+                .anyMatch(fault -> fault.contains("was changed"))
+                .anyMatch(fault -> fault.startsWith("The words of the selection of run"));
     }
 
     @OnEveryEngine

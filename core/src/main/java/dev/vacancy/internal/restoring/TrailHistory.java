@@ -324,6 +324,7 @@ public final class TrailHistory implements History {
             refuseHeld(connection, erased, key);
             refuseThere(connection, erased, key);
             long count = reader().erase(connection, erased.name(), key, id);
+            tables().eraseSelections(connection, erased.name(), key, id);
             new Chain(tables())
                     .append(
                             connection,

@@ -11,6 +11,7 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HexFormat;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -27,6 +28,7 @@ public final class Audit {
     private final TrailTables tables;
     private final EntryReader reader;
     private final List<String> faults = new ArrayList<>();
+    private final Map<String, String> wordless = new LinkedHashMap<>();
     private long runs;
     private long entries;
     private long erased;
@@ -80,6 +82,12 @@ public final class Audit {
             fault("The run at place " + keptPlace + " isn't the one that stood there when the head was kept.");
         }
         strangers(connection, erasures);
+        wordless.forEach((name, erasure) -> {
+            if (!erasures.containsKey(erasure)) {
+                fault("The words of the selection of " + name.substring(0, 1).toLowerCase(Locale.ROOT)
+                        + name.substring(1) + " are gone, and no erasure tells of it.");
+            }
+        });
     }
 
     private long firstPlace(Connection connection) throws SQLException {
@@ -95,7 +103,10 @@ public final class Audit {
         } else if (!run.previous().equals(lastDigest)) {
             fault(name + " doesn't follow the one before it: one of the two was changed or exchanged.");
         }
-        if (!run.expected().equals(run.digest())) {
+        if (run.words().erasedBy() != null) {
+            wordless.put(name, run.words().erasedBy());
+        }
+        if (!run.expected().equals(run.digest()) || !run.isSelectionIntact()) {
             fault(name + " was changed.");
         }
         lastPlace = run.place();

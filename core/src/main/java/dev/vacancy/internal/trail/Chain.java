@@ -2,6 +2,7 @@ package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.internal.trail.TrailTables.Words;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -10,6 +11,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.HexFormat;
+import java.util.UUID;
 
 /**
  * Chains the runs of a trail: each bears the digest of the one before, so that none can be changed, removed or slipped in
@@ -60,8 +62,10 @@ public final class Chain {
                 previous = row.getString(2);
             }
         }
-        StoredRun open = new StoredRun(place + 1, facts, entries.count, entries.digest, previous, "");
-        StoredRun run = new StoredRun(place + 1, facts, entries.count, entries.digest, previous, open.expected());
+        Words words = Words.of(UUID.randomUUID().toString(), facts.selection());
+        StoredRun open = new StoredRun(place + 1, facts, entries.count, entries.digest, previous, "", words);
+        StoredRun run =
+                new StoredRun(place + 1, facts, entries.count, entries.digest, previous, open.expected(), words);
         tables.insert(connection, run);
         return run;
     }

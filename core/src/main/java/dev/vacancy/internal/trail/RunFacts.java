@@ -34,8 +34,12 @@ public record RunFacts(
         Optional<UUID> partOf,
         Optional<UUID> about) {
 
-    /** The facts in one text, each in a line of its own, as the chain digests them. */
-    String text() {
+    /**
+     * The facts in one text, each in a line of its own, as the chain digests them.
+     *
+     * @param selectionDigest what stands for the words of the selection, which may be erased
+     */
+    String text(String selectionDigest) {
         return String.join(
                 "\n",
                 runId.toString(),
@@ -44,7 +48,7 @@ public record RunFacts(
                 reason.orElse(""),
                 at,
                 table,
-                selection,
+                selectionDigest,
                 rules,
                 countsText(),
                 partOf.map(UUID::toString).orElse(""),

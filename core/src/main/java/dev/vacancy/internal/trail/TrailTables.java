@@ -26,16 +26,19 @@ import java.util.UUID;
  */
 public final class TrailTables {
     /** What the first row of the table of runs says; a later version of the tables says another. */
-    static final String VERSION = "trail 1";
+    static final String VERSION = "trail 2";
 
     static final String NOTHING = "0".repeat(64);
+
+    /** What stands where the words of a selection were. */
+    static final String ERASED = "(erased)";
 
     private static final DateTimeFormatter TIME =
             DateTimeFormatter.ofPattern("uuuu-MM-dd'T'HH:mm:ss.SSSSSS'Z'").withZone(ZoneOffset.UTC);
     private static final int LONGEST_REASON = 1_000;
     private static final String COLUMNS =
             "place, run_id, kind, actor, reason, happened_at, table_name, selection, rules,"
-                    + " counts, part_of, about, entries, entries_digest, previous_digest, digest";
+                    + " counts, part_of, about, entries, entries_digest, previous_digest, digest, selection_salt, selection_digest, erased_by";
 
     private final Trail trail;
     private final Dialect dialect;
@@ -125,7 +128,8 @@ public final class TrailTables {
                         + " happened_at varchar(30) not null, table_name varchar(200) not null, selection " + text
                         + " not null, rules varchar(64) not null, counts " + text + " not null, part_of varchar(36),"
                         + " about varchar(36), entries bigint not null, entries_digest varchar(64) not null,"
-                        + " previous_digest varchar(64) not null, digest varchar(64) not null)"
+                        + " previous_digest varchar(64) not null, digest varchar(64) not null,"
+                        + " selection_salt varchar(36), selection_digest varchar(64) not null, erased_by varchar(36))"
                         + dialect.tableOptions(),
                 "create table " + entries()
                         + " (run_id varchar(36) not null, step integer not null, place bigint not null,"
@@ -136,9 +140,9 @@ public final class TrailTables {
                 "create index " + trail.entries() + "_record on " + entries() + " (table_name, record_key)",
                 "insert into " + runs()
                         + " (place, run_id, kind, actor, happened_at, table_name, selection, rules, counts,"
-                        + " entries, entries_digest, previous_digest, digest) values (0, 'beginning', '" + VERSION
-                        + "', 'vacancy', '1970-01-01T00:00:00.000000Z', '', '', '', '{}', 0, '" + NOTHING + "', '"
-                        + NOTHING + "', '" + NOTHING + "')");
+                        + " entries, entries_digest, previous_digest, digest, selection_digest) values (0, 'beginning', '"
+                        + VERSION + "', 'vacancy', '1970-01-01T00:00:00.000000Z', '', '', '', '{}', 0, '" + NOTHING
+                        + "', '" + NOTHING + "', '" + NOTHING + "', '" + NOTHING + "')");
     }
 
     /**
@@ -216,20 +220,75 @@ public final class TrailTables {
      * @param entriesDigest the digest of their digests
      * @param previous the digest of the run before
      * @param digest its own
+     * @param words how the words of its selection are digested
      */
     public record StoredRun(
-            long place, RunFacts facts, long entries, String entriesDigest, String previous, String digest) {
+            long place,
+            RunFacts facts,
+            long entries,
+            String entriesDigest,
+            String previous,
+            String digest,
+            Words words) {
         /** The digest that it must have. */
         String expected() {
             return Chain.sha256(String.join(
-                    "\n", String.valueOf(place), previous, facts.text(), String.valueOf(entries), entriesDigest));
+                    "\n",
+                    String.valueOf(place),
+                    previous,
+                    facts.text(words.digest()),
+                    String.valueOf(entries),
+                    entriesDigest));
+        }
+
+        /** Whether the words of the selection are those that were digested, as far as they are still there. */
+        boolean isSelectionIntact() {
+            return words.erasedBy() == null
+                    ? words.equals(Words.of(words.salt(), facts.selection()))
+                    : words.salt() == null && facts.selection().equals(ERASED);
+        }
+    }
+
+    /**
+     * The digest of words that may be erased: the chain holds without them, and nobody can guess them from it.
+     *
+     * @param salt what they were digested with; null once erased
+     * @param digest their digest
+     * @param erasedBy the run that erased them, or null
+     */
+    record Words(String salt, String digest, String erasedBy) {
+        static Words of(String salt, String words) {
+            return new Words(salt, Chain.sha256(salt + "\n" + words), null);
+        }
+    }
+
+    /**
+     * Takes the words out of the selections of the runs that have written down a record, as they may tell of it.
+     *
+     * @param connection a connection in a transaction that writes
+     * @param table the record's table
+     * @param key its key
+     * @param by the run that erases
+     * @throws SQLException when the database refuses
+     */
+    public void eraseSelections(Connection connection, String table, String key, UUID by) throws SQLException {
+        try (PreparedStatement update = connection.prepareStatement("update " + runs()
+                + " set selection = ?, selection_salt = null, erased_by = ? where kind in ('deletion', 'purge', 'restore')"
+                + " and erased_by is null and table_name = ? and run_id in (select e.run_id from " + entries()
+                + " e where e.table_name = ? and e.record_key = ?)")) {
+            update.setString(1, ERASED);
+            update.setString(2, by.toString());
+            update.setString(3, table);
+            update.setString(4, table);
+            update.setString(5, key);
+            update.executeUpdate();
         }
     }
 
     void insert(Connection connection, StoredRun run) throws SQLException {
         RunFacts facts = run.facts();
-        String sql =
-                "insert into " + runs() + " (" + COLUMNS + ") values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+        String sql = "insert into " + runs() + " (" + COLUMNS
+                + ") values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
         try (PreparedStatement insert = connection.prepareStatement(sql)) {
             insert.setLong(1, run.place());
             insert.setString(2, facts.runId().toString());
@@ -247,6 +306,9 @@ public final class TrailTables {
             insert.setString(14, run.entriesDigest());
             insert.setString(15, run.previous());
             insert.setString(16, run.digest());
+            insert.setString(17, run.words().salt());
+            insert.setString(18, run.words().digest());
+            insert.setString(19, run.words().erasedBy());
             insert.executeUpdate();
         }
     }
@@ -292,7 +354,13 @@ public final class TrailTables {
                 Optional.ofNullable(row.getString(11)).map(UUID::fromString),
                 Optional.ofNullable(row.getString(12)).map(UUID::fromString));
         return new StoredRun(
-                row.getLong(1), facts, row.getLong(13), row.getString(14), row.getString(15), row.getString(16));
+                row.getLong(1),
+                facts,
+                row.getLong(13),
+                row.getString(14),
+                row.getString(15),
+                row.getString(16),
+                new Words(row.getString(17), row.getString(18), row.getString(19)));
     }
 
     /**

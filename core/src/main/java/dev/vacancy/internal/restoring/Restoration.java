@@ -7,7 +7,6 @@ import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.restoring.Restorer.Row;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;

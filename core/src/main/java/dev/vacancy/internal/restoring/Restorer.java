@@ -10,16 +10,11 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
 import dev.vacancy.internal.trail.EntryReader.Stored;
-import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
-import java.sql.PreparedStatement;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -29,7 +24,6 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -41,7 +35,6 @@ import java.util.stream.Collectors;
  */
 final class Restorer {
     private final Rules rules;
-    private final Dialect dialect;
     private final Clock clock;
     private final EntryReader reader;
     private final Connection connection;
@@ -51,8 +44,8 @@ final class Restorer {
     private final Map<String, Long> counts = new LinkedHashMap<>();
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
-    private final List<Conflict> conflicts = new ArrayList<>();
-    private final Set<String> told = new LinkedHashSet<>();
+    private final Standing standing;
+    private final Obstacles obstacles;
     private long before;
 
     /**
@@ -72,13 +65,14 @@ final class Restorer {
             Optional<Chosen> chosen,
             List<UUID> parts) {
         this.rules = rules;
-        this.dialect = dialect;
         this.clock = clock;
         this.reader = reader;
         this.connection = connection;
         this.runs = runs;
         this.chosen = chosen;
         this.parts = parts;
+        this.standing = new Standing(dialect, connection);
+        this.obstacles = new Obstacles(rules, connection, reader, standing, runs, parts, chosen);
     }
 
     /** Takes what can come back. */
@@ -91,30 +85,6 @@ final class Restorer {
 
         /** Takes records of one table that stayed, changed. */
         void put(Table table, List<Row> rows) throws SQLException;
-    }
-
-    /**
-     * A record that comes back.
-     *
-     * @param entry what the trail says of it
-     * @param image the values of its columns
-     */
-    record Row(Stored entry, Map<Column, Object> image) {
-        /** The same without all other columns. */
-        Row only(List<Column> key, List<Column> columns) {
-            Map<Column, Object> kept = new LinkedHashMap<>();
-            key.forEach(column -> kept.put(column, image.get(column)));
-            columns.forEach(column -> kept.put(column, image.get(column)));
-            Stored bare = new Stored(
-                    entry.run(), 0, 0, entry.action(), entry.table(), entry.key(), null, null, null, null, "", "");
-            return new Row(bare, kept);
-        }
-
-        List<Object> values(List<Column> columns) {
-            List<Object> values = new ArrayList<>();
-            columns.forEach(column -> values.add(image.get(column)));
-            return values;
-        }
     }
 
     /** Goes through all of it. */
@@ -168,8 +138,8 @@ final class Restorer {
         Stored first = portion.get(0);
         Optional<Table> table = table(first.table());
         if (table.isEmpty()) {
-            portion.forEach(entry ->
-                    conflict(entry.table(), entry.key(), "the table isn't there any more", "Make the table again."));
+            portion.forEach(entry -> obstacles.conflict(
+                    entry.table(), entry.key(), "the table isn't there any more", "Make the table again."));
             return;
         }
         List<Row> rows = rows(table.get(), portion);
@@ -206,7 +176,7 @@ final class Restorer {
                 if (columns.containsKey(name)) {
                     values.put(columns.get(name), value);
                 } else if (value != null) {
-                    conflict(
+                    obstacles.conflict(
                             table.name(),
                             entry.key(),
                             "the column " + name + " isn't there any more, and had a value",
@@ -219,150 +189,22 @@ final class Restorer {
     }
 
     private void inserted(Table table, List<Row> rows, Work work) throws SQLException {
-        refuseMissingColumns(table, rows.get(0));
+        obstacles.missingColumns(table, rows.get(0));
         List<List<Column>> keys = new ArrayList<>();
         if (!table.identity().isEmpty()) {
             keys.add(table.identity());
         }
         table.uniqueKeys().stream().filter(key -> !keys.contains(key)).forEach(keys::add);
         for (List<Column> key : keys) {
-            taken(table, key, rows, Optional.empty());
+            obstacles.taken(table, key, rows, Optional.empty());
         }
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && !link.isMirror()) {
-                missingParents(link, rows);
+                obstacles.missingParents(link, rows);
             }
         }
         counts.merge(table.name(), (long) rows.size(), Long::sum);
         work.insert(table, rows);
-    }
-
-    private void refuseMissingColumns(Table table, Row row) {
-        for (Column column : table.columns()) {
-            boolean needed = !column.nullable()
-                    && !column.generated()
-                    && column.declaredDefault().isEmpty()
-                    && !row.image().containsKey(column);
-            if (needed && told.add(table + "." + column)) {
-                conflict(
-                        table.name(),
-                        row.entry().key(),
-                        "the trail has no value for the column " + column + ", which needs one",
-                        "Give the column a default.");
-            }
-        }
-    }
-
-    /** Whatever has the same unique value now; of one among active records, only those. */
-    private void taken(Table table, List<Column> key, List<Row> rows, Optional<Condition> among) throws SQLException {
-        List<Row> whole = rows.stream()
-                .filter(row -> key.stream().allMatch(column -> row.image().get(column) != null))
-                .toList();
-        if (whole.isEmpty()) {
-            return;
-        }
-        Condition same = new Condition.Pictured(
-                key, whole.stream().map(row -> row.values(key)).toList());
-        Condition condition = among.<Condition>map(only -> new Condition.AllOf(List.of(same, only)))
-                .orElse(same);
-        List<Column> read = new ArrayList<>(key);
-        table.identity().stream().filter(column -> !read.contains(column)).forEach(read::add);
-        for (Map<Column, Object> found : images(table, read, condition)) {
-            String other = table.identity().stream()
-                    .map(column -> String.valueOf(found.get(column)))
-                    .collect(Collectors.joining(","));
-            String values =
-                    key.stream().map(column -> column + " " + found.get(column)).collect(Collectors.joining(", "));
-            whole.stream()
-                    .filter(row -> key.stream()
-                            .allMatch(column -> Objects.equals(
-                                    String.valueOf(found.get(column)),
-                                    String.valueOf(row.image().get(column)))))
-                    .findFirst()
-                    .or(() -> whole.stream().findFirst())
-                    .ifPresent(row -> conflict(
-                            table.name(),
-                            row.entry().key(),
-                            key.equals(table.identity())
-                                    ? "there is a record with this key again"
-                                    : values + " is taken by " + table + " " + other,
-                            "Delete or change " + table + " " + other + " first."));
-        }
-    }
-
-    private void missingParents(Link link, List<Row> rows) throws SQLException {
-        boolean kept = rules.of(link).stream().allMatch(rule -> rule.rule() == Rule.KEEP);
-        List<Row> pointing = rows.stream()
-                .filter(row -> link.childColumns().stream()
-                        .allMatch(column -> row.image().get(column) != null))
-                .toList();
-        if (pointing.isEmpty() || (kept && !link.declared())) {
-            return;
-        }
-        Map<List<String>, Row> open = new LinkedHashMap<>();
-        pointing.forEach(row -> open.putIfAbsent(texts(row.values(link.childColumns())), row));
-        Condition referenced = new Condition.Pictured(
-                link.parentColumns(),
-                open.values().stream()
-                        .map(row -> row.values(link.childColumns()))
-                        .toList());
-        for (Map<Column, Object> found : images(link.parent(), link.parentColumns(), referenced)) {
-            List<Object> values = new ArrayList<>();
-            link.parentColumns().forEach(column -> values.add(found.get(column)));
-            open.remove(texts(values));
-        }
-        if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
-            List<String> keys =
-                    open.keySet().stream().map(key -> String.join(",", key)).toList();
-            List<String> gone =
-                    new ArrayList<>(reader.gone(connection, runs, link.parent().name(), keys));
-            gone.removeAll(reader.restored(connection, parts, link.parent().name(), keys));
-            chosen.ifPresent(
-                    only -> gone.removeIf(key -> !only.brings(link.parent().name(), key)));
-            open.keySet().removeIf(key -> gone.contains(String.join(",", key)));
-        }
-        for (Map.Entry<List<String>, Row> missing : open.entrySet()) {
-            if (!isThere(link, missing.getValue()) && !isComing(link, missing.getKey())) {
-                conflict(
-                        link.child().name(),
-                        missing.getValue().entry().key(),
-                        "its " + link.parent() + " " + String.join(",", missing.getKey()) + " (" + link.where()
-                                + ") isn't there",
-                        "Restore " + link.parent() + " " + String.join(",", missing.getKey()) + " first.");
-            }
-        }
-    }
-
-    /** The two ends of a link can be written in different ways. */
-    private boolean isThere(Link link, Row row) throws SQLException {
-        Condition referenced = new Condition.Pictured(link.parentColumns(), List.of(row.values(link.childColumns())));
-        return !images(link.parent(), link.parentColumns(), referenced).isEmpty();
-    }
-
-    /** A parent that is known by another key than its own, and comes back as well. */
-    private boolean isComing(Link link, List<String> wanted) throws SQLException {
-        if (link.parentColumns().equals(link.parent().identity())) {
-            return false;
-        }
-        boolean[] found = {false};
-        for (UUID run : runs) {
-            for (StepOf step : reader.steps(connection, run)) {
-                if (step.table().equals(link.parent().name())) {
-                    reader.each(
-                            connection,
-                            run,
-                            step.number(),
-                            portion -> rows(link.parent(), portion)
-                                    .forEach(row -> found[0] |= texts(row.values(link.parentColumns()))
-                                            .equals(wanted)));
-                }
-            }
-        }
-        return found[0];
-    }
-
-    private static List<String> texts(List<Object> values) {
-        return values.stream().map(String::valueOf).toList();
     }
 
     /** What a run has marked and nobody has touched since. */
@@ -376,7 +218,7 @@ final class Restorer {
         for (List<String> unique : Optional.ofNullable(rules.softness().tables().get(table))
                 .map(soft -> soft.unique())
                 .orElse(List.of())) {
-            taken(table, unique.stream().map(table::column).toList(), untouched, active);
+            obstacles.taken(table, unique.stream().map(table::column).toList(), untouched, active);
         }
         counts.merge(table.name(), (long) untouched.size(), Long::sum);
         work.put(table, untouched);
@@ -390,7 +232,7 @@ final class Restorer {
         Set<Column> columns = altered(table, untouched.get(0)).keySet();
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && columns.containsAll(link.childColumns())) {
-                missingParents(link, untouched);
+                obstacles.missingParents(link, untouched);
             }
         }
         String where = table + "." + columns.stream().map(Column::name).collect(Collectors.joining("+"));
@@ -403,19 +245,19 @@ final class Restorer {
         Map<Column, Object> altered = altered(table, rows.get(0));
         boolean comparing = !rows.get(0).entry().action().equals("reset");
         Map<List<String>, Row> byKey = new LinkedHashMap<>();
-        rows.forEach(row -> byKey.put(texts(row.values(table.identity())), row));
+        rows.forEach(row -> byKey.put(Standing.texts(row.values(table.identity())), row));
         Condition same = new Condition.Pictured(
                 table.identity(),
                 rows.stream().map(row -> row.values(table.identity())).toList());
-        Set<List<String>> there = keys(table, same);
+        Set<List<String>> there = standing.keys(table, same);
         Set<List<String>> untouched =
-                comparing ? keys(table, new Condition.AllOf(unchanged(table, altered, same))) : there;
+                comparing ? standing.keys(table, new Condition.AllOf(unchanged(table, altered, same))) : there;
         List<Row> result = new ArrayList<>();
         byKey.forEach((key, row) -> {
             if (untouched.contains(key)) {
                 result.add(row);
             } else if (!there.contains(key) && marked.isPresent()) {
-                conflict(
+                obstacles.conflict(
                         table.name(),
                         String.join(",", key),
                         "it is gone for good",
@@ -452,46 +294,6 @@ final class Restorer {
         return altered;
     }
 
-    private Set<List<String>> keys(Table table, Condition condition) throws SQLException {
-        Set<List<String>> keys = new LinkedHashSet<>();
-        for (Map<Column, Object> found : images(table, table.identity(), condition)) {
-            List<Object> values = new ArrayList<>();
-            table.identity().forEach(column -> values.add(found.get(column)));
-            keys.add(texts(values));
-        }
-        return keys;
-    }
-
-    private List<Map<Column, Object>> images(Table table, List<Column> columns, Condition condition)
-            throws SQLException {
-        List<String> read = columns.stream()
-                .map(column -> dialect.imageText(column.type(), dialect.name(Statements.alias(), column)))
-                .toList();
-        Fragment from = condition
-                .in(dialect, Statements.alias())
-                .between(dialect.name(table) + " as " + Statements.alias() + " where ", "");
-        List<Map<Column, Object>> images = new ArrayList<>();
-        try (PreparedStatement query = Statements.select(read, from).prepare(connection);
-                ResultSet row = query.executeQuery()) {
-            while (row.next()) {
-                Map<Column, Object> image = new LinkedHashMap<>();
-                for (int i = 0; i < columns.size(); i++) {
-                    image.put(
-                            columns.get(i),
-                            dialect.readImage(row, i + 1, columns.get(i).type()));
-                }
-                images.add(image);
-            }
-        }
-        return images;
-    }
-
-    private void conflict(String table, String key, String reason, String remedy) {
-        if (conflicts.size() < RestorePlan.MOST_CONFLICTS) {
-            conflicts.add(new Conflict(table, key, reason, remedy));
-        }
-    }
-
     private void tell(String sentence) {
         if (left.size() < RestorePlan.MOST_CONFLICTS && !left.contains(sentence)) {
             left.add(sentence);
@@ -515,7 +317,7 @@ final class Restorer {
     }
 
     List<Conflict> conflicts() {
-        return conflicts;
+        return obstacles.conflicts();
     }
 
     /** Refuses what has no way back. */

@@ -56,12 +56,12 @@ final class Restores {
         }
 
         @Override
-        public void insert(Table table, List<Restorer.Row> rows) {
+        public void insert(Table table, List<Row> rows) {
             // The restorer counts.
         }
 
         @Override
-        public void put(Table table, List<Restorer.Row> rows) {
+        public void put(Table table, List<Row> rows) {
             // The restorer counts.
         }
     }

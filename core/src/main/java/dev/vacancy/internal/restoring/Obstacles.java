@@ -1,0 +1,204 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.Conflict;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.EntryReader.StepOf;
+import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.Rules;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Collectors;
+
+/** Finds what stands in the way of records that come back, and what would settle each. */
+final class Obstacles {
+    private final Rules rules;
+    private final Connection connection;
+    private final EntryReader reader;
+    private final Standing standing;
+    private final List<UUID> runs;
+    private final List<UUID> parts;
+    private final Optional<Chosen> chosen;
+    private final List<Conflict> conflicts = new ArrayList<>();
+    private final Set<String> told = new LinkedHashSet<>();
+
+    /**
+     * Finds nothing yet.
+     *
+     * @param runs what is to be undone, the last one first
+     * @param parts the restores that have brought back some of it before
+     * @param chosen what of it comes back; empty for all
+     */
+    Obstacles(
+            Rules rules,
+            Connection connection,
+            EntryReader reader,
+            Standing standing,
+            List<UUID> runs,
+            List<UUID> parts,
+            Optional<Chosen> chosen) {
+        this.rules = rules;
+        this.connection = connection;
+        this.reader = reader;
+        this.standing = standing;
+        this.runs = runs;
+        this.parts = parts;
+        this.chosen = chosen;
+    }
+
+    /** A column that needs a value and came after the record had gone. */
+    void missingColumns(Table table, Row row) {
+        for (Column column : table.columns()) {
+            boolean needed = !column.nullable()
+                    && !column.generated()
+                    && column.declaredDefault().isEmpty()
+                    && !row.image().containsKey(column);
+            if (needed && told.add(table + "." + column)) {
+                conflict(
+                        table.name(),
+                        row.entry().key(),
+                        "the trail has no value for the column " + column + ", which needs one",
+                        "Give the column a default.");
+            }
+        }
+    }
+
+    /** Whatever has the same unique value now; of one among active records, only those. */
+    void taken(Table table, List<Column> key, List<Row> rows, Optional<Condition> among) throws SQLException {
+        List<Row> whole = rows.stream()
+                .filter(row -> key.stream().allMatch(column -> row.image().get(column) != null))
+                .toList();
+        if (whole.isEmpty()) {
+            return;
+        }
+        Condition same = new Condition.Pictured(
+                key, whole.stream().map(row -> row.values(key)).toList());
+        Condition condition = among.<Condition>map(only -> new Condition.AllOf(List.of(same, only)))
+                .orElse(same);
+        List<Column> read = new ArrayList<>(key);
+        table.identity().stream().filter(column -> !read.contains(column)).forEach(read::add);
+        for (Map<Column, Object> found : standing.images(table, read, condition)) {
+            String other = table.identity().stream()
+                    .map(column -> String.valueOf(found.get(column)))
+                    .collect(Collectors.joining(","));
+            String values =
+                    key.stream().map(column -> column + " " + found.get(column)).collect(Collectors.joining(", "));
+            whole.stream()
+                    .filter(row -> key.stream()
+                            .allMatch(column -> Objects.equals(
+                                    String.valueOf(found.get(column)),
+                                    String.valueOf(row.image().get(column)))))
+                    .findFirst()
+                    .or(() -> whole.stream().findFirst())
+                    .ifPresent(row -> conflict(
+                            table.name(),
+                            row.entry().key(),
+                            key.equals(table.identity())
+                                    ? "there is a record with this key again"
+                                    : values + " is taken by " + table + " " + other,
+                            "Delete or change " + table + " " + other + " first."));
+        }
+    }
+
+    /** Parents that neither stand there nor come back as well. */
+    void missingParents(Link link, List<Row> rows) throws SQLException {
+        boolean kept = rules.of(link).stream().allMatch(rule -> rule.rule() == Rule.KEEP);
+        List<Row> pointing = rows.stream()
+                .filter(row -> link.childColumns().stream()
+                        .allMatch(column -> row.image().get(column) != null))
+                .toList();
+        if (pointing.isEmpty() || (kept && !link.declared())) {
+            return;
+        }
+        Map<List<String>, Row> open = new LinkedHashMap<>();
+        pointing.forEach(row -> open.putIfAbsent(Standing.texts(row.values(link.childColumns())), row));
+        Condition referenced = new Condition.Pictured(
+                link.parentColumns(),
+                open.values().stream()
+                        .map(row -> row.values(link.childColumns()))
+                        .toList());
+        for (Map<Column, Object> found : standing.images(link.parent(), link.parentColumns(), referenced)) {
+            List<Object> values = new ArrayList<>();
+            link.parentColumns().forEach(column -> values.add(found.get(column)));
+            open.remove(Standing.texts(values));
+        }
+        if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
+            List<String> keys =
+                    open.keySet().stream().map(key -> String.join(",", key)).toList();
+            List<String> gone =
+                    new ArrayList<>(reader.gone(connection, runs, link.parent().name(), keys));
+            gone.removeAll(reader.restored(connection, parts, link.parent().name(), keys));
+            chosen.ifPresent(
+                    only -> gone.removeIf(key -> !only.brings(link.parent().name(), key)));
+            open.keySet().removeIf(key -> gone.contains(String.join(",", key)));
+        }
+        for (Map.Entry<List<String>, Row> missing : open.entrySet()) {
+            if (!isThere(link, missing.getValue()) && !isComing(link, missing.getKey())) {
+                conflict(
+                        link.child().name(),
+                        missing.getValue().entry().key(),
+                        "its " + link.parent() + " " + String.join(",", missing.getKey()) + " (" + link.where()
+                                + ") isn't there",
+                        "Restore " + link.parent() + " " + String.join(",", missing.getKey()) + " first.");
+            }
+        }
+    }
+
+    /** The two ends of a link can be written in different ways. */
+    private boolean isThere(Link link, Row row) throws SQLException {
+        Condition referenced = new Condition.Pictured(link.parentColumns(), List.of(row.values(link.childColumns())));
+        return !standing.images(link.parent(), link.parentColumns(), referenced).isEmpty();
+    }
+
+    /** A parent that is known by another key than its own, and comes back as well. */
+    private boolean isComing(Link link, List<String> wanted) throws SQLException {
+        if (link.parentColumns().equals(link.parent().identity())) {
+            return false;
+        }
+        boolean[] found = {false};
+        for (UUID run : runs) {
+            for (StepOf step : reader.steps(connection, run)) {
+                if (step.table().equals(link.parent().name())) {
+                    reader.each(
+                            connection,
+                            run,
+                            step.number(),
+                            portion -> found[0] |= portion.stream()
+                                    .flatMap(entry -> entry.image().stream())
+                                    .anyMatch(image -> wanted.equals(referenced(link, image))));
+                }
+            }
+        }
+        return found[0];
+    }
+
+    private static List<String> referenced(Link link, Map<String, Object> image) {
+        return link.parentColumns().stream()
+                .map(column -> String.valueOf(image.get(column.name())))
+                .toList();
+    }
+
+    /** Notes something else that stands in the way. */
+    void conflict(String table, String key, String reason, String remedy) {
+        if (conflicts.size() < RestorePlan.MOST_CONFLICTS) {
+            conflicts.add(new Conflict(table, key, reason, remedy));
+        }
+    }
+
+    List<Conflict> conflicts() {
+        return conflicts;
+    }
+}

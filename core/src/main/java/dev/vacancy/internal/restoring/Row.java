@@ -1,0 +1,32 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.internal.trail.EntryReader.Stored;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * A record that comes back.
+ *
+ * @param entry what the trail says of it
+ * @param image the values of its columns
+ */
+record Row(Stored entry, Map<Column, Object> image) {
+    /** The same without all other columns. */
+    Row only(List<Column> key, List<Column> columns) {
+        Map<Column, Object> kept = new LinkedHashMap<>();
+        key.forEach(column -> kept.put(column, image.get(column)));
+        columns.forEach(column -> kept.put(column, image.get(column)));
+        Stored bare = new Stored(
+                entry.run(), 0, 0, entry.action(), entry.table(), entry.key(), null, null, null, null, "", "");
+        return new Row(bare, kept);
+    }
+
+    List<Object> values(List<Column> columns) {
+        List<Object> values = new ArrayList<>();
+        columns.forEach(column -> values.add(image.get(column)));
+        return values;
+    }
+}

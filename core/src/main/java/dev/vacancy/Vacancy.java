@@ -68,15 +68,23 @@ public final class Vacancy {
     private final Runner runner;
     private final Transactions transactions;
     private final Clock clock;
+    private final Committed committed;
 
     private Vacancy(
-            Rules rules, Dialect dialect, Planner planner, Runner runner, Transactions transactions, Clock clock) {
+            Rules rules,
+            Dialect dialect,
+            Planner planner,
+            Runner runner,
+            Transactions transactions,
+            Clock clock,
+            Committed committed) {
         this.rules = rules;
         this.dialect = dialect;
         this.planner = planner;
         this.runner = runner;
         this.transactions = transactions;
         this.clock = clock;
+        this.committed = committed;
     }
 
     /**
@@ -128,7 +136,14 @@ public final class Vacancy {
                 new TrailTables(known.recording().get().trail(), dialect).require(connection);
             }
             Planner planner = new Planner(known, dialect, clock, Limits.usual());
-            return new Vacancy(known, dialect, planner, new Runner(planner, dialect, clock), transactions, clock);
+            return new Vacancy(
+                    known,
+                    dialect,
+                    planner,
+                    new Runner(planner, dialect, clock),
+                    transactions,
+                    clock,
+                    Committed.toNobody());
         });
     }
 
@@ -170,7 +185,33 @@ public final class Vacancy {
     public Vacancy joining(Connection connection) {
         Transactions joined =
                 new JoinedTransaction(connection, dialect, planner.limits().lockWait());
-        return new Vacancy(rules, dialect, planner, runner, joined, clock);
+        return new Vacancy(rules, dialect, planner, runner, joined, clock, committed.joined());
+    }
+
+    /**
+     * Says that the joined transaction has been committed, so that listeners are told what has happened in it. If it was rolled
+     * back instead, leave this out.
+     *
+     * @throws InvalidRequestException when this isn't joined to a transaction
+     */
+    public void committed() {
+        if (!committed.isJoined()) {
+            throw new InvalidRequestException(
+                    FailureCode.NO_TRANSACTION,
+                    "Nothing is joined to a transaction of the application's here, so there is none that it commits.",
+                    "Call it on what joining(connection) gave; elsewhere listeners are told without it.");
+        }
+        committed.committed();
+    }
+
+    /**
+     * Returns the same with somebody who is told what has been committed.
+     *
+     * @param listener is told
+     * @return the entry to all else, over the same catalog and rules
+     */
+    public Vacancy telling(CommitListener listener) {
+        return new Vacancy(rules, dialect, planner, runner, transactions, clock, committed.and(listener));
     }
 
     /**
@@ -188,7 +229,8 @@ public final class Vacancy {
                 other,
                 new Runner(other, dialect, clock),
                 transactions.waiting(limits.lockWait()),
-                clock);
+                clock,
+                committed);
     }
 
     /**
@@ -247,7 +289,7 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public Outcome run(Approval approval, Reporting reporting) {
-        return runner.run(approval, transactions, reporting);
+        return told(runner.run(approval, transactions, reporting));
     }
 
     /**
@@ -276,7 +318,12 @@ public final class Vacancy {
      * @throws DatabaseException when the database refuses a statement
      */
     public Outcome run(EmptyingApproval approval) {
-        return runner.empty(approval, transactions);
+        return told(runner.empty(approval, transactions));
+    }
+
+    private Outcome told(Outcome outcome) {
+        committed.happened(listener -> listener.deleted(outcome));
+        return outcome;
     }
 
     /**
@@ -309,7 +356,12 @@ public final class Vacancy {
      * @throws InvalidRequestException when they name none
      */
     public History history() {
-        return new TrailHistory(planner, dialect, transactions, clock);
+        return new TrailHistory(
+                planner,
+                dialect,
+                transactions,
+                clock,
+                outcome -> committed.happened(listener -> listener.restored(outcome)));
     }
 
     /**
@@ -325,7 +377,13 @@ public final class Vacancy {
                     "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",
                     "Start it from a Vacancy over the data source.");
         }
-        return new ChunkedRuns(planner, runner, transactions, dialect, clock);
+        return new ChunkedRuns(
+                planner,
+                runner,
+                transactions,
+                dialect,
+                clock,
+                run -> committed.happened(listener -> listener.progressed(run)));
     }
 
     /**

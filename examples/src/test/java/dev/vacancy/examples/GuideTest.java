@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Active;
+import dev.vacancy.CommitListener;
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.HistoryQuery;
@@ -34,8 +35,10 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.time.Period;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
 import javax.sql.DataSource;
@@ -91,6 +94,7 @@ class GuideTest {
             inBulk(plain);
             Vacancy vacancy = rules(database);
             asking(vacancy);
+            listening(vacancy);
             Outcome outcome = soft(vacancy);
             restoring(vacancy, outcome.runId());
             history(vacancy);
@@ -136,6 +140,20 @@ class GuideTest {
 
         assertThat(Vacancy.check(dataSource, rules)).isNotNull();
         return vacancy;
+    }
+
+    private static void listening(Vacancy vacancy) {
+        Set<String> caches = new HashSet<>(Set.of("hive", "keeper"));
+        Vacancy told = vacancy.telling(new CommitListener() {
+            @Override
+            public void deleted(Outcome outcome) {
+                caches.removeAll(outcome.counts().keySet());
+            }
+        });
+
+        told.run(Approval.of(told.plan(Selection.of("hive").key(14), By.user("tam"))));
+
+        assertThat(caches).containsExactly("keeper");
     }
 
     private static void asking(Vacancy vacancy) {

@@ -30,6 +30,7 @@ import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.function.Consumer;
 
 /** Bulk runs whose state lives in the database that they work on. */
 public final class ChunkedRuns implements BulkRuns {
@@ -43,6 +44,7 @@ public final class ChunkedRuns implements BulkRuns {
     private final StateTables tables;
     private final StateTransactions state;
     private final Clock clock;
+    private final Consumer<BulkRun> progressed;
 
     /**
      * Makes the entry to bulk runs.
@@ -52,8 +54,16 @@ public final class ChunkedRuns implements BulkRuns {
      * @param transactions where; its own ones
      * @param dialect the dialect of the database
      * @param clock tells when runs begin and end
+     * @param progressed is told of a run each time that a chunk of it was committed
      */
-    public ChunkedRuns(Planner planner, Runner runner, Transactions transactions, Dialect dialect, Clock clock) {
+    public ChunkedRuns(
+            Planner planner,
+            Runner runner,
+            Transactions transactions,
+            Dialect dialect,
+            Clock clock,
+            Consumer<BulkRun> progressed) {
+        this.progressed = progressed;
         this.planner = planner;
         this.unholding =
                 new Planner(planner.rules(), dialect, clock, planner.limits().keysHeld(0));
@@ -202,7 +212,11 @@ public final class ChunkedRuns implements BulkRuns {
                     "Cancel it and start a new one, or work on it with the rules that it was started with.");
         }
         Worker worker = new Worker(run, terms, options, size, decision, listener, this);
-        return worker.next() || !isEnd(id, listener);
+        if (worker.next()) {
+            progressed.accept(run(id));
+            return true;
+        }
+        return !isEnd(id, listener);
     }
 
     /** When nobody has anything left, those that failed are tried once more; then the run is done. */

@@ -57,6 +57,7 @@ public final class TrailHistory implements History {
     private final Transactions transactions;
     private final Clock clock;
     private final Optional<TrailTables> kept;
+    private final Consumer<RestoreOutcome> restored;
 
     /**
      * Opens the trail.
@@ -65,8 +66,15 @@ public final class TrailHistory implements History {
      * @param dialect the dialect of the database
      * @param transactions where to read and write
      * @param clock tells when runs began
+     * @param restored is told of each restore, once its transaction has ended well
      */
-    public TrailHistory(Planner planner, Dialect dialect, Transactions transactions, Clock clock) {
+    public TrailHistory(
+            Planner planner,
+            Dialect dialect,
+            Transactions transactions,
+            Clock clock,
+            Consumer<RestoreOutcome> restored) {
+        this.restored = restored;
         this.rules = planner.rules();
         this.dialect = dialect;
         this.planner = planner;
@@ -423,8 +431,10 @@ public final class TrailHistory implements History {
     @Override
     public RestoreOutcome restore(RestoreApproval approval) {
         Restores restores = restores();
-        return writing(
+        RestoreOutcome outcome = writing(
                 "restore run " + approval.plan().undone(), connection -> restores.restore(connection, approval.plan()));
+        restored.accept(outcome);
+        return outcome;
     }
 
     @Override

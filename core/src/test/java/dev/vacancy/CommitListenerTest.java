@@ -1,0 +1,135 @@
+package dev.vacancy;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.audit.RestoreApproval;
+import dev.vacancy.audit.RestoreOutcome;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.Outcome;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.sql.Connection;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Whoever listens is told what was committed, and nothing else. */
+class CommitListenerTest {
+    private static final By ODILE = By.user("odile").because("colony lost");
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+
+    private static Database hives(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key)",
+                        "insert into hive values (1), (2), (3), (4), (5)");
+        Ddl.of(database.source(), BOOK).apply();
+        return database;
+    }
+
+    /** Notes what it is told, and how many hives others see at that time. */
+    private record Noting(Database database, List<String> heard) implements CommitListener {
+        @Override
+        public void deleted(Outcome outcome) {
+            heard.add("deleted " + outcome.total() + ", left " + database.count("hive"));
+        }
+
+        @Override
+        public void restored(RestoreOutcome outcome) {
+            heard.add("restored " + outcome.counts() + ", there " + database.count("hive"));
+        }
+
+        @Override
+        public void progressed(BulkRun run) {
+            heard.add("progressed to " + run.done() + ", left " + database.count("hive"));
+        }
+    }
+
+    private static Approval approval(Vacancy vacancy, Object key) {
+        return Approval.of(vacancy.plan(Selection.of("hive").key(key), ODILE));
+    }
+
+    @OnEveryEngine
+    void deletionsAndRestoresAreToldAfterTheirCommit(Engine engine) {
+        Database database = hives(engine);
+        List<String> heard = new ArrayList<>();
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(new Noting(database, heard));
+
+        Outcome outcome = vacancy.run(approval(vacancy, 1));
+        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+
+        assertThat(heard).containsExactly("deleted 1, left 4", "restored {hive=1}, there 5");
+    }
+
+    @OnEveryEngine
+    void whatFailsIsNotToldAndAListenerThatFailsHindersNobody(Engine engine) {
+        Database database = hives(engine);
+        List<String> heard = new ArrayList<>();
+        CommitListener failing = new CommitListener() {
+            @Override
+            public void deleted(Outcome outcome) {
+                throw new IllegalStateException("no index to be reached");
+            }
+        };
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(failing).telling(new Noting(database, heard));
+        Approval twice = approval(vacancy, 1);
+
+        vacancy.run(twice);
+        assertThatThrownBy(() -> vacancy.run(twice)).isInstanceOf(RuntimeException.class);
+
+        assertThat(heard).containsExactly("deleted 1, left 4");
+    }
+
+    @OnEveryEngine
+    void aJoinedTransactionIsToldWhenTheApplicationSaysThatItHasCommitted(Engine engine) throws Exception {
+        Database database = hives(engine);
+        List<String> heard = new ArrayList<>();
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(new Noting(database, heard));
+        try (Connection connection = database.connect()) {
+            connection.setTransactionIsolation(Connection.TRANSACTION_READ_COMMITTED);
+            connection.setAutoCommit(false);
+            Vacancy rolledBack = vacancy.joining(connection);
+            rolledBack.run(approval(rolledBack, 1));
+            connection.rollback();
+            Vacancy joined = vacancy.joining(connection);
+            joined.run(approval(joined, 2));
+            joined.run(approval(joined, 3));
+            assertThat(heard).isEmpty();
+            connection.commit();
+
+            joined.committed();
+            joined.committed();
+        }
+
+        assertThat(heard).containsExactly("deleted 1, left 3", "deleted 1, left 3");
+        assertThatThrownBy(vacancy::committed).isInstanceOf(InvalidRequestException.class);
+    }
+
+    @OnEveryEngine
+    void eachChunkOfABulkRunIsTold(Engine engine) {
+        Database database = hives(engine);
+        List<String> heard = new ArrayList<>();
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(new Noting(database, heard));
+        vacancy.bulk().prepare();
+        BulkOptions options = BulkOptions.usual().chunk(2);
+        BulkRun run = vacancy.bulk()
+                .start(
+                        BulkApproval.of(vacancy.plan(Selection.of("hive").where(Criteria.parse("hive_id < 5")), ODILE)),
+                        options);
+
+        vacancy.bulk().work(run.runId(), options, hive -> Optional.empty(), progress -> {});
+
+        assertThat(heard).containsExactly("progressed to 2, left 3", "progressed to 4, left 1");
+    }
+}

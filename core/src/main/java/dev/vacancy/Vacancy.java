@@ -32,6 +32,7 @@ import dev.vacancy.plan.UnexpectedCountException;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.RulesException;
+import dev.vacancy.run.ErasureOutcome;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Reporting;
 import dev.vacancy.run.StalePlanException;
@@ -319,6 +320,39 @@ public final class Vacancy {
      */
     public Outcome run(EmptyingApproval approval) {
         return told(runner.empty(approval, transactions));
+    }
+
+    /**
+     * Deletes a record for good as was agreed to, and removes its content from the audit trail, in one transaction: a person's
+     * right to be forgotten. {@link History#erase} does the second part for a record that is gone already.
+     *
+     * @param approval proof that somebody agreed to the plan of deleting this one record for good
+     * @return what happened
+     * @throws InvalidRequestException when the plan is of another number of records, or only marks it, or there is no trail
+     * @throws StalePlanException as for {@link #run(Approval)}
+     * @throws LockedException as for {@link #run(Approval)}
+     * @throws DatabaseException as for {@link #run(Approval)}
+     */
+    public ErasureOutcome erase(Approval approval) {
+        Plan plan = approval.plan();
+        if (plan.selected() != 1 || plan.isSoft()) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "To erase is to delete one record for good, and this plan "
+                            + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
+                    "Plan a selection of one key with forGood().");
+        }
+        String key = plan.roots().get(0).key().text();
+        ErasureOutcome erasure = transactions.writing(connection -> {
+            Transactions same =
+                    new JoinedTransaction(connection, dialect, planner.limits().lockWait());
+            Outcome outcome = runner.run(approval, same, Reporting.nothing());
+            long entries = new TrailHistory(planner, dialect, same, clock, restored -> {})
+                    .erase(plan.table().name(), key, plan.by());
+            return new ErasureOutcome(outcome, entries);
+        });
+        told(erasure.outcome());
+        return erasure;
     }
 
     private Outcome told(Outcome outcome) {

@@ -7,10 +7,12 @@ import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.run.ErasureOutcome;
 import dev.vacancy.run.Outcome;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -81,8 +83,12 @@ final class EraseCommand extends DatabaseCommand {
             say("Not approved. Nothing was erased.");
             return end(asked, text, "not approved", null, 0, ExitStatus.NOT_APPROVED);
         }
-        Outcome outcome = plan.isEmpty() ? null : vacancy.run(Approval.of(plan));
-        long erased = vacancy.history().erase(asked.name(), text, by.by());
+        Optional<ErasureOutcome> erasure =
+                plan.isEmpty() ? Optional.empty() : Optional.of(vacancy.erase(Approval.of(plan)));
+        Outcome outcome = erasure.map(ErasureOutcome::outcome).orElse(null);
+        long erased = erasure.isPresent()
+                ? erasure.get().entries()
+                : vacancy.history().erase(asked.name(), text, by.by());
         if (!json()) {
             if (outcome != null) {
                 print(OutcomeText.of(outcome, paint()));

@@ -26,6 +26,7 @@ import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RulesException;
 import dev.vacancy.rule.Trail;
+import dev.vacancy.run.ErasureOutcome;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
@@ -173,6 +174,29 @@ class TrailTest {
                 .singleElement()
                 .asString()
                 .contains("The run at place 1 isn't the one");
+    }
+
+    @OnEveryEngine
+    void aRecordIsDeletedAndErasedInOneTransactionOrNeither(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database);
+        Selection one = Selection.of("hive").key(1).forGood();
+        Approval approval = Approval.of(vacancy.plan(one, ODILE));
+        UUID hold = vacancy.history().hold("hive", "hive_id = 2", ODILE);
+        assertThatThrownBy(() -> vacancy.erase(approval)).hasMessageContaining("can't be told from the trail");
+        assertThat(database.count("hive")).isEqualTo(3);
+        vacancy.history().lift(hold, ODILE);
+
+        ErasureOutcome erasure = vacancy.erase(approval);
+
+        assertThat(erasure.outcome().counts()).containsEntry("hive", 1L);
+        assertThat(erasure.entries()).isEqualTo(1);
+        assertThat(database.rows("select count(*) from vacancy_trail_entry where content like '%Fellside%'"))
+                .containsExactly("0");
+        assertThat(database.rows("select hive_id from hive order by hive_id")).containsExactly("2", "3");
+        assertThat(faults(vacancy)).isEmpty();
+        Approval two = Approval.of(vacancy.plan(Selection.of("hive").keys(List.of(2, 3)), ODILE));
+        assertThatThrownBy(() -> vacancy.erase(two)).hasMessageContaining("is of 2 records");
     }
 
     @OnEveryEngine

@@ -79,6 +79,11 @@ final class H2Dialect implements Dialect {
         return settings(longestLockWait);
     }
 
+    @Override
+    public boolean locksBeyondLimit() {
+        return true;
+    }
+
     /** A recursive query keeps going round a circle of records; this bounds it. */
     @Override
     public OptionalInt deepestRecursion() {

@@ -148,6 +148,15 @@ public interface Transacting {
     }
 
     /**
+     * Tells whether a locking query locks all rows that its condition finds, and keeps to its limit only then.
+     *
+     * @return true if its condition should find few rows
+     */
+    default boolean locksBeyondLimit() {
+        return false;
+    }
+
+    /**
      * Returns how the checks of deferrable foreign keys are put off.
      *
      * @return empty where they can't be

@@ -338,7 +338,7 @@ public final class Vacancy {
         if (plan.selected() != 1 || plan.isSoft()) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,
-                    "To erase is to delete one record for good, and this plan "
+                    "To erase is to remove a single record for good, and this plan "
                             + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
                     "Plan a selection of one key with forGood().");
         }

@@ -5,9 +5,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Sample;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -41,7 +39,7 @@ final class DeletedCommand extends DatabaseCommand {
         Table asked = session.vacancy().catalog().table(table);
         List<DeletedRecord> deleted = session.vacancy().history().deleted(asked.name(), limit);
         if (json()) {
-            print(JsonText.write(deleted.stream().map(DeletedCommand::view).toList()));
+            print(JsonText.write(deleted.stream().map(DeletedRecord::view).toList()));
         } else if (deleted.isEmpty()) {
             print("No record of " + asked + " is deleted.");
         } else {
@@ -61,19 +59,5 @@ final class DeletedCommand extends DatabaseCommand {
                 deleted.daysLeft().map(String::valueOf).orElse("-"),
                 deleted.by().flatMap(By::reason).orElse("-"),
                 deleted.run().map(run -> run.toString().substring(0, 8)).orElse("-"));
-    }
-
-    private static Map<String, Object> view(DeletedRecord deleted) {
-        Map<String, Object> view = new LinkedHashMap<>();
-        view.put("table", deleted.record().table().name());
-        view.put("key", deleted.record().key().text());
-        view.put("label", deleted.record().label().orElse(null));
-        view.put("at", deleted.at().map(String::valueOf).orElse(null));
-        view.put("actor", deleted.by().map(By::actor).orElse(null));
-        view.put("reason", deleted.by().flatMap(By::reason).orElse(null));
-        view.put("daysLeft", deleted.daysLeft().orElse(null));
-        view.put("run", deleted.run().map(String::valueOf).orElse(null));
-        view.put("record", deleted.record().plainValues());
-        return view;
     }
 }

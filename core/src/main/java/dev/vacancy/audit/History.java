@@ -150,5 +150,14 @@ public interface History {
      * @param daysLeft how many days until it may be purged; empty if it is kept for always
      */
     record DeletedRecord(
-            RecordContent record, Optional<UUID> run, Optional<By> by, Optional<Instant> at, Optional<Long> daysLeft) {}
+            RecordContent record, Optional<UUID> run, Optional<By> by, Optional<Instant> at, Optional<Long> daysLeft) {
+        /**
+         * Returns the record in plain text and numbers, for a mapper to JSON or for a page.
+         *
+         * @return the same without the catalog behind it
+         */
+        public DeletedRecordView view() {
+            return DeletedRecordView.of(this);
+        }
+    }
 }

@@ -156,7 +156,7 @@ public final class DeletionServlet extends HttpServlet {
             Table table = table(path.get(0));
             require(by, Act.HISTORY, table);
             return Answer.ok(vacancy.history().deleted(table.name(), MOST_DELETED).stream()
-                    .map(DeletionServlet::view)
+                    .map(History.DeletedRecord::view)
                     .toList());
         }
         if (path.size() != 3) {
@@ -428,19 +428,6 @@ public final class DeletionServlet extends HttpServlet {
         view.put("putBack", plan.putBack());
         view.put("left", plan.left());
         view.put("conflicts", plan.conflicts());
-        return view;
-    }
-
-    private static Map<String, Object> view(History.DeletedRecord deleted) {
-        Map<String, Object> view = new LinkedHashMap<>();
-        view.put("table", deleted.record().table().name());
-        view.put("key", deleted.record().key().text());
-        view.put("label", deleted.record().label().orElse(null));
-        view.put("at", deleted.at().map(String::valueOf).orElse(null));
-        view.put("actor", deleted.by().map(By::actor).orElse(null));
-        view.put("reason", deleted.by().flatMap(By::reason).orElse(null));
-        view.put("daysLeft", deleted.daysLeft().orElse(null));
-        view.put("run", deleted.run().map(String::valueOf).orElse(null));
         return view;
     }
 }

@@ -37,7 +37,8 @@ public enum Engine {
     /** Makes an empty database of H2 in a file, which is closed whenever nobody is connected to it. */
     public static Database h2In(Path file) {
         JdbcDataSource source = new JdbcDataSource();
-        source.setURL("jdbc:h2:file:" + file);
+        // H2 keeps this for the file; with its usual half second, a killed process can leave half a transaction.
+        source.setURL("jdbc:h2:file:" + file + ";WRITE_DELAY=0");
         source.setUser("sa");
         return new Database(H2, source);
     }

@@ -6,10 +6,12 @@ import dev.vacancy.criteria.Criteria;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rules;
 import java.time.LocalDate;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * Which records of a table are active, for the application's own queries, so that none of them forgets it.
@@ -22,6 +24,9 @@ import java.util.Optional;
  * @since 0.1
  */
 public final class Active {
+    /** What a later row is called in a condition; the application's own query should call nothing so. */
+    private static final String LATER = "vacancy_later";
+
     private final Table table;
     private final Marker marker;
     private final Criteria criteria;
@@ -55,6 +60,9 @@ public final class Active {
      * @return the criteria
      */
     public Criteria criteria() {
+        if (date.isPresent() && marker instanceof LatestRow latest) {
+            return latest.activeAsOf(table, date.get());
+        }
         return date.map(day -> Criteria.column(marker.column())
                         .isNull()
                         .or(Criteria.column(marker.column()).greaterThan(day)))
@@ -85,12 +93,14 @@ public final class Active {
      * @return a condition in parentheses
      */
     public String sql(String alias) {
-        return condition(
-                alias + "." + dialect.quote(table.column(marker.column()).storedName()));
+        return marker instanceof LatestRow latest ? latest(alias, latest) : condition(name(alias, marker.column()));
     }
 
     /** The same where no table has to be named. */
     String sql() {
+        if (marker instanceof LatestRow latest) {
+            return latest(dialect.quote(table.storedName()), latest);
+        }
         return condition(dialect.quote(table.column(marker.column()).storedName()));
     }
 
@@ -108,6 +118,27 @@ public final class Active {
         }
         Object active = table.convert(column, ((Marker.Flag) marker).active());
         return "(" + name + " = " + literal(active) + ")";
+    }
+
+    private String latest(String alias, LatestRow latest) {
+        String day = date.map(this::dateLiteral).orElse("");
+        String closing = name(alias, latest.closing());
+        String open = latest.closing(table)
+                .map(value -> table.column(latest.closing()).nullable()
+                        ? "(" + closing + " is null or " + closing + " <> " + literal(value) + ")"
+                        : closing + " <> " + literal(value))
+                .orElse(closing + " is not null");
+        String begun = date.isPresent() ? " and " + name(alias, latest.column()) + " <= " + day : "";
+        String same = latest.key().stream()
+                .map(column -> name(LATER, column) + " = " + name(alias, column) + " and ")
+                .collect(Collectors.joining());
+        return "(" + open + begun + " and not exists (select 1 from " + dialect.name(table) + " as " + LATER + " where "
+                + same + name(LATER, latest.column()) + " > " + name(alias, latest.column())
+                + (date.isPresent() ? " and " + name(LATER, latest.column()) + " <= " + day : "") + "))";
+    }
+
+    private String name(String alias, String column) {
+        return alias + "." + dialect.quote(table.column(column).storedName());
     }
 
     private String dateLiteral(LocalDate day) {

@@ -9,6 +9,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.running.OwnTransactions;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;
@@ -157,7 +158,7 @@ public final class Ddl {
                             ? dialect.truthLiteral(truth)
                             : "'" + flag.active().toString().replace("'", "''") + "'";
                     column(table, flag.column(), type + " default " + active + " not null");
-                } else {
+                } else if (!(marker.marker() instanceof LatestRow)) {
                     boolean day = marker.marker() instanceof Marker.EndDate;
                     column(table, marker.marker().column(), day ? "date" : dialect.instantType());
                 }
@@ -208,9 +209,13 @@ public final class Ddl {
             Column marker = table.column(rules.softness().markers().get(table).column());
             String base = table.storedName();
             String index = base + "_by_" + marker.storedName();
-            if (!table.isIndexed(List.of(marker))) {
+            List<Column> indexed = new ArrayList<>();
+            rules.latestRow(table)
+                    .ifPresent(latest -> latest.key().forEach(column -> indexed.add(table.column(column))));
+            indexed.add(marker);
+            if (!table.isIndexed(indexed)) {
                 statements.add("create index " + dialect.quote(index) + " on " + dialect.nameInIndex(table) + " ("
-                        + dialect.quote(marker.storedName()) + ")");
+                        + String.join(", ", dialect.names(indexed)) + ")");
             }
             String view = dialect.namespace().own(connection).equals(table.schema())
                             || table.schema().isEmpty()
@@ -223,17 +228,22 @@ public final class Ddl {
             for (List<String> columns : soft.unique()) {
                 List<Column> unique = columns.stream().map(table::column).toList();
                 String names = unique.stream().map(Column::name).collect(Collectors.joining(", "));
-                Optional<String> made = dialect.uniqueAmong(
-                        dialect.quote(base + "_active_" + unique.get(0).storedName()),
-                        dialect.nameInIndex(table),
-                        dialect.names(unique),
-                        active.sql());
+                boolean told = rules.latestRow(table).isPresent();
+                Optional<String> made = told
+                        ? Optional.empty()
+                        : dialect.uniqueAmong(
+                                dialect.quote(base + "_active_" + unique.get(0).storedName()),
+                                dialect.nameInIndex(table),
+                                dialect.names(unique),
+                                active.sql());
                 if (made.isEmpty()) {
-                    remarks.add(
-                            dialect.name() + " has no unique index over some of the records only: that no two active"
-                                    + " records of " + table + " have the same " + names
-                                    + " is checked at a restore, and is up to"
-                                    + " the application otherwise.");
+                    remarks.add((told
+                                    ? "Which row is the latest can't be told by an index"
+                                    : dialect.name() + " has no unique index over some of the records only")
+                            + ": that no two active"
+                            + " records of " + table + " have the same " + names
+                            + " is checked at a restore, and is up to"
+                            + " the application otherwise.");
                 } else if (!dialect.hasIndex(
                         connection, base + "_active_" + unique.get(0).storedName())) {
                     statements.add(made.get());

@@ -2,7 +2,6 @@ package dev.vacancy;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -27,10 +26,11 @@ final class Expired {
                         "Nothing says how long deleted records of " + table + " are kept.",
                         "Give the table a retention, such as 'retention: P15D'."));
         Marker marker = rules.softness().markers().get(table);
-        Column column = table.column(marker instanceof Marker.Flag ? soft.when().orElseThrow() : marker.column());
+        Optional<String> stamp = marker instanceof Marker.Flag ? soft.when() : Optional.empty();
+        Column column = table.column(stamp.orElse(marker.column()));
         Object end = Marker.timeIn(column, ZonedDateTime.now(clock).minus(retention));
         return Selection.of(table.name())
-                .where(Criteria.column(column.name()).atMost(end))
+                .where(marker.deletedBy(table, stamp, end))
                 .purging();
     }
 }

@@ -11,6 +11,7 @@ import java.util.Optional;
  * @param nullable whether it may be null
  * @param declaredDefault its default as the schema declares it, empty without one
  * @param generated whether the database computes it, so that it can't be written
+ * @param numbered whether the database numbers the records in it where nothing else is given
  * @since 0.1
  */
 public record Column(
@@ -19,7 +20,8 @@ public record Column(
         ColumnType type,
         boolean nullable,
         Optional<String> declaredDefault,
-        boolean generated) {
+        boolean generated,
+        boolean numbered) {
     /**
      * Returns the type as JDBC numbers it.
      *

@@ -5,6 +5,7 @@ import dev.vacancy.failure.InvalidRequestException;
 import java.util.ArrayDeque;
 import java.util.Deque;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 /**
@@ -81,6 +82,29 @@ public sealed interface Criteria {
         @Override
         public String toString() {
             return column + " is null";
+        }
+    }
+
+    /**
+     * Picks the records that have another one beside them: a record of the same table with the same values in some columns.
+     * It has no text that {@link #parse} would read.
+     *
+     * @param key the names of the columns that the two have in common, at least one
+     * @param after the name of a column in which the other one has a greater value, or empty for any other and the record itself
+     * @param that what the other one meets, or empty
+     */
+    record Sibling(List<String> key, Optional<String> after, Optional<Criteria> that) implements Criteria {
+        /** Keeps its own copy of the list. */
+        public Sibling {
+            key = List.copyOf(key);
+        }
+
+        @Override
+        public String toString() {
+            return "there is "
+                    + after.map(column -> "one with a later " + column).orElse("one")
+                    + " of the same " + String.join(", ", key)
+                    + that.map(criteria -> " where " + criteria).orElse("");
         }
     }
 

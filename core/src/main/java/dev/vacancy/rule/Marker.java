@@ -10,6 +10,7 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.time.ZonedDateTime;
 import java.time.temporal.ChronoUnit;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 
@@ -21,11 +22,12 @@ import java.util.Set;
  *     .marker("keeper", Marker.instant("left_at"))
  *     .marker("placement", Marker.endDate("until_date"))
  *     .marker("apiary", Marker.flag("status", "open"))
+ *     .marker("stay", Marker.latestRow("from_date", "apiary_id", "keeper_id"))
  * }</pre>
  *
  * @since 0.1
  */
-public sealed interface Marker {
+public sealed interface Marker permits Marker.Instant, Marker.EndDate, Marker.Flag, LatestRow {
     /**
      * A date or time that is null while a record is active, and then says since when it isn't.
      *
@@ -125,6 +127,19 @@ public sealed interface Marker {
     }
 
     /**
+     * Marks by rows that follow each other: of those with the same key the newest is active, unless it is a closing row, which has
+     * null in a column.
+     *
+     * @param start the column that says from when on a row holds
+     * @param closing the column that is null in a closing row
+     * @param key the columns that the rows of one key have in common, at least one
+     * @return the marker
+     */
+    static Marker latestRow(String start, String closing, String... key) {
+        return new LatestRow(List.of(key), start, closing, Optional.empty());
+    }
+
+    /**
      * Returns the column that marks.
      *
      * @return its name
@@ -164,7 +179,19 @@ public sealed interface Marker {
      * @return a date, a local time or one with its offset, of no more digits than the column holds
      */
     static Object timeIn(Column column, ZonedDateTime now) {
-        ZonedDateTime moment = now.truncatedTo(ChronoUnit.SECONDS);
+        return timeIn(column, now, ChronoUnit.SECONDS);
+    }
+
+    /**
+     * Returns a moment as a column takes it.
+     *
+     * @param column a column for dates or times
+     * @param now the moment
+     * @param unit how fine it is at most
+     * @return a date, a local time or one with its offset
+     */
+    static Object timeIn(Column column, ZonedDateTime now, ChronoUnit unit) {
+        ZonedDateTime moment = now.truncatedTo(unit);
         if (column.jdbcType() == Types.DATE) {
             return moment.toLocalDate();
         }
@@ -179,6 +206,28 @@ public sealed interface Marker {
      * @throws InvalidRequestException when the column is unknown or can't mark
      */
     Criteria active(Table table);
+
+    /**
+     * Returns what picks the soft-deleted records, where these aren't simply all others.
+     *
+     * @param table the table that is marked so
+     * @return the criteria; empty for all that aren't active
+     */
+    default Optional<Criteria> deleted(Table table) {
+        return Optional.empty();
+    }
+
+    /**
+     * Returns what picks the records that had been deleted by a certain time, among those that aren't active.
+     *
+     * @param table the table that is marked so
+     * @param stamp the column that says when a record was deleted, where the marker doesn't
+     * @param end that time, as {@link #timeIn} gives it
+     * @return the criteria
+     */
+    default Criteria deletedBy(Table table, Optional<String> stamp, Object end) {
+        return Criteria.column(table.column(stamp.orElse(column())).name()).atMost(end);
+    }
 
     /**
      * Finds a column that says when.

@@ -217,6 +217,16 @@ public final class Rules {
     }
 
     /**
+     * Tells how rows of a table follow each other, if that is what marks them.
+     *
+     * @param table a table of {@link #catalog()}
+     * @return the marker; empty if the table has none or one of another kind
+     */
+    public Optional<LatestRow> latestRow(Table table) {
+        return softness.markers().get(table) instanceof LatestRow latest ? Optional.of(latest) : Optional.empty();
+    }
+
+    /**
      * Returns what never stands still.
      *
      * @return the tables and columns that fingerprints leave out

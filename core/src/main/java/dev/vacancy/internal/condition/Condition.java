@@ -3,6 +3,7 @@ package dev.vacancy.internal.condition;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Comparison;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -174,6 +175,38 @@ public sealed interface Condition {
         @Override
         public Fragment in(Dialect dialect, String alias) {
             return Fragment.of(dialect.name(alias, column) + " is null");
+        }
+    }
+
+    /**
+     * Picks the records that have another one beside them, with the same values in some columns.
+     *
+     * @param table the table
+     * @param key the columns that the two have in common
+     * @param after the column in which the other one has a greater value, or empty for any other and the record itself
+     * @param that what the other one meets, or empty
+     */
+    record Sibling(Table table, List<Column> key, Optional<Column> after, Optional<Condition> that)
+            implements Condition {
+        /** Keeps its own copy of the list. */
+        public Sibling {
+            key = List.copyOf(key);
+        }
+
+        @Override
+        public Fragment in(Dialect dialect, String alias) {
+            String inside = Statements.aliasInside(alias);
+            List<String> own = dialect.names(alias, key);
+            List<String> others = dialect.names(inside, key);
+            List<Fragment> parts = new ArrayList<>();
+            for (int i = 0; i < key.size(); i++) {
+                parts.add(Fragment.of(others.get(i) + " = " + own.get(i)));
+            }
+            after.ifPresent(column ->
+                    parts.add(Fragment.of(dialect.name(inside, column) + " > " + dialect.name(alias, column))));
+            that.ifPresent(condition -> parts.add(condition.in(dialect, inside)));
+            return Fragment.allOf(parts)
+                    .between("exists (select 1 from " + dialect.name(table) + " as " + inside + " where ", ")");
         }
     }
 

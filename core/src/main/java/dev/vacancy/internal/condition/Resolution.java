@@ -66,6 +66,14 @@ public final class Resolution {
             Criteria.operands(criteria).forEach(part -> parts.add(resolve(part, table, contrary)));
             return Joined.of(parts, either);
         }
+        if (criteria instanceof Criteria.Sibling sibling) {
+            Condition beside = new Condition.Sibling(
+                    table,
+                    sibling.key().stream().map(table::column).toList(),
+                    sibling.after().map(table::column),
+                    sibling.that().map(that -> resolve(that, table, false)));
+            return contrary ? beside.contrary() : beside;
+        }
         if (criteria instanceof Criteria.Compares compares) {
             return atColumn(
                     table,

@@ -271,6 +271,7 @@ public final class Planner {
                         throw useless;
                     });
                     MissingRights.refuse(consequences.steps(), rules.catalog());
+                    new LatestRows(rules, lookup, clock).refuse(consequences.steps());
                     List<Held> held = holds.on(gathering, consequences.counts().keySet());
                     Plan plan = new Plan(
                             asked,

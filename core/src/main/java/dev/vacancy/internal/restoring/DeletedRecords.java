@@ -3,6 +3,7 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.audit.History.DeletedRecord;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
@@ -11,11 +12,13 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.Stored;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.SoftDelete;
@@ -42,13 +45,15 @@ final class DeletedRecords {
     private static final long SECONDS_OF_A_DAY = 24 * 60 * 60;
 
     private final Rules rules;
+    private final Dialect dialect;
     private final Planner planner;
     private final Clock clock;
     private final Optional<TrailTables> tables;
 
-    DeletedRecords(Planner planner, Clock clock, Optional<TrailTables> tables) {
+    DeletedRecords(Planner planner, Dialect dialect, Clock clock, Optional<TrailTables> tables) {
         this.rules = planner.rules();
         this.planner = planner;
+        this.dialect = dialect;
         this.clock = clock;
         this.tables = tables;
     }
@@ -61,15 +66,19 @@ final class DeletedRecords {
                         FailureCode.RULES,
                         "Records of " + asked + " are never soft-deleted: the table has no marker.",
                         "Ask the history for those that are gone."));
-        Condition inactive = new Condition.Except(Resolution.of(active, asked, rules.catalog(), clock));
+        Condition inactive = rules.softness()
+                .markers()
+                .get(asked)
+                .deleted(asked)
+                .map(criteria -> Resolution.of(criteria, asked, rules.catalog(), clock))
+                .orElseGet(() -> new Condition.Except(Resolution.of(active, asked, rules.catalog(), clock)));
         List<RecordContent> records = planner.first(connection, asked, inactive, most);
-        Map<String, Stored> last = lastMarks(connection, asked, records);
+        Map<Key, Stored> last = lastMarks(connection, asked, records);
         List<DeletedRecord> deleted = new ArrayList<>();
         for (RecordContent record : records) {
-            Optional<TrailRun> run = Optional.ofNullable(last.get(record.key().text()))
-                    .map(Stored::run)
-                    .flatMap(id -> run(connection, id));
-            Optional<Instant> at = run.map(TrailRun::at).or(() -> since(asked, record));
+            Optional<TrailRun> run =
+                    Optional.ofNullable(last.get(record.key())).map(Stored::run).flatMap(id -> run(connection, id));
+            Optional<Instant> at = run.map(TrailRun::at).or(() -> since(connection, asked, record));
             deleted.add(new DeletedRecord(
                     record, run.map(TrailRun::runId), run.map(TrailRun::by), at, daysLeft(asked, at)));
         }
@@ -86,34 +95,45 @@ final class DeletedRecords {
         }
     }
 
-    private Map<String, Stored> lastMarks(Connection connection, Table table, List<RecordContent> records)
+    private Map<Key, Stored> lastMarks(Connection connection, Table table, List<RecordContent> records)
             throws SQLException {
-        Map<String, Stored> last = new HashMap<>();
+        Map<Key, Stored> last = new HashMap<>();
         if (tables.isEmpty()) {
             return last;
         }
+        Standing standing = new Standing(dialect, connection);
         for (RecordContent record : records) {
-            List<Stored> marks = new EntryReader(tables.orElseThrow())
-                    .read(
-                            connection,
-                            "action = 'marked' and table_name = ? and record_key = ?",
-                            table.name(),
-                            record.key().text());
-            Map<String, Long> places = new LinkedHashMap<>();
-            for (Stored mark : marks) {
-                for (StoredRun run : tables.orElseThrow().runs(connection, "run_id = ?", mark.run())) {
-                    places.put(mark.run(), run.place());
-                }
+            Condition itself = new Condition.Among(
+                    record.key().columns(), List.of(record.key().values()));
+            for (List<String> key : standing.keys(table, itself)) {
+                lastMark(connection, table, String.join(",", key)).ifPresent(mark -> last.put(record.key(), mark));
             }
-            marks.stream()
-                    .max(Comparator.comparing(mark -> places.getOrDefault(mark.run(), 0L)))
-                    .ifPresent(mark -> last.put(record.key().text(), mark));
         }
         return last;
     }
 
-    private Optional<Instant> since(Table table, RecordContent record) {
+    /** Finds a record by its key in the spelling of the trail. */
+    private Optional<Stored> lastMark(Connection connection, Table table, String key) throws SQLException {
+        List<Stored> marks = new EntryReader(tables.orElseThrow())
+                .read(connection, "action = 'marked' and table_name = ? and record_key = ?", table.name(), key);
+        Map<String, Long> places = new LinkedHashMap<>();
+        for (Stored mark : marks) {
+            for (StoredRun run : tables.orElseThrow().runs(connection, "run_id = ?", mark.run())) {
+                places.put(mark.run(), run.place());
+            }
+        }
+        return marks.stream().max(Comparator.comparing(mark -> places.getOrDefault(mark.run(), 0L)));
+    }
+
+    private Optional<Instant> since(Connection connection, Table table, RecordContent record) {
         Marker marker = rules.softness().markers().get(table);
+        if (marker instanceof LatestRow latest) {
+            Condition closing = Closings.of(record, table, latest, rules, clock);
+            return planner.first(connection, table, closing, 1).stream()
+                    .map(row -> row.values().get(table.column(latest.column()).name()))
+                    .flatMap(value -> instant(value).stream())
+                    .findFirst();
+        }
         Optional<String> column = marker instanceof Marker.Flag
                 ? Optional.ofNullable(rules.softness().tables().get(table)).flatMap(SoftDelete::when)
                 : Optional.of(marker.column());

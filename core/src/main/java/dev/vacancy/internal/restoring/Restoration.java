@@ -4,10 +4,14 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -145,6 +149,32 @@ final class Restoration implements Restorer.Work {
         record(table, rows);
     }
 
+    @Override
+    public void reopen(Table table, LatestRow latest, List<Row> rows) throws SQLException {
+        for (Row row : rows) {
+            Condition closing = Closings.appended(table, latest, row);
+            Fragment deletion = dialect.delete(
+                    dialect.name(table),
+                    Statements.alias(),
+                    dialect.names(Statements.alias(), table.identity()),
+                    closing.alternatives(dialect),
+                    1);
+            try (PreparedStatement delete = deletion.prepare(connection)) {
+                one(row, delete.executeUpdate());
+            } catch (SQLException refused) {
+                throw failed("open " + table + " " + row.entry().key() + " again", refused);
+            }
+        }
+        record(table, rows);
+    }
+
+    private static void one(Row row, int changed) throws SQLException {
+        if (changed != 1) {
+            throw new SQLException(
+                    changed + " records have the key " + row.entry().key());
+        }
+    }
+
     private void put(Table table, List<Column> columns, Row row) throws SQLException {
         List<String> assignments = new ArrayList<>();
         List<Column> bound = new ArrayList<>();
@@ -171,11 +201,7 @@ final class Restoration implements Restorer.Work {
             for (int i = 0; i < bound.size(); i++) {
                 bind(update, i + 1, bound.get(i), values.get(i));
             }
-            int changed = update.executeUpdate();
-            if (changed != 1) {
-                throw new SQLException(
-                        changed + " records have the key " + row.entry().key());
-            }
+            one(row, update.executeUpdate());
         } catch (SQLException refused) {
             throw failed("put back " + table + " " + row.entry().key(), refused);
         }

@@ -13,6 +13,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
 import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -45,6 +46,7 @@ final class Restorer {
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
     private final Standing standing;
+    private final Closings closings;
     private final Obstacles obstacles;
     private long before;
 
@@ -72,6 +74,7 @@ final class Restorer {
         this.chosen = chosen;
         this.parts = parts;
         this.standing = new Standing(dialect, connection);
+        this.closings = new Closings(rules, clock, standing);
         this.obstacles = new Obstacles(rules, connection, reader, standing, runs, parts, chosen);
     }
 
@@ -85,6 +88,9 @@ final class Restorer {
 
         /** Takes records of one table that stayed, changed. */
         void put(Table table, List<Row> rows) throws SQLException;
+
+        /** Takes records of one table that a row closes. */
+        void reopen(Table table, LatestRow latest, List<Row> rows) throws SQLException;
     }
 
     /** Goes through all of it. */
@@ -221,7 +227,12 @@ final class Restorer {
             obstacles.taken(table, unique.stream().map(table::column).toList(), untouched, active);
         }
         counts.merge(table.name(), (long) untouched.size(), Long::sum);
-        work.put(table, untouched);
+        Optional<LatestRow> latest = rules.latestRow(table);
+        if (latest.isPresent()) {
+            work.reopen(table, latest.get(), untouched);
+        } else {
+            work.put(table, untouched);
+        }
     }
 
     private void putBack(Table table, List<Row> rows, Work work) throws SQLException {
@@ -250,11 +261,14 @@ final class Restorer {
                 table.identity(),
                 rows.stream().map(row -> row.values(table.identity())).toList());
         Set<List<String>> there = standing.keys(table, same);
-        Set<List<String>> untouched =
-                comparing ? standing.keys(table, new Condition.AllOf(unchanged(table, altered, same))) : there;
+        Optional<LatestRow> latest = marked.flatMap(reason -> rules.latestRow(table));
+        Set<Row> closed = latest.isPresent() ? closings.closed(table, latest.get(), rows) : Set.of();
+        Set<List<String>> untouched = comparing && latest.isEmpty()
+                ? standing.keys(table, new Condition.AllOf(unchanged(table, altered, same)))
+                : there;
         List<Row> result = new ArrayList<>();
         byKey.forEach((key, row) -> {
-            if (untouched.contains(key)) {
+            if (untouched.contains(key) && (latest.isEmpty() || closed.contains(row))) {
                 result.add(row);
             } else if (!there.contains(key) && marked.isPresent()) {
                 obstacles.conflict(

@@ -13,6 +13,7 @@ import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.By;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
@@ -62,6 +63,11 @@ final class Restores {
 
         @Override
         public void put(Table table, List<Row> rows) {
+            // The restorer counts.
+        }
+
+        @Override
+        public void reopen(Table table, LatestRow latest, List<Row> rows) {
             // The restorer counts.
         }
     }

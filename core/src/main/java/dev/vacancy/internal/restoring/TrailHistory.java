@@ -449,6 +449,7 @@ public final class TrailHistory implements History {
 
     @Override
     public List<DeletedRecord> deleted(String table, int most) {
-        return transactions.reading(connection -> new DeletedRecords(planner, clock, kept).of(connection, table, most));
+        return transactions.reading(
+                connection -> new DeletedRecords(planner, dialect, clock, kept).of(connection, table, most));
     }
 }

@@ -12,6 +12,7 @@ import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.run.NotAsPlannedException;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
@@ -232,6 +233,11 @@ final class Execution {
 
     private Fragment statement(Step step) {
         Map<Column, Fragment> written = writing.columns(step);
+        Optional<LatestRow> latest =
+                step instanceof Step.Mark ? planner.rules().latestRow(step.table()) : Optional.empty();
+        if (latest.isPresent()) {
+            return appended(step, latest.get().copied(step.table()), written);
+        }
         return written.isEmpty()
                 ? dialect.delete(
                         dialect.name(step.table()),
@@ -247,6 +253,17 @@ final class Execution {
                         List.copyOf(written.values()),
                         step.condition().alternatives(dialect),
                         step.count());
+    }
+
+    /** Appends a row to each, the same but for what is written. */
+    private Fragment appended(Step step, List<Column> columns, Map<Column, Fragment> written) {
+        List<Fragment> values = new ArrayList<>();
+        for (Column column : columns) {
+            values.add(written.getOrDefault(column, Fragment.of(dialect.name(Statements.alias(), column))));
+        }
+        String into = "insert into " + dialect.name(step.table()) + " (" + String.join(", ", dialect.names(columns))
+                + ") select ";
+        return Fragment.join(", ", values).between(into, " from ").then(from(step));
     }
 
     private List<String> identity(Step step) {

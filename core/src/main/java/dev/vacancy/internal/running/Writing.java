@@ -9,6 +9,7 @@ import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.planning.Step;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.plan.By;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.SoftDelete;
@@ -79,6 +80,9 @@ final class Writing {
         Marker marker = rules.softness().markers().get(table);
         SoftDelete soft = rules.softness().tables().get(table);
         values.put(table.column(marker.column()), marker.mark(table, now));
+        if (marker instanceof LatestRow latest) {
+            values.put(table.column(latest.closing()), latest.closing(table).orElse(null));
+        }
         soft.when().map(table::column).ifPresent(column -> values.putIfAbsent(column, Marker.timeIn(column, now)));
         soft.who().map(table::column).ifPresent(column -> values.put(column, fitting(column, by.actor())));
         soft.why()

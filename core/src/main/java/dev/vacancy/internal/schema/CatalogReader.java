@@ -172,7 +172,8 @@ public final class CatalogReader {
                 types.of(place.schema, place.name, stored, told),
                 rows.getInt("NULLABLE") != DatabaseMetaData.columnNoNulls,
                 Optional.ofNullable(rows.getString("COLUMN_DEF")),
-                "YES".equals(rows.getString("IS_GENERATEDCOLUMN")));
+                "YES".equals(rows.getString("IS_GENERATEDCOLUMN")),
+                "YES".equals(rows.getString("IS_AUTOINCREMENT")));
     }
 
     private Table table(Place place, Map<Place, Long> lookingTheSame, List<Column> columns, Indexes indexes)
@@ -219,7 +220,8 @@ public final class CatalogReader {
                                 column.type(),
                                 column.nullable(),
                                 column.declaredDefault(),
-                                column.generated())
+                                column.generated(),
+                                column.numbered())
                         : column)
                 .toList();
     }

@@ -1,0 +1,77 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.rule.LatestRow;
+import dev.vacancy.rule.Rules;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** The rows that close others, in a table where the latest row of a key holds. */
+final class Closings {
+    private final Rules rules;
+    private final Clock clock;
+    private final Standing standing;
+
+    Closings(Rules rules, Clock clock, Standing standing) {
+        this.rules = rules;
+        this.clock = clock;
+        this.standing = standing;
+    }
+
+    /** Picks the row that closes a record now. */
+    static Condition of(RecordContent record, Table table, LatestRow latest, Rules rules, Clock clock) {
+        Criteria same = latest.closed(table).and(last(latest));
+        for (String column : latest.key()) {
+            same = same.and(Criteria.column(column)
+                    .equalTo(record.values().get(table.column(column).name())));
+        }
+        return Resolution.of(same, table, rules.catalog(), clock);
+    }
+
+    private static Criteria last(LatestRow latest) {
+        return new Criteria.Sibling(latest.key(), Optional.of(latest.column()), Optional.empty()).not();
+    }
+
+    /** Picks the row that a run has appended to close a record. */
+    static Condition appended(Table table, LatestRow latest, Row row) {
+        Column start = table.column(latest.column());
+        List<Column> key = key(table, latest);
+        String begun = String.valueOf(row.entry().alteration().orElseThrow().get(start.name()));
+        return new Condition.AllOf(List.of(
+                new Condition.Pictured(key, List.of(row.values(key))),
+                new Condition.Means(start, table.convert(start, begun))));
+    }
+
+    private static List<Column> key(Table table, LatestRow latest) {
+        return latest.key().stream().map(table::column).toList();
+    }
+
+    /** The records whose closing row is still the last one: nobody has opened them again. */
+    Set<Row> closed(Table table, LatestRow latest, List<Row> rows) throws SQLException {
+        List<Column> key = key(table, latest);
+        Condition own = Condition.anyOf(
+                        rows.stream().map(row -> appended(table, latest, row)).toList())
+                .orElseThrow();
+        Condition ending = Resolution.of(latest.closed(table).and(last(latest)), table, rules.catalog(), clock);
+        Set<List<String>> keys = new LinkedHashSet<>();
+        for (Map<Column, Object> found : standing.images(table, key, new Condition.AllOf(List.of(own, ending)))) {
+            List<Object> values = new ArrayList<>();
+            key.forEach(column -> values.add(found.get(column)));
+            keys.add(Standing.texts(values));
+        }
+        Set<Row> closed = new LinkedHashSet<>(rows);
+        closed.removeIf(row -> !keys.contains(Standing.texts(row.values(key))));
+        return closed;
+    }
+}

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;
 import java.time.LocalDate;
@@ -17,8 +18,18 @@ final class MarkersSection {
     private static final String FLAG = "flag";
     private static final String ACTIVE = "active";
     private static final String GONE = "gone";
-    private static final List<String> KINDS = List.of(INSTANT, END_DATE, FLAG);
-    private static final List<String> WORDS = List.of(INSTANT, END_DATE, NEVER, FLAG, ACTIVE, GONE);
+    private static final String LATEST_ROW = "latest-row";
+    private static final String KEY = "key";
+    private static final String CLOSING = "closing";
+    private static final List<String> KINDS = List.of(INSTANT, END_DATE, FLAG, LATEST_ROW);
+    private static final List<String> WORDS =
+            List.of(INSTANT, END_DATE, NEVER, FLAG, ACTIVE, GONE, LATEST_ROW, KEY, CLOSING);
+    private static final Map<String, List<String>> COMPANIONS = Map.of(
+            NEVER, List.of(END_DATE),
+            GONE, List.of(FLAG, LATEST_ROW),
+            ACTIVE, List.of(FLAG),
+            KEY, List.of(LATEST_ROW),
+            CLOSING, List.of(LATEST_ROW));
 
     private final Problems problems;
 
@@ -54,20 +65,18 @@ final class MarkersSection {
         return switch (kind) {
             case INSTANT -> Optional.of(Marker.instant(column));
             case END_DATE -> endDate(column, entries);
-            default -> flag(column, node, entries);
+            case FLAG -> flag(column, node, entries);
+            default -> latestRow(column, node, entries);
         };
     }
 
     private void refuseUseless(String kind, Map<String, YamlNode> entries) {
-        if (entries.containsKey(NEVER) && !kind.equals(END_DATE)) {
-            problems.add(entries.get(NEVER).line(), "'" + NEVER + "' goes with " + END_DATE + " only");
-        }
-        if (entries.containsKey(GONE) && !kind.equals(FLAG)) {
-            problems.add(entries.get(GONE).line(), "'" + GONE + "' goes with " + FLAG + " only");
-        }
-        if (entries.containsKey(ACTIVE) && !kind.equals(FLAG)) {
-            problems.add(entries.get(ACTIVE).line(), "'" + ACTIVE + "' goes with " + FLAG + " only");
-        }
+        entries.forEach((word, node) -> {
+            List<String> companions = COMPANIONS.getOrDefault(word, List.of(kind));
+            if (!companions.contains(kind)) {
+                problems.add(node.line(), "'" + word + "' goes with " + String.join(" or ", companions) + " only");
+            }
+        });
     }
 
     private Optional<Marker> endDate(String column, Map<String, YamlNode> entries) {
@@ -93,6 +102,24 @@ final class MarkersSection {
         return text(entries.get(ACTIVE), ACTIVE)
                 .map(active -> gone.map(value -> Marker.flag(column, active, value))
                         .orElseGet(() -> Marker.flag(column, active)));
+    }
+
+    private Optional<Marker> latestRow(String column, YamlNode node, Map<String, YamlNode> entries) {
+        if (!entries.containsKey(KEY) || !entries.containsKey(CLOSING)) {
+            problems.add(
+                    node.line(),
+                    "a latest row needs '" + KEY
+                            + "', the columns that rows which follow each other have in common, and '" + CLOSING
+                            + "', the column that tells the row that ends them");
+            return Optional.empty();
+        }
+        List<YamlNode> items =
+                entries.get(KEY) instanceof YamlNode.Sequence sequence ? sequence.items() : List.of(entries.get(KEY));
+        List<String> key = new ArrayList<>();
+        items.forEach(item -> text(item, KEY).ifPresent(key::add));
+        Optional<Object> gone =
+                entries.containsKey(GONE) ? text(entries.get(GONE), GONE).map(value -> value) : Optional.empty();
+        return text(entries.get(CLOSING), CLOSING).map(closing -> new LatestRow(key, column, closing, gone));
     }
 
     private Optional<String> text(YamlNode node, String word) {

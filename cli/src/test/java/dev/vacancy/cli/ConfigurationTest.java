@@ -8,12 +8,14 @@ import com.networknt.schema.Schema;
 import com.networknt.schema.SchemaRegistry;
 import com.networknt.schema.SpecificationVersion;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -139,6 +141,8 @@ class ConfigurationTest {
                             end-date: until_date
                             never: 2999-12-31
                           apiary: {flag: status, active: open}
+                          stay: {latest-row: from_date, key: [keeper_id, year], closing: state, gone: left}
+                          siting: {latest-row: since, key: hive_id, closing: apiary_id}
                         """).rules();
 
         assertThat(rules.markers())
@@ -146,7 +150,13 @@ class ConfigurationTest {
                         new RuleBook.MarkerOfTable(at(4), "keeper", Marker.instant("left_at")),
                         new RuleBook.MarkerOfTable(
                                 at(6), "placement", new Marker.EndDate("until_date", LocalDate.of(2999, 12, 31))),
-                        new RuleBook.MarkerOfTable(at(8), "apiary", Marker.flag("status", "open")));
+                        new RuleBook.MarkerOfTable(at(8), "apiary", Marker.flag("status", "open")),
+                        new RuleBook.MarkerOfTable(
+                                at(9),
+                                "stay",
+                                new LatestRow(List.of("keeper_id", "year"), "from_date", "state", Optional.of("left"))),
+                        new RuleBook.MarkerOfTable(
+                                at(10), "siting", Marker.latestRow("since", "apiary_id", "hive_id")));
     }
 
     @Test
@@ -161,13 +171,18 @@ class ConfigurationTest {
                                   queen: {instant: died_at, active: 1}
                                   placement: {end-date: until_date, never: tomorrow}
                                   photo: {instant: [a], flag: b, active: c}
+                                  stay: {latest-row: from_date, key: keeper_id}
+                                  siting: {end-date: until_date, key: hive_id, gone: left}
                                 """))
                 .hasMessageContaining("line 4: the marker of 'keeper' has exactly one of instant, end-date, flag")
                 .hasMessageContaining("line 5: 'instnt' is not a word here; did you mean 'instant'?")
                 .hasMessageContaining("line 6: a flag needs 'active', the value of active records")
                 .hasMessageContaining("line 7: 'active' goes with flag only")
                 .hasMessageContaining("line 8: 'never' must be a date as in ISO 8601, such as 9999-12-31")
-                .hasMessageContaining("line 9: the marker of 'photo' has exactly one of instant, end-date, flag");
+                .hasMessageContaining("line 9: the marker of 'photo' has exactly one of instant, end-date, flag")
+                .hasMessageContaining("line 10: a latest row needs 'key', the columns")
+                .hasMessageContaining("line 11: 'key' goes with latest-row only")
+                .hasMessageContaining("line 11: 'gone' goes with flag or latest-row only");
     }
 
     @Test

@@ -44,11 +44,11 @@ public record TrailRun(
     }
 
     /**
-     * Tells whether the run brought records back: all of another run, or a part of it.
+     * Tells whether the run brought records back: all of another run, or a part or portion of it.
      *
      * @return true for a restore
      */
     public boolean isRestore() {
-        return kind.endsWith("restore");
+        return kind.endsWith("restore") || kind.equals("restoring");
     }
 }

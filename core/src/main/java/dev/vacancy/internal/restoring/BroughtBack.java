@@ -13,6 +13,7 @@ import dev.vacancy.internal.trail.EntryReader.StepOf;
 import dev.vacancy.internal.trail.EntryReader.Stored;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -46,21 +47,16 @@ final class BroughtBack {
      * @throws InvalidRequestException when there is no such restore, or nothing of it is left
      */
     Selection by(UUID restore) throws SQLException {
-        RunFacts facts = restore(restore);
+        List<StoredRun> portions = restores(restore);
+        RunFacts facts = portions.get(portions.size() - 1).facts();
         Rules rules = planner.rules();
         Optional<Only> only =
                 facts.kind().equals(Restores.PART) ? Optional.of(Only.of(facts.selection())) : Optional.empty();
         Table table = rules.catalog().table(only.map(Only::table).orElse(facts.table()));
         List<UUID> undone = runs(facts.about().orElseThrow());
         Set<Key> keys = new LinkedHashSet<>();
-        for (StepOf step : reader.steps(connection, restore)) {
-            if (step.table().equals(table.name())) {
-                reader.each(
-                        connection,
-                        restore,
-                        step.number(),
-                        portion -> keys.addAll(keys(table, gone(undone, only, portion))));
-            }
+        for (StoredRun portion : portions) {
+            collect(portion.facts().runId(), undone, only, table, keys);
         }
         if (keys.isEmpty()) {
             throw new InvalidRequestException(
@@ -75,17 +71,33 @@ final class BroughtBack {
                 : selection;
     }
 
-    private RunFacts restore(UUID id) throws SQLException {
-        RunFacts facts = tables.runs(connection, "run_id = ?", id.toString()).stream()
-                .findFirst()
-                .orElseThrow(() -> Restores.unknown(id))
-                .facts();
-        if (facts.kind().equals(Restores.WHOLE) || facts.kind().equals(Restores.PART)) {
-            return facts;
+    private void collect(UUID restore, List<UUID> undone, Optional<Only> only, Table table, Set<Key> keys)
+            throws SQLException {
+        for (StepOf step : reader.steps(connection, restore)) {
+            if (step.table().equals(table.name())) {
+                reader.each(
+                        connection,
+                        restore,
+                        step.number(),
+                        portion -> keys.addAll(keys(table, gone(undone, only, portion))));
+            }
+        }
+    }
+
+    /** The restore, or its portions, the last one last. */
+    private List<StoredRun> restores(UUID id) throws SQLException {
+        List<StoredRun> restores =
+                tables.runs(connection, "run_id = ? or part_of = ? order by place", id.toString(), id.toString());
+        if (restores.isEmpty()) {
+            throw Restores.unknown(id);
+        }
+        String kind = restores.get(0).facts().kind();
+        if (List.of(Restores.WHOLE, Restores.PART, Restores.PORTION).contains(kind)) {
+            return restores;
         }
         throw new InvalidRequestException(
                 FailureCode.RUN_STATE,
-                "Run " + id + " is no restore but " + Restores.article(facts.kind()) + ".",
+                "Run " + id + " is no restore but " + Restores.article(kind) + ".",
                 "Plan a restore of it, where it is a deletion.");
     }
 

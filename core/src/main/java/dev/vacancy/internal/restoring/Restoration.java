@@ -1,5 +1,6 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.audit.Conflict;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
@@ -13,6 +14,7 @@ import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
+import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
@@ -58,6 +60,14 @@ final class Restoration implements Restorer.Work {
         open.addAll(tables);
         for (Deferral deferral : dialect.deferral().stream().toList()) {
             execute(deferral.begin());
+        }
+    }
+
+    @Override
+    public void expect(List<Conflict> conflicts) {
+        if (!conflicts.isEmpty()) {
+            Conflict first = conflicts.get(0);
+            throw new StalePlanException(List.of(first.table() + " " + first.key() + ": " + first.reason()));
         }
     }
 

@@ -83,6 +83,9 @@ final class Restorer {
         /** Is told which tables records of come back to, in this order, before anything else. */
         void begin(List<String> tables) throws SQLException;
 
+        /** Is told what stands in the way of what it is about to take, and of what came before. */
+        void expect(List<Conflict> conflicts);
+
         /** Takes records of one table that went. */
         void insert(Table table, List<Row> rows) throws SQLException;
 
@@ -93,25 +96,75 @@ final class Restorer {
         void reopen(Table table, LatestRow latest, List<Row> rows) throws SQLException;
     }
 
+    /**
+     * How far a restore has come.
+     *
+     * @param step how many steps it is done with
+     * @param after the number of the last entry of the step after them that it has looked at
+     */
+    record Place(int step, long after) {
+        static final Place START = new Place(0, 0);
+    }
+
     /** Goes through all of it. */
     void look(Work work) throws SQLException {
+        look(work, Place.START, Long.MAX_VALUE);
+    }
+
+    /**
+     * Goes through a portion of it.
+     *
+     * @param from where the portion before has ended
+     * @param most about how many records it has at most
+     * @return where it has ended, empty if nothing is left
+     */
+    Optional<Place> look(Work work, Place from, long most) throws SQLException {
+        List<Taken> steps = steps();
+        work.begin(tables(steps.subList(from.step(), steps.size())));
+        long taken = 0;
+        for (int i = from.step(); i < steps.size(); i++) {
+            UUID run = steps.get(i).run();
+            int number = steps.get(i).step().number();
+            long place = i == from.step() ? from.after() : 0;
+            List<Stored> entries = reader.after(connection, run, number, place);
+            while (!entries.isEmpty()) {
+                if (taken >= most) {
+                    return Optional.of(new Place(i, place));
+                }
+                place = entries.get(entries.size() - 1).place();
+                taken += entries.size();
+                take(stillAway(ofChosen(entries)), work);
+                entries = reader.after(connection, run, number, place);
+            }
+        }
+        return Optional.empty();
+    }
+
+    private List<Taken> steps() throws SQLException {
         List<Taken> steps = new ArrayList<>();
         for (UUID run : runs) {
             List<StepOf> own = new ArrayList<>(reader.steps(connection, run));
             Collections.reverse(own);
             own.forEach(step -> steps.add(new Taken(run, step)));
         }
-        work.begin(steps.stream()
+        return steps;
+    }
+
+    private static List<String> tables(List<Taken> steps) {
+        return steps.stream()
                 .filter(taken -> taken.step().isDeletion())
                 .map(taken -> taken.step().table())
-                .toList());
-        for (Taken taken : steps) {
-            reader.each(
-                    connection,
-                    taken.run(),
-                    taken.step().number(),
-                    portion -> take(stillAway(ofChosen(portion)), work));
-        }
+                .toList();
+    }
+
+    /** A link whose parents don't all come back before their children, so that the records can only come back together. */
+    Optional<Link> circle() throws SQLException {
+        List<String> tables = tables(steps());
+        return rules.catalog().links().stream()
+                .filter(link -> link.declared() && tables.contains(link.child().name()))
+                .filter(link -> tables.lastIndexOf(link.parent().name())
+                        >= tables.indexOf(link.child().name()))
+                .findFirst();
     }
 
     private List<Stored> ofChosen(List<Stored> portion) {
@@ -210,6 +263,7 @@ final class Restorer {
             }
         }
         counts.merge(table.name(), (long) rows.size(), Long::sum);
+        work.expect(conflicts());
         work.insert(table, rows);
     }
 
@@ -227,6 +281,7 @@ final class Restorer {
             obstacles.taken(table, unique.stream().map(table::column).toList(), untouched, active);
         }
         counts.merge(table.name(), (long) untouched.size(), Long::sum);
+        work.expect(conflicts());
         Optional<LatestRow> latest = rules.latestRow(table);
         if (latest.isPresent()) {
             work.reopen(table, latest.get(), untouched);
@@ -248,6 +303,7 @@ final class Restorer {
         }
         String where = table + "." + columns.stream().map(Column::name).collect(Collectors.joining("+"));
         putBack.merge(where, (long) untouched.size(), Long::sum);
+        work.expect(conflicts());
         work.put(table, untouched);
     }
 

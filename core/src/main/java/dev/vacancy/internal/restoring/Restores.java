@@ -1,7 +1,9 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.audit.Conflict;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -29,6 +31,9 @@ final class Restores {
     static final String WHOLE = "restore";
     static final String PART = "part restore";
 
+    /** Some of a restore that has more. */
+    static final String PORTION = "restoring";
+
     private final Rules rules;
     private final Dialect dialect;
     private final Clock clock;
@@ -54,6 +59,11 @@ final class Restores {
         @Override
         public void begin(List<String> tables) {
             // There is nothing to prepare.
+        }
+
+        @Override
+        public void expect(List<Conflict> conflicts) {
+            // The restorer notes them.
         }
 
         @Override
@@ -146,10 +156,11 @@ final class Restores {
             RunFacts restore = restores.get(0).facts();
             throw Restorer.refusal(
                     "Run " + run + " was undone by " + restore.actor() + " at " + restore.at() + ", with run "
-                            + restore.runId() + ".",
+                            + restore.partOf().orElse(restore.runId()) + ".",
                     "If its records are gone again, restore the run that removed them.");
         }
-        List<StoredRun> parts = tables.runs(connection, "kind = 'part restore' and about = ?", run.toString());
+        List<StoredRun> parts =
+                tables.runs(connection, "kind in ('part restore', 'restoring') and about = ?", run.toString());
         return new Undone(run, last, ids(found), only, ids(parts));
     }
 
@@ -171,34 +182,81 @@ final class Restores {
 
     /** Undoes a run as was agreed to. */
     RestoreOutcome restore(Connection connection, RestorePlan plan) throws SQLException {
-        UUID undoing = plan.undone();
-        UUID id = UUID.randomUUID();
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
-        Undone undone = undone(connection, undoing, Only.of(plan));
+        refuseStale(connection, plan);
+        return portion(connection, plan, Optional.empty(), Restorer.Place.START, Long.MAX_VALUE)
+                .outcome();
+    }
+
+    private void refuseStale(Connection connection, RestorePlan plan) throws SQLException {
+        Undone undone = undone(connection, plan.undone(), Only.of(plan));
         Restorer looking = restorer(connection, undone);
         looking.look(new Looking());
         if (!plan(undone, plan.by(), looking).fingerprint().equals(plan.fingerprint())) {
-            throw new StalePlanException(List.of("something else now stands where the records of run " + undoing
+            throw new StalePlanException(List.of("something else now stands where the records of run " + plan.undone()
                     + " stood, or less of them can come back"));
         }
+    }
+
+    /** Sees to it, before anything is changed, that a plan can be carried out portion by portion. */
+    void refuseWhole(Connection connection, RestorePlan plan) throws SQLException {
+        refuseStale(connection, plan);
+        Undone undone = undone(connection, plan.undone(), Only.of(plan));
+        Optional<Link> circle = restorer(connection, undone).circle();
+        if (circle.isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.CIRCLE,
+                    "Records that come back point at each other ("
+                            + circle.get().where() + "), so they can only come back together.",
+                    "Restore them in one transaction.");
+        }
+    }
+
+    /**
+     * What came back in one transaction.
+     *
+     * @param outcome what it was
+     * @param next where the next one begins; empty if that was all
+     */
+    record Portion(RestoreOutcome outcome, Optional<Restorer.Place> next) {}
+
+    /**
+     * Undoes a portion of a run.
+     *
+     * @param whole the id of the restore that this is a portion of; empty if it is all of it
+     * @param from where the portion before has ended
+     * @param most about how many records it has at most
+     */
+    Portion portion(Connection connection, RestorePlan plan, Optional<UUID> whole, Restorer.Place from, long most)
+            throws SQLException {
+        tables.beginWriting(connection);
+        new Chain(tables).lock(connection);
+        UUID undoing = plan.undone();
+        UUID own = UUID.randomUUID();
+        Restorer restorer = restorer(connection, undone(connection, undoing, Only.of(plan)));
         Restoration restoration = new Restoration(
-                rules, dialect, connection, new Recorder(rules.recording().orElseThrow(), dialect), id);
-        restorer(connection, undone).look(restoration);
+                rules, dialect, connection, new Recorder(rules.recording().orElseThrow(), dialect), own);
+        Optional<Restorer.Place> next = restorer.look(restoration, from, most);
+        restoration.expect(restorer.conflicts());
         restoration.end();
-        StoredRun stored = new Chain(tables)
-                .append(
-                        connection,
-                        new Facts(rules, clock)
-                                .of(
-                                        id,
-                                        plan.only().isPresent() ? PART : WHOLE,
-                                        plan.by(),
-                                        plan.run().table(),
-                                        plan.only().orElse(plan.run().selection()),
-                                        plan.counts(),
-                                        Optional.of(undoing)));
-        return new RestoreOutcome(
-                id, undoing, plan.by(), Instant.parse(stored.facts().at()), plan.counts(), plan.putBack());
+        RunFacts facts = new Facts(rules, clock)
+                .of(
+                        own,
+                        next.isPresent() ? PORTION : plan.only().isPresent() ? PART : WHOLE,
+                        plan.by(),
+                        plan.run().table(),
+                        plan.only().orElse(plan.run().selection()),
+                        restorer.counts(),
+                        Optional.of(undoing));
+        StoredRun stored = new Chain(tables).append(connection, facts.partOf(whole));
+        RestoreOutcome outcome = new RestoreOutcome(
+                own,
+                undoing,
+                plan.by(),
+                Instant.parse(stored.facts().at()),
+                restorer.counts(),
+                restorer.linksPutBack());
+        return new Portion(outcome, next);
     }
 }

@@ -438,6 +438,48 @@ public final class TrailHistory implements History {
     }
 
     @Override
+    public RestoreOutcome restore(RestoreApproval approval, long records, Consumer<RestoreOutcome> each) {
+        refuseJoined();
+        if (records < 1) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE, "A portion of " + records + " records is none.", "Give 1 or more.");
+        }
+        RestorePlan plan = approval.plan();
+        Restores restores = restores();
+        transactions.reading(connection -> {
+            restores.refuseWhole(connection, plan);
+            return plan;
+        });
+        UUID whole = UUID.randomUUID();
+        Map<String, Long> counts = new LinkedHashMap<>();
+        Map<String, Long> putBack = new LinkedHashMap<>();
+        Optional<Restorer.Place> next = Optional.of(Restorer.Place.START);
+        RestoreOutcome last = null;
+        while (next.isPresent()) {
+            Restorer.Place from = next.get();
+            Restores.Portion portion = writing(
+                    "restore a portion of run " + plan.undone(),
+                    connection -> restores.portion(connection, plan, Optional.of(whole), from, records));
+            last = portion.outcome();
+            last.counts().forEach((table, count) -> counts.merge(table, count, Long::sum));
+            last.putBack().forEach((link, count) -> putBack.merge(link, count, Long::sum));
+            restored.accept(last);
+            each.accept(last);
+            next = portion.next();
+        }
+        return new RestoreOutcome(whole, plan.undone(), plan.by(), last.at(), counts, putBack);
+    }
+
+    private void refuseJoined() {
+        if (transactions.joinedAt().isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    "A restore in portions commits each of them, which it can't inside the application's transaction.",
+                    "Restore in one piece, or outside of it.");
+        }
+    }
+
+    @Override
     public Selection undoing(UUID restore) {
         TrailTables trail = tables();
         return transactions.reading(connection -> new BroughtBack(planner, trail, connection).by(restore));

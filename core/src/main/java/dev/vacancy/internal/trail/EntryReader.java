@@ -152,20 +152,31 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public void each(Connection connection, UUID run, int step, Portions portions) throws SQLException {
-        long last = 0;
-        while (true) {
-            List<Stored> entries = read(
-                    connection,
-                    "run_id = ? and step = ? and place > ? order by place limit " + PORTION,
-                    run.toString(),
-                    step,
-                    last);
-            if (entries.isEmpty()) {
-                return;
-            }
+        List<Stored> entries = after(connection, run, step, 0);
+        while (!entries.isEmpty()) {
             portions.take(entries);
-            last = entries.get(entries.size() - 1).place();
+            entries =
+                    after(connection, run, step, entries.get(entries.size() - 1).place());
         }
+    }
+
+    /**
+     * Reads the next few entries of one step of a run.
+     *
+     * @param connection an open connection
+     * @param run the run
+     * @param step the step's number
+     * @param place the number of the entry before them, or 0
+     * @return the entries, in the order of their numbers; none if there are no more
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<Stored> after(Connection connection, UUID run, int step, long place) throws SQLException {
+        return read(
+                connection,
+                "run_id = ? and step = ? and place > ? order by place limit " + PORTION,
+                run.toString(),
+                step,
+                place);
     }
 
     /**

@@ -17,7 +17,7 @@ import java.util.UUID;
  * @param selection which of them, in words
  * @param rules a digest of the rules
  * @param counts how many records of each table
- * @param partOf the bulk run that it belongs to
+ * @param partOf the bulk run, or the restore in portions, that it belongs to
  * @param about the run that it undoes, or the hold that it lifts
  * @since 0.1
  */
@@ -33,6 +33,16 @@ public record RunFacts(
         Map<String, Long> counts,
         Optional<UUID> partOf,
         Optional<UUID> about) {
+
+    /**
+     * Says what the run belongs to.
+     *
+     * @param whole a bulk run, or a restore in portions; empty if it is one by itself
+     * @return the same facts with that
+     */
+    public RunFacts partOf(Optional<UUID> whole) {
+        return new RunFacts(runId, kind, actor, reason, at, table, selection, rules, counts, whole, about);
+    }
 
     /**
      * The facts in one text, each in a line of its own, as the chain digests them.

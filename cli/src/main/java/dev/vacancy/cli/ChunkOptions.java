@@ -9,7 +9,7 @@ import picocli.CommandLine.Option;
 
 /** How a large deletion is cut into chunks. */
 final class ChunkOptions {
-    private static final long USUAL_LARGEST = 100_000;
+    static final long USUAL_LARGEST = 100_000;
 
     @Option(
             names = "--chunk",

@@ -47,6 +47,16 @@ final class RestoreCommand extends DatabaseCommand {
             description = "Bring back this record only, and what went with it; such as hive=12.")
     private String only;
 
+    @Option(
+            names = "--chunk",
+            paramLabel = "N",
+            description = {
+                "Bring back about so many records at a time, each time in a transaction of its own; beyond 100,000 records that"
+                        + " is done anyway.",
+                "If it ends early, the same command goes on."
+            })
+    private Integer chunk;
+
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
 
@@ -65,7 +75,7 @@ final class RestoreCommand extends DatabaseCommand {
         History history = session.vacancy().history();
         List<TrailRun> runs = history.runs(HistoryQuery.all().atMost(Integer.MAX_VALUE));
         UUID id = run.equals("last") ? RunIds.last(runs) : RunIds.find(run, runs, "a run");
-        if (runs.stream().anyMatch(known -> known.runId().equals(id) && known.isRestore())) {
+        if (runs.stream().filter(TrailRun::isRestore).anyMatch(known -> isOf(known, id))) {
             return undo(session, id);
         }
         if (!handOver.isEmpty()) {
@@ -93,18 +103,34 @@ final class RestoreCommand extends DatabaseCommand {
             say("Not approved. Nothing was changed.");
             return end(plan, id, "not approved", Optional.empty(), ExitStatus.NOT_APPROVED);
         }
-        RestoreOutcome outcome = history.restore(approval.get());
+        RestoreOutcome outcome = restore(history, approval.get());
         if (!json()) {
             print(done(outcome));
         }
         return end(plan, id, "done", Optional.of(outcome), ExitStatus.DONE);
     }
 
+    private static boolean isOf(TrailRun run, UUID id) {
+        return run.runId().equals(id) || run.partOf().filter(id::equals).isPresent();
+    }
+
+    private RestoreOutcome restore(History history, RestoreApproval approval) {
+        long records = approval.plan().total();
+        if (chunk == null && records <= ChunkOptions.USUAL_LARGEST) {
+            return history.restore(approval);
+        }
+        long[] back = {0};
+        return history.restore(approval, chunk == null ? ChunkOptions.USUAL_LARGEST : chunk, portion -> {
+            back[0] += PlanText.sum(portion.counts());
+            say("Brought back " + PlanText.number(back[0]) + " of " + PlanText.records(records));
+        });
+    }
+
     /** What came back goes again, in the way that anything goes. */
     private int undo(Session session, UUID restore) {
-        if (only != null) {
+        if (only != null || chunk != null) {
             throw ToolException.wrongUsage(
-                    "Run " + restore + " is a restore; it is undone as a whole.", "Leave out --only.");
+                    "Run " + restore + " is a restore; it is undone as a whole.", "Leave out --only and --chunk.");
         }
         Vacancy vacancy = session.vacancy();
         Plan plan = vacancy.plan(handOver.on(vacancy.history().undoing(restore), vacancy), by.by());

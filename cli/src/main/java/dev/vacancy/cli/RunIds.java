@@ -3,6 +3,7 @@ package dev.vacancy.cli;
 import dev.vacancy.audit.TrailRun;
 import java.util.List;
 import java.util.UUID;
+import java.util.stream.Stream;
 
 /** Finds a run of the audit trail by its id, or by the beginning of it. */
 final class RunIds {
@@ -34,7 +35,8 @@ final class RunIds {
             }
         }
         List<UUID> found = runs.stream()
-                .map(TrailRun::runId)
+                .flatMap(run -> Stream.concat(Stream.of(run.runId()), run.partOf().stream()))
+                .distinct()
                 .filter(id -> id.toString().startsWith(given))
                 .toList();
         if (found.size() != 1) {

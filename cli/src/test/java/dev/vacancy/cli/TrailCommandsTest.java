@@ -6,6 +6,7 @@ import java.nio.file.Files;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Who leaves, comes back, is found, forgotten or held: the verbs around the audit trail, as a person and a program use them. */
 class TrailCommandsTest extends OnTheDemo {
@@ -91,6 +92,20 @@ class TrailCommandsTest extends OnTheDemo {
         assertThat(unknown.status()).isEqualTo(2);
         assertThat(unknown.err()).contains("knows nothing of hive 7");
         assertThat(wrong.err()).contains("TABLE=KEY");
+    }
+
+    @Test
+    void manyRecordsComeBackInPortionsAndGoAsAWhole() throws Exception {
+        json(0, "delete", "hive", "--key", "12", "--yes");
+        Tool.Result back = Tool.run(folder, "restore", "last", "--chunk", "200", "--yes", "--output", "json");
+        String restore = JsonMapper.shared().readTree(back.out()).get("run").asString();
+        Tool.Result again = Tool.run(folder, "restore", restore.substring(0, 8), "--yes");
+
+        assertThat(back.err())
+                .containsPattern("Brought back [0-9]+ of [0-9,]+ records")
+                .contains("Brought back 617 of 617 records");
+        assertThat(number("select count(*) from hive where hive_id = 12")).isZero();
+        assertThat(again.status()).isZero();
     }
 
     @Test

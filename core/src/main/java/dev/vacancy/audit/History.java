@@ -122,15 +122,14 @@ public interface History {
     RestoreOutcome restore(RestoreApproval approval);
 
     /**
-     * Undoes a run portion by portion, each in a transaction and a run of its own. If it ends early, what came back stays, and
+     * Undoes a run portion by portion, each in a transaction and a run of its own. Tables whose records point at each other in a
+     * circle come back in one portion. If it ends early, what came back stays, and
      * the rest is planned and restored like the whole.
      *
      * @param approval proof that somebody agreed to a plan
      * @param records about how many records to bring back in a transaction, 1 or more
      * @param each is told of each portion, once it is committed
      * @return what came back in all, with the id that its portions are part of
-     * @throws dev.vacancy.failure.InvalidRequestException when the records point at each other in a circle, so that they can only
-     *     come back together
      */
     RestoreOutcome restore(RestoreApproval approval, long records, Consumer<RestoreOutcome> each);
 

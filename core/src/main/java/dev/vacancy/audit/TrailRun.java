@@ -13,13 +13,13 @@ import java.util.UUID;
  *
  * @param place its place in the chain of runs, from 1
  * @param runId its id
- * @param kind what it was: deletion, purge, restore, erasure, hold, lift or ageing
+ * @param kind what it was: deletion, purge, restore, part restore, restoring (a portion of a restore), erasure, hold, lift or ageing
  * @param by who wanted it, and why
  * @param at when
  * @param table the table whose records were selected
  * @param selection which of them, in words
  * @param counts how many records of each table
- * @param partOf the bulk run that it was a chunk of
+ * @param partOf the bulk run that it was a chunk of, or the restore that it was a portion of
  * @param about the run that it undid, or the hold that it lifted
  * @param entries how many entries it has
  * @param digest what it bears in the chain, 64 hexadecimal digits

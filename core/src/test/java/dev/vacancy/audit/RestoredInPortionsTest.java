@@ -7,8 +7,6 @@ import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Marker;
@@ -173,25 +171,48 @@ class RestoredInPortionsTest {
     }
 
     @OnEveryEngine
-    void circlesAndTransactionsOfTheApplicationAreRefused(Engine engine) throws Exception {
-        Database database = larkmoor(engine)
+    void tablesOfACircleComeBackTogetherAndTheRestInPortions(Engine engine) {
+        Database database = engine.database()
                 .run(
-                        "create table queen (queen_id integer primary key, mother_id integer,"
+                        "create table hive (hive_id integer primary key, queen_id integer)",
+                        "create table queen (queen_id integer primary key, hive_id integer, mother_id integer,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade,"
                                 + " foreign key (mother_id) references queen (queen_id) on delete cascade)",
-                        "insert into queen values (1, null)",
-                        "insert into queen values (2, 1)");
+                        "create table reading (reading_id integer primary key, hive_id integer not null,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                        "insert into hive values (1, null), (2, null)",
+                        "insert into queen values (1, 1, null)",
+                        "insert into queen values (2, 1, 1)",
+                        "insert into queen values (3, 2, 2)",
+                        "alter table hive add foreign key (queen_id) references queen (queen_id)",
+                        "update hive set queen_id = 1 + hive_id");
+        for (int i = 0; i < INSPECTIONS; i++) {
+            database.run("insert into reading values (" + i + ", 1)");
+        }
+        RuleBook book = RuleBook.bySchema().trail(Trail.usual()).on("hive.queen_id", Clause.detach());
+        Ddl.of(database.source(), book).apply();
+        String[] tables = {"hive", "queen", "reading"};
+        List<String> before = database.contents(tables);
+        Vacancy vacancy = Vacancy.over(database.source(), book);
+        UUID gone = delete(vacancy, Selection.of("hive").keys(List.of(1, 2)));
+        List<Map<String, Long>> portions = new ArrayList<>();
+
+        vacancy.history().restore(approval(vacancy, gone), 1, portion -> portions.add(portion.counts()));
+
+        assertThat(database.contents(tables)).isEqualTo(before);
+        assertThat(portions).hasSizeGreaterThan(2);
+        assertThat(portions).anySatisfy(portion -> assertThat(portion).containsKeys("hive", "queen"));
+    }
+
+    @OnEveryEngine
+    void portionsOfNothingAndTransactionsOfTheApplicationAreRefused(Engine engine) throws Exception {
+        Database database = larkmoor(engine);
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);
-        UUID gone = delete(vacancy, Selection.of("queen").key(1));
+        UUID gone = delete(vacancy, Selection.of("hive").key(2));
         RestoreApproval approval = approval(vacancy, gone);
 
-        assertThatThrownBy(() -> vacancy.history().restore(approval, 1, portion -> {}))
-                .isInstanceOfSatisfying(
-                        InvalidRequestException.class,
-                        refusal -> assertThat(refusal.code()).isEqualTo(FailureCode.CIRCLE))
-                .hasMessageContaining("queen.mother_id");
         assertThatThrownBy(() -> vacancy.history().restore(approval, 0, portion -> {}))
                 .hasMessageContaining("A portion of 0 records");
-        assertThat(database.count("queen")).isZero();
         try (Connection connection = database.connect()) {
             connection.setAutoCommit(false);
             connection.setTransactionIsolation(Connection.TRANSACTION_READ_COMMITTED);

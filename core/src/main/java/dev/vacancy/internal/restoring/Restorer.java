@@ -120,6 +120,7 @@ final class Restorer {
      */
     Optional<Place> look(Work work, Place from, long most) throws SQLException {
         List<Taken> steps = steps();
+        List<Span> together = together(steps);
         work.begin(tables(steps.subList(from.step(), steps.size())));
         long taken = 0;
         for (int i = from.step(); i < steps.size(); i++) {
@@ -128,8 +129,9 @@ final class Restorer {
             long place = i == from.step() ? from.after() : 0;
             List<Stored> entries = reader.after(connection, run, number, place);
             while (!entries.isEmpty()) {
-                if (taken >= most) {
-                    return Optional.of(new Place(i, place));
+                Place end = new Place(i, place);
+                if (taken >= most && together.stream().noneMatch(span -> span.isOpenAt(end.step(), end.after()))) {
+                    return Optional.of(end);
                 }
                 place = entries.get(entries.size() - 1).place();
                 taken += entries.size();
@@ -157,14 +159,24 @@ final class Restorer {
                 .toList();
     }
 
-    /** A link whose parents don't all come back before their children, so that the records can only come back together. */
-    Optional<Link> circle() throws SQLException {
-        List<String> tables = tables(steps());
+    /** Some steps that only come back together, as records of an earlier one point at those of a later one. */
+    private record Span(int first, int last) {
+        boolean isOpenAt(int step, long after) {
+            return step <= last && (step > first || (step == first && after > 0));
+        }
+    }
+
+    private List<Span> together(List<Taken> steps) {
+        List<String> tables = steps.stream()
+                .map(taken -> taken.step().isDeletion() ? taken.step().table() : "")
+                .toList();
         return rules.catalog().links().stream()
-                .filter(link -> link.declared() && tables.contains(link.child().name()))
-                .filter(link -> tables.lastIndexOf(link.parent().name())
-                        >= tables.indexOf(link.child().name()))
-                .findFirst();
+                .filter(Link::declared)
+                .map(link -> new Span(
+                        tables.indexOf(link.child().name()),
+                        tables.lastIndexOf(link.parent().name())))
+                .filter(span -> span.first() >= 0 && span.last() >= span.first())
+                .toList();
     }
 
     private List<Stored> ofChosen(List<Stored> portion) {

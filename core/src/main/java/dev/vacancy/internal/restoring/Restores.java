@@ -3,7 +3,6 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.audit.Conflict;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -189,27 +188,14 @@ final class Restores {
                 .outcome();
     }
 
-    private void refuseStale(Connection connection, RestorePlan plan) throws SQLException {
+    /** Sees to it, before anything is changed, that a plan is still the one that was agreed to. */
+    void refuseStale(Connection connection, RestorePlan plan) throws SQLException {
         Undone undone = undone(connection, plan.undone(), Only.of(plan));
         Restorer looking = restorer(connection, undone);
         looking.look(new Looking());
         if (!plan(undone, plan.by(), looking).fingerprint().equals(plan.fingerprint())) {
             throw new StalePlanException(List.of("something else now stands where the records of run " + plan.undone()
                     + " stood, or less of them can come back"));
-        }
-    }
-
-    /** Sees to it, before anything is changed, that a plan can be carried out portion by portion. */
-    void refuseWhole(Connection connection, RestorePlan plan) throws SQLException {
-        refuseStale(connection, plan);
-        Undone undone = undone(connection, plan.undone(), Only.of(plan));
-        Optional<Link> circle = restorer(connection, undone).circle();
-        if (circle.isPresent()) {
-            throw new InvalidRequestException(
-                    FailureCode.CIRCLE,
-                    "Records that come back point at each other ("
-                            + circle.get().where() + "), so they can only come back together.",
-                    "Restore them in one transaction.");
         }
     }
 

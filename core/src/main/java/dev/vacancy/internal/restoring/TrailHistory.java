@@ -447,7 +447,7 @@ public final class TrailHistory implements History {
         RestorePlan plan = approval.plan();
         Restores restores = restores();
         transactions.reading(connection -> {
-            restores.refuseWhole(connection, plan);
+            restores.refuseStale(connection, plan);
             return plan;
         });
         UUID whole = UUID.randomUUID();

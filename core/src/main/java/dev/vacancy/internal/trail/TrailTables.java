@@ -138,6 +138,8 @@ public final class TrailTables {
                         + " content_digest varchar(64) not null, digest varchar(64) not null,"
                         + " primary key (run_id, step, place))" + dialect.tableOptions(),
                 "create index " + trail.entries() + "_record on " + entries() + " (table_name, record_key)",
+                "create index " + trail.runs() + "_part on " + runs() + " (part_of)",
+                "create index " + trail.runs() + "_about on " + runs() + " (about)",
                 "insert into " + runs()
                         + " (place, run_id, kind, actor, happened_at, table_name, selection, rules, counts,"
                         + " entries, entries_digest, previous_digest, digest, selection_digest) values (0, 'beginning', '"

@@ -67,6 +67,14 @@ public sealed interface Condition {
                 }
                 return values.between(dialect.name(alias, column) + " in (", ")");
             }
+            // By the first column a database finds the few that it has to look at; not each one finds them by the rows.
+            Fragment first = new Pictured(
+                            columns.subList(0, 1),
+                            images.stream()
+                                    .map(image -> List.of(image.get(0)))
+                                    .distinct()
+                                    .toList())
+                    .in(dialect, alias);
             List<Fragment> rows = new ArrayList<>();
             for (List<Object> image : images) {
                 List<Fragment> parts = new ArrayList<>();
@@ -76,7 +84,7 @@ public sealed interface Condition {
                 }
                 rows.add(Fragment.join(" and ", parts));
             }
-            return Fragment.joinAll(" or ", rows);
+            return Fragment.allOf(List.of(first, Fragment.joinAll(" or ", rows)));
         }
     }
 

@@ -3,6 +3,7 @@ package dev.vacancy.internal.dialect;
 import dev.vacancy.catalog.ColumnType;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.Collections;
 import java.util.List;
 
 /**
@@ -188,5 +189,18 @@ public interface Comparing {
      */
     default Object read(ResultSet row, int index, ColumnType type) throws SQLException {
         return Values.detached(row, index, type);
+    }
+
+    /**
+     * Finds a text among several.
+     *
+     * @param column the column of text, qualified
+     * @param texts the texts, at least one
+     * @return the condition
+     */
+    default Fragment anyOf(String column, List<String> texts) {
+        return new Fragment(
+                column + " in (" + String.join(", ", Collections.nCopies(texts.size(), "?")) + ")",
+                texts.stream().map(Binding::of).toList());
     }
 }

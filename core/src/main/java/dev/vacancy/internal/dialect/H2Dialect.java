@@ -25,6 +25,7 @@ final class H2Dialect implements Dialect {
     private static final int LOCK_TIMEOUT = 50200;
     private static final int DEADLOCK = 40001;
     private static final int CONCURRENT_UPDATE = 90131;
+    private static final int LONGEST_TEXT = 1_000_000;
     private static final int DEEPEST_RECURSION = 10_000;
 
     /** Beyond this many keys the time for an array, which grows with its square, is more than that for a table. */
@@ -228,6 +229,16 @@ final class H2Dialect implements Dialect {
         return unnested(keys)
                 .between(
                         "exists (select 1 from ", " where " + matches(keyColumns("k.", columns.size()), columns) + ")");
+    }
+
+    /** Beside a condition on another column of an index, H2 looks up that one only, unless the texts are a table. */
+    @Override
+    public Fragment anyOf(String column, List<String> texts) {
+        return among(
+                List.of(column),
+                new KeySet(
+                        List.of(ColumnType.of("CHARACTER VARYING", Types.VARCHAR, LONGEST_TEXT, 0)),
+                        texts.stream().map(List::<Object>of).toList()));
     }
 
     private static Fragment unnested(KeySet keys) {

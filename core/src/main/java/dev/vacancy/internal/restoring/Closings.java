@@ -63,9 +63,11 @@ final class Closings {
         Condition own = Condition.anyOf(
                         rows.stream().map(row -> appended(table, latest, row)).toList())
                 .orElseThrow();
+        Condition same = new Condition.Pictured(
+                key, rows.stream().map(row -> row.values(key)).distinct().toList());
         Condition ending = Resolution.of(latest.closed(table).and(last(latest)), table, rules.catalog(), clock);
         Set<List<String>> keys = new LinkedHashSet<>();
-        for (Map<Column, Object> found : standing.images(table, key, new Condition.AllOf(List.of(own, ending)))) {
+        for (Map<Column, Object> found : standing.images(table, key, new Condition.AllOf(List.of(same, own, ending)))) {
             List<Object> values = new ArrayList<>();
             key.forEach(column -> values.add(found.get(column)));
             keys.add(Standing.texts(values));

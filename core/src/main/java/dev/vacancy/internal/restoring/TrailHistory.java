@@ -196,7 +196,10 @@ public final class TrailHistory implements History {
         asked.and("run_id = ?", run.facts().runId().toString());
         table.ifPresent(name -> asked.and("table_name = ?", name));
         key.ifPresent(text -> asked.and("record_key = ?", text));
-        return reader().read(connection, asked.words() + " order by step, place limit " + most, asked.values.toArray());
+        return reader().read(
+                        connection,
+                        asked.words() + " order by run_id, step, place limit " + most,
+                        asked.values.toArray());
     }
 
     private TrailEntry told(Stored entry, StoredRun run) {

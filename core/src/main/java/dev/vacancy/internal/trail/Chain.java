@@ -90,7 +90,7 @@ public final class Chain {
         MessageDigest all = sha256();
         long count = 0;
         try (PreparedStatement query = connection.prepareStatement(
-                "select digest from " + tables.entries() + " where run_id = ? order by step, place")) {
+                "select digest from " + tables.entries() + " where run_id = ? order by run_id, step, place")) {
             query.setString(1, run);
             query.setFetchSize(PORTION);
             try (ResultSet row = query.executeQuery()) {

@@ -1,11 +1,14 @@
 package dev.vacancy.internal.trail;
 
+import dev.vacancy.internal.dialect.Binding;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -130,12 +133,19 @@ public final class EntryReader {
      */
     public List<StepOf> steps(Connection connection, UUID run) throws SQLException {
         List<StepOf> steps = new ArrayList<>();
-        try (PreparedStatement query = connection.prepareStatement("select step, min(table_name), min(action) from "
-                + tables.entries() + " where run_id = ? group by step order by step")) {
+        // From step to step by the index: to group all of its entries, a database would read them all.
+        try (PreparedStatement query = connection.prepareStatement("select step, table_name, action from "
+                + tables.entries() + " where run_id = ? and step > ? order by run_id, step, place limit 1")) {
             query.setString(1, run.toString());
-            try (ResultSet row = query.executeQuery()) {
-                while (row.next()) {
-                    steps.add(new StepOf(row.getInt(1), row.getString(2), row.getString(3)));
+            boolean more = true;
+            while (more) {
+                query.setInt(
+                        2, steps.isEmpty() ? 0 : steps.get(steps.size() - 1).number());
+                try (ResultSet row = query.executeQuery()) {
+                    more = row.next();
+                    if (more) {
+                        steps.add(new StepOf(row.getInt(1), row.getString(2), row.getString(3)));
+                    }
                 }
             }
         }
@@ -173,7 +183,7 @@ public final class EntryReader {
     public List<Stored> after(Connection connection, UUID run, int step, long place) throws SQLException {
         return read(
                 connection,
-                "run_id = ? and step = ? and place > ? order by place limit " + PORTION,
+                "run_id = ? and step = ? and place > ? order by run_id, step, place limit " + PORTION,
                 run.toString(),
                 step,
                 place);
@@ -271,15 +281,16 @@ public final class EntryReader {
             throws SQLException {
         List<String> wanted = runs.stream().map(UUID::toString).toList();
         List<String> found = new ArrayList<>();
-        String marks = String.join(", ", Collections.nCopies(keys.size(), "?"));
+        Dialect dialect = tables.dialect();
+        String alias = Statements.alias();
         // Which run it was is looked at here: by the run, a database would read all of its entries.
-        String sql = "select run_id, record_key from " + tables.entries() + " where table_name = ?" + " and action in ("
-                + actions + ") and record_key in (" + marks + ")";
-        try (PreparedStatement query = connection.prepareStatement(sql)) {
-            query.setString(1, table);
-            for (int i = 0; i < keys.size(); i++) {
-                query.setString(i + 2, keys.get(i));
-            }
+        Fragment condition = Fragment.allOf(List.of(
+                Fragment.of(alias + ".table_name = ?", Binding.of(table)),
+                Fragment.of(alias + ".action in (" + actions + ")"),
+                dialect.anyOf(alias + ".record_key", keys)));
+        Fragment from = dialect.from(tables.entries(), alias, List.of(), List.of(condition));
+        Fragment asked = Statements.select(List.of(alias + ".run_id", alias + ".record_key"), from);
+        try (PreparedStatement query = asked.prepare(connection)) {
             try (ResultSet row = query.executeQuery()) {
                 while (row.next()) {
                     if (wanted.contains(row.getString(1))) {

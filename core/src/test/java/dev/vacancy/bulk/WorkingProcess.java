@@ -3,6 +3,7 @@ package dev.vacancy.bulk;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
@@ -31,7 +32,8 @@ final class WorkingProcess {
         String user;
         try (Connection connection = database.connect()) {
             // MariaDB's driver shows a password there, as asterisks.
-            url = connection.getMetaData().getURL().replaceAll("\\?user=.*", "");
+            String told = connection.getMetaData().getURL().replaceAll("\\?user=.*", "");
+            url = told.startsWith("jdbc:h2:") ? told + Engine.WHOLE_TRANSACTIONS : told;
             user = connection.getMetaData().getUserName();
         }
         String name = user == null ? "" : user.replaceAll("@.*", "");

@@ -19,6 +19,12 @@ public enum Engine {
     MARIADB,
     SQLITE;
 
+    /**
+     * Ends the URL of a file of H2 whose processes are killed: with its usual half second, a transaction can be left by half.
+     * Each URL has to say it; what H2 keeps of it in the file it doesn't go by.
+     */
+    public static final String WHOLE_TRANSACTIONS = ";WRITE_DELAY=0";
+
     private static final Pattern LATER_KEY = Pattern.compile(
             "alter table (?<table>\\w+|\"(?:[^\"]|\"\")+\") add (?<key>(constraint \\w+ )?foreign key .*)");
 
@@ -37,8 +43,7 @@ public enum Engine {
     /** Makes an empty database of H2 in a file, which is closed whenever nobody is connected to it. */
     public static Database h2In(Path file) {
         JdbcDataSource source = new JdbcDataSource();
-        // H2 keeps this for the file; with its usual half second, a killed process can leave half a transaction.
-        source.setURL("jdbc:h2:file:" + file + ";WRITE_DELAY=0");
+        source.setURL("jdbc:h2:file:" + file + WHOLE_TRANSACTIONS);
         source.setUser("sa");
         return new Database(H2, source);
     }

@@ -57,8 +57,9 @@ final class AskedDeletion {
             return end(plan, "blocked", ExitStatus.BLOCKED);
         }
         Question question = Question.about(plan);
-        Optional<Approval> approval =
-                new Asking(command.surroundings(), yes).ask(question.text(), question.typed(), question::answer);
+        Optional<Approval> approval = question.isDue()
+                ? new Asking(command.surroundings(), yes).ask(question.text(), question.typed(), question::answer)
+                : Optional.of(Approval.of(plan));
         if (approval.isEmpty()) {
             command.say("Not approved. Nothing was deleted.");
             return end(plan, "not approved", ExitStatus.NOT_APPROVED);

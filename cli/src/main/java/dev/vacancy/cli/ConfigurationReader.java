@@ -21,6 +21,7 @@ final class ConfigurationReader {
             "deletes",
             "versions",
             "modified",
+            "consent",
             "trail",
             "drifting",
             "schemas");

@@ -76,10 +76,7 @@ final class EraseCommand extends DatabaseCommand {
             say("Blocked. Nothing was erased.");
             return end(asked, text, "blocked", null, 0, ExitStatus.BLOCKED);
         }
-        String question = plan.isEmpty()
-                ? "Erase what the audit trail holds of " + asked + " " + text + "? There is no way back."
-                : Question.about(plan).text() + " And erase what the audit trail holds of it? There is no way back.";
-        if (!new Asking(surroundings(), yes).isYes(question)) {
+        if (!isAgreed(plan, asked + " " + text)) {
             say("Not approved. Nothing was erased.");
             return end(asked, text, "not approved", null, 0, ExitStatus.NOT_APPROVED);
         }
@@ -96,6 +93,20 @@ final class EraseCommand extends DatabaseCommand {
             print("Erased the content of " + PlanText.number(erased) + (erased == 1 ? " entry." : " entries."));
         }
         return end(asked, text, "done", outcome, erased, ExitStatus.DONE);
+    }
+
+    /** Where the record is gone already, there is only the trail to ask about. */
+    private boolean isAgreed(Plan plan, String record) {
+        Asking asking = new Asking(surroundings(), yes);
+        if (plan.isEmpty()) {
+            return asking.isYes("Erase what the audit trail holds of " + record + "? There is no way back.");
+        }
+        Question question = Question.about(plan);
+        return asking.ask(
+                        question.text() + " And erase what the audit trail holds of it? There is no way back.",
+                        question.typed(),
+                        question::answer)
+                .isPresent();
     }
 
     private int end(Table asked, String text, String status, Outcome outcome, long erased, int exitStatus) {

@@ -69,6 +69,7 @@ final class RulesSections {
                 new DeletesSection(problems).read(entries(whole, "deletes")),
                 versions,
                 new ModifiedSection(problems).read(entries(whole, "modified")),
+                new ConsentSection(problems).read(entries(whole, "consent")),
                 new TrailSection(problems).read(whole.get("trail")));
     }
 
@@ -101,7 +102,8 @@ final class RulesSections {
         problems.add(
                 node.get().line(),
                 "'" + section + "' must be a mapping of "
-                        + (List.of("labels", "markers", "deletes").contains(section)
+                        + (List.of("labels", "markers", "deletes", "modified", "consent")
+                                        .contains(section)
                                 ? "tables, such as hive"
                                 : "foreign keys, such as inspection.hive_id"));
         return Map.of();

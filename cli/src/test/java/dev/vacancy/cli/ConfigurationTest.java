@@ -8,6 +8,8 @@ import com.networknt.schema.Schema;
 import com.networknt.schema.SchemaRegistry;
 import com.networknt.schema.SpecificationVersion;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
@@ -183,6 +185,37 @@ class ConfigurationTest {
                 .hasMessageContaining("line 10: a latest row needs 'key', the columns")
                 .hasMessageContaining("line 11: 'key' goes with latest-row only")
                 .hasMessageContaining("line 11: 'gone' goes with flag or latest-row only");
+    }
+
+    @Test
+    void howHardToAskIsReadWithItsMistakes() throws Exception {
+        RuleBook rules = read("""
+                        database:
+                          url: jdbc:h2:mem:x
+                        consent:
+                          hive: label
+                          reading: {least: none, number-beyond: 1000}
+                          keeper: {no-way-back: number}
+                        """).rules();
+
+        assertThat(rules.consents())
+                .extracting(RuleBook.ConsentOfTable::rule)
+                .containsExactly(
+                        ConsentRule.atLeast(Consent.LABEL),
+                        ConsentRule.atLeast(Consent.NONE).numberBeyond(1_000),
+                        ConsentRule.atLeast(Consent.YES).withoutWayBack(Consent.NUMBER));
+        assertThatThrownBy(() -> read("""
+                                database:
+                                  url: jdbc:h2:mem:x
+                                consent:
+                                  hive: lable
+                                  reading: []
+                                  keeper: {least: yes, number-beyond: -1, at-most: 2}
+                                """))
+                .hasMessageContaining("line 4: 'lable' is not a word here; did you mean 'label'?")
+                .hasMessageContaining("line 5: 'reading' takes one of none, yes, number, label")
+                .hasMessageContaining("line 6: 'number-beyond' must be a whole number, 0 or more")
+                .hasMessageContaining("line 6: 'at-most' is not a word here");
     }
 
     @Test

@@ -2,9 +2,12 @@ package dev.vacancy.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** The question as a person at a real terminal meets it. */
@@ -38,6 +41,33 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
 
         assertThat(session.status()).isZero();
         assertThat(session.screen()).doesNotContain("[y/N]");
+    }
+
+    @ParameterizedTest
+    @CsvSource({"Bramble Three, 0, 39", "yes, 4, 40", "bramble three, 4, 40"})
+    void whereTheRulesSayTheLabelIsTyped(String answer, int status, int hives) throws Exception {
+        consent("hive: label");
+
+        TerminalRun session =
+                run("Type Bramble Three to do so: ", answer + "\n", "delete", "hive", "--key", "12", "--yes");
+
+        assertThat(session.status()).isEqualTo(status);
+        assertThat(DemoDatabase.number(folder, "select count(*) from hive")).isEqualTo(hives);
+    }
+
+    @Test
+    void whereTheRulesSayNothingIsAsked() throws Exception {
+        consent("reading: none");
+
+        TerminalRun session = run("", "", "delete", "reading", "--key", "1");
+
+        assertThat(session.status()).isZero();
+        assertThat(session.screen()).contains("Deleted 1 record").doesNotContain("[y/N]");
+    }
+
+    private void consent(String rule) throws Exception {
+        Path file = folder.resolve("vacancy.yaml");
+        Files.writeString(file, Files.readString(file) + "\nconsent:\n  " + rule + "\n");
     }
 
     @Test

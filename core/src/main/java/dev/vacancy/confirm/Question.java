@@ -1,8 +1,10 @@
 package dev.vacancy.confirm;
 
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Sample;
+import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Rule;
 import java.util.List;
 import java.util.Locale;
@@ -87,19 +89,38 @@ public final class Question {
     }
 
     /**
-     * Returns what the answer must be, where a yes is too little: the number of all records that would go, where none of the
-     * table would be left.
+     * Tells whether a person has to be asked at all, by the rules.
      *
-     * @return the number to type, as plain digits; empty where the answer is yes or no
+     * @return false if the plan may be approved by the program
+     */
+    public boolean isDue() {
+        return ifYes.plan().consent() != Consent.NONE;
+    }
+
+    /**
+     * Returns what the answer must be, where a yes is too little: the number of all records that would go, or the label of the
+     * one that is selected.
+     *
+     * @return what to type, a number as plain digits; empty where the answer is yes or no
      */
     public Optional<String> typed() {
         return typed(ifYes.plan());
     }
 
     static Optional<String> typed(Plan plan) {
-        return plan.isOfWholeTable() || plan.selection().isOfAllRecords()
-                ? Optional.of(String.valueOf(plan.total()))
-                : Optional.empty();
+        return switch (plan.consent()) {
+            case NONE, YES -> Optional.empty();
+            case NUMBER -> Optional.of(String.valueOf(plan.total()));
+            case LABEL -> Optional.of(label(plan.roots().get(0)));
+        };
+    }
+
+    /** A label that a person can type: in one line, or else the key. */
+    private static String label(RecordContent root) {
+        return root.label()
+                .map(text -> text.replaceAll("[\\p{Cntrl}\\p{Space}]+", " ").strip())
+                .filter(text -> !text.isEmpty())
+                .orElseGet(() -> root.key().text());
     }
 
     /**
@@ -118,16 +139,21 @@ public final class Question {
      * Takes the answer.
      *
      * @param answer what the person said; null stands for no answer
-     * @return the approval if it was yes or y, in any case and with blanks around it, or the number of {@link #typed()} where
-     *     that is asked for, with commas or without; otherwise nothing
+     * @return the approval if it was yes or y, in any case and with blanks around it, or what {@link #typed()} asks for, a number
+     *     with commas or without; otherwise nothing
      */
     public Optional<Approval> answer(String answer) {
         return isYes(answer, ifYes.plan()) ? Optional.of(ifYes) : Optional.empty();
     }
 
     static boolean isYes(String answer, Plan plan) {
-        String word = answer == null ? "" : answer.strip().toLowerCase(Locale.ROOT);
-        return typed(plan).map(word.replace(",", "")::equals).orElseGet(() -> word.equals("yes") || word.equals("y"));
+        String said = answer == null ? "" : answer.strip();
+        String word = said.toLowerCase(Locale.ROOT);
+        return switch (plan.consent()) {
+            case NONE, YES -> word.equals("yes") || word.equals("y");
+            case NUMBER -> word.replace(",", "").equals(String.valueOf(plan.total()));
+            case LABEL -> said.equals(label(plan.roots().get(0)));
+        };
     }
 
     @Override

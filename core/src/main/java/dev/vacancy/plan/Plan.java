@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Drift;
 import dev.vacancy.rule.Rule;
 import java.time.Instant;
@@ -42,6 +43,7 @@ import java.util.function.BiFunction;
  * @param holds what must not go until a hold is lifted; empty if the plan can be approved
  * @param warnings what a person should know before agreeing, each a sentence or two; not part of the fingerprint
  * @param recorded whether the audit trail would keep what the records are now, so that they can be restored
+ * @param consent what a person has to give before the plan is run
  * @param drift what never stands still, and may be another when the plan is run: the fingerprint leaves it out
  * @param fingerprint the digest of what the plan would do, 64 hexadecimal digits, SHA-256 (FIPS 180-4). Two plans with the
  *     same fingerprint do the same to the same records
@@ -67,6 +69,7 @@ public record Plan(
         List<Held> holds,
         List<String> warnings,
         boolean recorded,
+        Consent consent,
         Drift drift,
         String fingerprint) {
     /** How many selected records a plan shows. */

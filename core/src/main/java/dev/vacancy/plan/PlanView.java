@@ -29,6 +29,7 @@ import java.util.Map;
  * @param holds what must not go until a hold is lifted
  * @param warnings what a person should know before agreeing
  * @param recorded whether the audit trail would keep what the records are now
+ * @param consent what a person has to give: {@code none}, {@code yes}, {@code number} or {@code label}
  * @param skipped the selected records that are left out because children forbid their deletion
  * @param fingerprint the digest of what the plan would do
  * @since 0.1
@@ -52,6 +53,7 @@ public record PlanView(
         List<Held> holds,
         List<String> warnings,
         boolean recorded,
+        String consent,
         List<SkippedView> skipped,
         String fingerprint) {
 
@@ -197,6 +199,7 @@ public record PlanView(
                 plan.holds(),
                 plan.warnings(),
                 plan.recorded(),
+                plan.consent().toString(),
                 plan.skipped().stream().map(SkippedView::of).toList(),
                 plan.fingerprint());
     }

@@ -27,6 +27,7 @@ import java.util.Optional;
  * @param softTables the tables whose records are marked when they are deleted
  * @param versions the columns that count the changes of a record
  * @param modified the columns that say who changed a record last, and when
+ * @param consents how hard people are asked before records of a table go
  * @param trail where the audit trail is kept; empty for none
  * @since 0.1
  */
@@ -40,6 +41,7 @@ public record RuleBook(
         List<SoftTable> softTables,
         List<VersionColumn> versions,
         List<ModifiedColumns> modified,
+        List<ConsentOfTable> consents,
         Optional<Trail> trail) {
     private static final String PROGRAM = "The rules";
 
@@ -54,7 +56,17 @@ public record RuleBook(
         softTables = List.copyOf(softTables);
         versions = List.copyOf(versions);
         modified = List.copyOf(modified);
+        consents = List.copyOf(consents);
     }
+
+    /**
+     * How hard people are asked before records of a table go.
+     *
+     * @param origin where that is said, for messages
+     * @param table the table
+     * @param rule how hard
+     */
+    public record ConsentOfTable(String origin, String table, ConsentRule rule) {}
 
     /**
      * A table whose records are marked when they are deleted.
@@ -148,6 +160,7 @@ public record RuleBook(
                 List.of(),
                 List.of(),
                 List.of(),
+                List.of(),
                 Optional.empty());
     }
 
@@ -161,7 +174,8 @@ public record RuleBook(
     public RuleBook link(String foreignKey, String parent) {
         List<UndeclaredLink> all = new ArrayList<>(links);
         all.add(new UndeclaredLink(PROGRAM, foreignKey, parent));
-        return new RuleBook(all, rules, labels, markers, drifting, schemas, softTables, versions, modified, trail);
+        return new RuleBook(
+                all, rules, labels, markers, drifting, schemas, softTables, versions, modified, consents, trail);
     }
 
     /**
@@ -174,7 +188,8 @@ public record RuleBook(
     public RuleBook on(String link, Clause... clauses) {
         List<RuleOnLink> all = new ArrayList<>(rules);
         all.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses)));
-        return new RuleBook(links, all, labels, markers, drifting, schemas, softTables, versions, modified, trail);
+        return new RuleBook(
+                links, all, labels, markers, drifting, schemas, softTables, versions, modified, consents, trail);
     }
 
     /**
@@ -187,7 +202,8 @@ public record RuleBook(
     public RuleBook label(String table, String template) {
         List<LabelOfTable> all = new ArrayList<>(labels);
         all.add(new LabelOfTable(PROGRAM, table, template));
-        return new RuleBook(links, rules, all, markers, drifting, schemas, softTables, versions, modified, trail);
+        return new RuleBook(
+                links, rules, all, markers, drifting, schemas, softTables, versions, modified, consents, trail);
     }
 
     /**
@@ -201,7 +217,8 @@ public record RuleBook(
     public RuleBook marker(String table, Marker marker) {
         List<MarkerOfTable> all = new ArrayList<>(markers);
         all.add(new MarkerOfTable(PROGRAM, table, marker));
-        return new RuleBook(links, rules, labels, all, drifting, schemas, softTables, versions, modified, trail);
+        return new RuleBook(
+                links, rules, labels, all, drifting, schemas, softTables, versions, modified, consents, trail);
     }
 
     /**
@@ -216,7 +233,8 @@ public record RuleBook(
         for (String place : places) {
             all.add(new DriftingPlace(PROGRAM, place));
         }
-        return new RuleBook(links, rules, labels, markers, all, schemas, softTables, versions, modified, trail);
+        return new RuleBook(
+                links, rules, labels, markers, all, schemas, softTables, versions, modified, consents, trail);
     }
 
     /**
@@ -229,7 +247,8 @@ public record RuleBook(
     public RuleBook schemas(String... names) {
         List<String> all = new ArrayList<>(schemas);
         all.addAll(Arrays.asList(names));
-        return new RuleBook(links, rules, labels, markers, drifting, all, softTables, versions, modified, trail);
+        return new RuleBook(
+                links, rules, labels, markers, drifting, all, softTables, versions, modified, consents, trail);
     }
 
     /**
@@ -253,7 +272,7 @@ public record RuleBook(
     public RuleBook soft(String table, SoftDelete soft) {
         List<SoftTable> all = new ArrayList<>(softTables);
         all.add(new SoftTable(PROGRAM, table, soft));
-        return new RuleBook(links, rules, labels, markers, drifting, schemas, all, versions, modified, trail);
+        return new RuleBook(links, rules, labels, markers, drifting, schemas, all, versions, modified, consents, trail);
     }
 
     /**
@@ -268,7 +287,8 @@ public record RuleBook(
         for (String place : places) {
             all.add(new VersionColumn(PROGRAM, place));
         }
-        return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, all, modified, trail);
+        return new RuleBook(
+                links, rules, labels, markers, drifting, schemas, softTables, all, modified, consents, trail);
     }
 
     /**
@@ -283,7 +303,22 @@ public record RuleBook(
     public RuleBook modified(String table, String byColumn, String atColumn) {
         List<ModifiedColumns> all = new ArrayList<>(modified);
         all.add(new ModifiedColumns(PROGRAM, table, Optional.of(byColumn), Optional.of(atColumn)));
-        return new RuleBook(links, rules, labels, markers, drifting, schemas, softTables, versions, all, trail);
+        return new RuleBook(
+                links, rules, labels, markers, drifting, schemas, softTables, versions, all, consents, trail);
+    }
+
+    /**
+     * Says how hard people are asked before records of a table go: those that are selected, or go along with others.
+     *
+     * @param table the table
+     * @param rule how hard; without any, a selected record takes a yes
+     * @return the larger book
+     */
+    public RuleBook consent(String table, ConsentRule rule) {
+        List<ConsentOfTable> all = new ArrayList<>(consents);
+        all.add(new ConsentOfTable(PROGRAM, table, rule));
+        return new RuleBook(
+                links, rules, labels, markers, drifting, schemas, softTables, versions, modified, all, trail);
     }
 
     /**
@@ -294,7 +329,17 @@ public record RuleBook(
      */
     public RuleBook trail(Trail where) {
         return new RuleBook(
-                links, rules, labels, markers, drifting, schemas, softTables, versions, modified, Optional.of(where));
+                links,
+                rules,
+                labels,
+                markers,
+                drifting,
+                schemas,
+                softTables,
+                versions,
+                modified,
+                consents,
+                Optional.of(where));
     }
 
     /**

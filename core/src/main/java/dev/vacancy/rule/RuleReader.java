@@ -12,6 +12,7 @@ import dev.vacancy.criteria.Criteria;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.rule.RuleBook.ConsentOfTable;
 import dev.vacancy.rule.RuleBook.DriftingPlace;
 import dev.vacancy.rule.RuleBook.LabelOfTable;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;
@@ -48,6 +49,7 @@ final class RuleReader {
     private final Map<Table, SoftDelete> soft = new LinkedHashMap<>();
     private final Map<Table, Column> versions = new LinkedHashMap<>();
     private final Map<Table, Rules.Modified> modified = new LinkedHashMap<>();
+    private final Map<Table, ConsentRule> consents = new LinkedHashMap<>();
     private final Map<Table, Set<Column>> withheld = new LinkedHashMap<>();
     private final Set<Table> driftingTables = new LinkedHashSet<>();
     private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
@@ -88,6 +90,17 @@ final class RuleReader {
         }
         for (ModifiedColumns columns : book.modified()) {
             attempt(columns.origin(), () -> read(columns));
+        }
+        for (ConsentOfTable consent : book.consents()) {
+            attempt(consent.origin(), () -> {
+                Table table = catalog.table(consent.table());
+                if (consents.put(table, consent.rule()) != null) {
+                    problem(
+                            consent.origin(),
+                            "how hard to ask about " + table.name() + " is said twice.",
+                            "Leave one of them out.");
+                }
+            });
         }
         book.trail().ifPresent(trail -> trail.withheld().forEach(this::readWithheld));
         for (DriftingPlace place : book.drifting()) {
@@ -221,6 +234,10 @@ final class RuleReader {
 
     Map<Table, Rules.Modified> modified() {
         return modified;
+    }
+
+    Map<Table, ConsentRule> consents() {
+        return consents;
     }
 
     /** What the trail leaves out. */

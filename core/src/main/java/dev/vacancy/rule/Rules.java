@@ -29,6 +29,7 @@ public final class Rules {
     private final Map<Table, Criteria> active;
     private final Drift drift;
     private final Softness softness;
+    private final Map<Table, ConsentRule> consents;
     private final Optional<Recording> recording;
     private final Set<Table> marked;
 
@@ -38,6 +39,7 @@ public final class Rules {
             Map<Table, Criteria> active,
             Drift drift,
             Softness softness,
+            Map<Table, ConsentRule> consents,
             Optional<Recording> recording,
             Set<Table> marked) {
         this.drift = drift;
@@ -45,6 +47,7 @@ public final class Rules {
         this.byLink = byLink;
         this.active = active;
         this.softness = softness;
+        this.consents = consents;
         this.recording = recording;
         this.marked = marked;
     }
@@ -147,6 +150,7 @@ public final class Rules {
                 reader.active(),
                 reader.drift(),
                 new Softness(reader.markers(), reader.soft(), reader.versions(), reader.modified()),
+                reader.consents(),
                 book.trail().map(trail -> new Recording(trail, reader.withheld())),
                 Set.of());
     }
@@ -227,6 +231,16 @@ public final class Rules {
     }
 
     /**
+     * Tells what a person has to give before records of a table go.
+     *
+     * @param table a table of {@link #catalog()}
+     * @return the rule; empty where nothing is said
+     */
+    public Optional<ConsentRule> consent(Table table) {
+        return Optional.ofNullable(consents.get(table));
+    }
+
+    /**
      * Returns what never stands still.
      *
      * @return the tables and columns that fingerprints leave out
@@ -255,7 +269,7 @@ public final class Rules {
         List<Link> near = catalog.links().stream()
                 .filter(link -> losing.contains(link.parent()) || link.child().equals(table))
                 .toList();
-        return new Rules(catalog.only(table, near), byLink, active, drift, softness, recording, marked);
+        return new Rules(catalog.only(table, near), byLink, active, drift, softness, consents, recording, marked);
     }
 
     /**
@@ -282,7 +296,7 @@ public final class Rules {
         reached.removeAll(gone);
         Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
         byLink.forEach((link, clauses) -> applying.put(link, applying(link, reached.contains(link.parent()))));
-        return new Rules(catalog, applying, active, drift, softness, recording, Set.copyOf(reached));
+        return new Rules(catalog, applying, active, drift, softness, consents, recording, Set.copyOf(reached));
     }
 
     private void reach(Table table, boolean forGood, Set<Table> reached, Set<Table> gone) {

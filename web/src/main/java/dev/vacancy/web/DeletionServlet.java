@@ -43,7 +43,7 @@ import tools.jackson.databind.json.JsonMapper;
  *
  * <pre>
  * GET    /{table}/{key}/deletion          the plan; ETag is its fingerprint
- * DELETE /{table}/{key}                   runs it: If-Match; 204, or 200 and the outcome with Prefer: return=representation
+ * DELETE /{table}/{key}                   runs it: If-Match, where a question is due; 204, or 200 and the outcome with Prefer: return=representation
  * POST   /{table}/deletions               {"keys": […]} or {"where": "…"}: the plan; with If-Match: runs it
  * GET    /{table}/deleted                 soft-deleted records
  * GET    /{table}/{key}/history           what happened to a record
@@ -205,11 +205,15 @@ public final class DeletionServlet extends HttpServlet {
         require(plan.by(), Act.DELETE, plan.table());
         requireFound(plan);
         String expected = request.getHeader("If-Match");
+        Question question = Question.about(plan);
+        if (expected == null && !question.isDue()) {
+            return done(request, vacancy.run(Approval.of(plan)));
+        }
         if (expected == null) {
             throw Problem.of(
                     Problem.PRECONDITION_REQUIRED,
                     "no-approval",
-                    Question.about(plan).text(),
+                    question.text(),
                     "Get the plan, and send its ETag as If-Match.");
         }
         Approval approval = Approval.of(plan);
@@ -415,9 +419,10 @@ public final class DeletionServlet extends HttpServlet {
     private Map<String, Object> view(Plan plan) {
         shown.put('"' + plan.fingerprint() + '"', plan);
         Map<String, Object> view = JSON.convertValue(plan.view(), OBJECT);
-        view.put(
-                "question",
-                plan.isBlocked() || plan.isEmpty() ? null : Question.about(plan).text());
+        Optional<Question> question =
+                plan.isBlocked() || plan.isEmpty() ? Optional.empty() : Optional.of(Question.about(plan));
+        view.put("question", question.map(Question::text).orElse(null));
+        view.put("typed", question.flatMap(Question::typed).orElse(null));
         return view;
     }
 

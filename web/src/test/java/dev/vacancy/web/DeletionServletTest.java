@@ -6,6 +6,8 @@ import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
@@ -57,6 +59,8 @@ class DeletionServletTest {
                 "insert into jar values ('x', 1)");
         RuleBook rules = RuleBook.bySchema()
                 .on("treatment.hive_id", Clause.block("its withholding period runs"))
+                .consent("jar", ConsentRule.atLeast(Consent.NONE))
+                .consent("hive", ConsentRule.atLeast(Consent.LABEL))
                 .trail(Trail.usual());
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
@@ -126,6 +130,17 @@ class DeletionServletTest {
         assertThat(done.statusCode()).isEqualTo(200);
         assertThat(json(done).get("run").asString()).hasSize(36);
         assertThat(json(done).get("by").get("actor").asString()).isEqualTo("odile");
+    }
+
+    @Test
+    void whatTheRulesSpareThePersonGoesWithoutBeingLookedAt() throws Exception {
+        HttpResponse<String> blind = send("DELETE", "/jar/x,1", "");
+        HttpResponse<String> typed = send("GET", "/hive/3/deletion", "");
+
+        assertThat(blind.statusCode()).isEqualTo(204);
+        assertThat(database.count("jar")).isZero();
+        assertThat(json(typed).get("consent").asString()).isEqualTo("label");
+        assertThat(json(typed).get("typed").asString()).isEqualTo("<b>Odd</b>");
     }
 
     @Test

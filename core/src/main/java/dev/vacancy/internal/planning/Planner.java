@@ -21,6 +21,7 @@ import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
 import dev.vacancy.plan.UnexpectedCountException;
+import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
@@ -293,6 +294,7 @@ public final class Planner {
                             held,
                             consequences.warnings(),
                             rules.recording().isPresent(),
+                            consent(asked, roots, ofTable, consequences),
                             rules.drift(),
                             consequences.fingerprint());
                     return new Planned(
@@ -317,6 +319,24 @@ public final class Planner {
                                 "Give the table a marker, or delete its records.")));
             }
             return rules.isMarked(table) ? active : Optional.empty();
+        }
+
+        /** The strictest of what the rules of all tables that lose records say. */
+        private Consent consent(Selection asked, Roots roots, OptionalLong ofTable, Consequences consequences) {
+            Consent consent = rules.consent(table).isPresent() ? Consent.NONE : Consent.YES;
+            for (Map.Entry<String, Long> going : consequences.counts().entrySet()) {
+                Table losing = rules.catalog().table(going.getKey());
+                boolean reversible = rules.recording().isPresent() || rules.isMarked(losing);
+                consent = consent.and(rules.consent(losing)
+                        .map(rule -> rule.of(going.getValue(), reversible))
+                        .orElse(Consent.NONE));
+            }
+            if (consent == Consent.LABEL && roots.count() != 1) {
+                consent = Consent.NUMBER;
+            }
+            boolean whole = asked.isOfAllRecords()
+                    || (roots.count() > 1 && ofTable.isPresent() && ofTable.getAsLong() == roots.count());
+            return whole ? consent.and(Consent.NUMBER) : consent;
         }
 
         private Set<String> marked(Consequences consequences) {

@@ -277,7 +277,7 @@ final class PagesServlet extends HttpServlet {
         String answer = question.typed().isPresent() ? request.getParameter("typed") : "yes";
         Optional<Approval> approval = question.answer(answer);
         if (approval.isEmpty()) {
-            confirm(request, response, Optional.of("That wasn't the number. Nothing was deleted."));
+            confirm(request, response, Optional.of("That wasn't what was to be typed. Nothing was deleted."));
             return;
         }
         Outcome outcome;

@@ -8,6 +8,7 @@ import dev.vacancy.CommitListener;
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.RestoreQuestion;
@@ -25,6 +26,8 @@ import dev.vacancy.demo.Larkmoor;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
@@ -94,10 +97,14 @@ class GuideTest {
             inBulk(plain);
             Vacancy vacancy = rules(database);
             asking(vacancy);
+            askingHarder(database);
+            following();
             listening(vacancy);
             Outcome outcome = soft(vacancy);
             restoring(vacancy, outcome.runId());
             history(vacancy);
+            Plan hive = vacancy.plan(Selection.of("hive").key(15), By.user("tam"));
+            restoringMany(vacancy, vacancy.run(Approval.of(hive)).runId());
         }
     }
 
@@ -166,6 +173,27 @@ class GuideTest {
         assertThat(approval).isEmpty();
     }
 
+    private static void askingHarder(DataSource dataSource) {
+        RuleBook rules = RuleBook.bySchema()
+                .consent("reading", ConsentRule.atLeast(Consent.NONE).numberBeyond(1_000))
+                .consent("hive", ConsentRule.atLeast(Consent.YES).withoutWayBack(Consent.LABEL));
+        Vacancy vacancy = Vacancy.over(dataSource, rules);
+
+        Plan plan = vacancy.plan(Selection.of("hive").key(13), By.user("tam"));
+        Optional<String> typed = Question.about(plan).typed();
+
+        assertThat(typed).hasValueSatisfying(label -> assertThat(label).isNotBlank());
+        assertThat(Question.about(plan).answer("yes")).isEmpty();
+    }
+
+    private static void following() {
+        RuleBook rules = RuleBook.bySchema()
+                .marker("stay", Marker.latestRow("from_date", "apiary_id", "keeper_id"))
+                .soft("stay");
+
+        assertThat(rules.markers()).hasSize(1);
+    }
+
     private static Outcome soft(Vacancy vacancy) {
         Selection leaving = Selection.of("keeper").key(3).reassigning("inspection.keeper_id", 7);
         Outcome outcome =
@@ -196,6 +224,14 @@ class GuideTest {
         vacancy.run(Approval.of(purge));
 
         assertThat(purge.selected()).isEqualTo(1);
+    }
+
+    private static void restoringMany(Vacancy vacancy, UUID run) {
+        RestorePlan plan = vacancy.history().planRestore(run, By.user("una"));
+        RestoreOutcome whole = vacancy.history()
+                .restore(RestoreApproval.of(plan), 50_000, portion -> System.err.println(portion.counts()));
+
+        assertThat(whole.counts()).isEqualTo(plan.counts());
     }
 
     private static void history(Vacancy vacancy) {

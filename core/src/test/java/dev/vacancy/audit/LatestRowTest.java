@@ -12,6 +12,7 @@ import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
@@ -30,10 +31,16 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.Period;
 import java.time.ZoneOffset;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 
 /** Keepers stay at one apiary after the other: the latest stay holds, and leaving appends one without an apiary. */
 class LatestRowTest {
@@ -258,6 +265,40 @@ class LatestRowTest {
         assertThat(end.done()).isEqualTo(3);
         assertThat(database.rows("select siting_id from siting order by siting_id"))
                 .containsExactly("4", "5", "6");
+    }
+
+    @OnEveryEngine
+    void ofManyWhoCloseTheSameRowOneDoes(Engine engine) throws Exception {
+        String fine = engine == Engine.MARIADB ? "(6)" : "";
+        Database database = engine.database()
+                .run(
+                        "create table siting (hive_id integer not null, since timestamp" + fine
+                                + " not null, apiary_id integer, primary key (hive_id, since))",
+                        "insert into siting values (5, '2025-03-01 10:00:00', 7)");
+        RuleBook book = RuleBook.bySchema()
+                .marker("siting", Marker.latestRow("since", "apiary_id", "hive_id"))
+                .soft("siting")
+                .trail(Trail.usual());
+        Ddl.of(database.source(), book).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), book);
+        Plan plan = vacancy.plan(Selection.of("siting").key(5, "2025-03-01T10:00:00"), ODILE);
+        ExecutorService threads = Executors.newFixedThreadPool(8);
+        List<Callable<Outcome>> runs = Collections.nCopies(8, () -> vacancy.run(Approval.of(plan)));
+
+        long done = 0;
+        for (Future<Outcome> run : threads.invokeAll(runs)) {
+            try {
+                done += run.get().counts().getOrDefault("siting", 0L);
+            } catch (ExecutionException refused) {
+                assertThat(refused.getCause()).isInstanceOf(VacancyException.class);
+            }
+        }
+        threads.shutdown();
+
+        assertThat(done).isEqualTo(1);
+        assertThat(database.count("siting")).isEqualTo(2);
+        assertThat(database.count("vacancy_trail_entry")).isEqualTo(1);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }
 
     private static String numbered(Engine engine) {

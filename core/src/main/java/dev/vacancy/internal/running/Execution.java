@@ -1,9 +1,11 @@
 package dev.vacancy.internal.running;
 
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -211,11 +213,15 @@ final class Execution {
     }
 
     private Fragment from(Step step) {
+        return from(step.table(), step.condition());
+    }
+
+    private Fragment from(Table table, Condition condition) {
         return dialect.from(
-                dialect.name(step.table()),
+                dialect.name(table),
                 Statements.alias(),
-                identity(step),
-                step.condition().alternatives(dialect));
+                dialect.names(Statements.alias(), table.identity()),
+                condition.alternatives(dialect));
     }
 
     private long left(Step step) throws SQLException {
@@ -236,7 +242,7 @@ final class Execution {
         Optional<LatestRow> latest =
                 step instanceof Step.Mark ? planner.rules().latestRow(step.table()) : Optional.empty();
         if (latest.isPresent()) {
-            return appended(step, latest.get().copied(step.table()), written);
+            return appended(step, latest.get(), written);
         }
         return written.isEmpty()
                 ? dialect.delete(
@@ -255,15 +261,26 @@ final class Execution {
                         step.count());
     }
 
-    /** Appends a row to each, the same but for what is written. */
-    private Fragment appended(Step step, List<Column> columns, Map<Column, Fragment> written) {
+    /**
+     * Appends a row to each, the same but for what is written. A lock on a row keeps nobody from appending one, so that it is the
+     * latest is looked at again.
+     */
+    private Fragment appended(Step step, LatestRow latest, Map<Column, Fragment> written) {
+        Table table = step.table();
+        List<Column> columns = latest.copied(table);
         List<Fragment> values = new ArrayList<>();
         for (Column column : columns) {
             values.add(written.getOrDefault(column, Fragment.of(dialect.name(Statements.alias(), column))));
         }
-        String into = "insert into " + dialect.name(step.table()) + " (" + String.join(", ", dialect.names(columns))
-                + ") select ";
-        return Fragment.join(", ", values).between(into, " from ").then(from(step));
+        Condition followed = new Condition.Sibling(
+                table,
+                latest.key().stream().map(table::column).toList(),
+                Optional.of(table.column(latest.column())),
+                Optional.empty());
+        Condition still = new Condition.AllOf(List.of(step.condition(), new Condition.Not(followed)));
+        String into =
+                "insert into " + dialect.name(table) + " (" + String.join(", ", dialect.names(columns)) + ") select ";
+        return Fragment.join(", ", values).between(into, " from ").then(from(table, still));
     }
 
     private List<String> identity(Step step) {

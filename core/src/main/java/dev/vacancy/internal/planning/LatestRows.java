@@ -1,5 +1,7 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Comparison;
 import dev.vacancy.failure.FailureCode;
@@ -35,7 +37,9 @@ final class LatestRows {
             Optional<LatestRow> latest = rules.latestRow(step.table());
             if (latest.isPresent() && step instanceof Step.Mark mark) {
                 refuseEarly(mark, latest.get());
-            } else if (latest.isPresent() && step instanceof Step.Delete) {
+            } else if (latest.isPresent()
+                    && step instanceof Step.Delete
+                    && !isOfWholeKeys(step.condition(), latest.get(), step.table())) {
                 going.computeIfAbsent(step.table(), missing -> new ArrayList<>())
                         .add(step.condition());
             }
@@ -44,6 +48,22 @@ final class LatestRows {
                 table,
                 Condition.anyOf(conditions).orElseThrow(),
                 rules.latestRow(table).orElseThrow()));
+    }
+
+    /** Whether rows go by a link that all rows of a key share, so that none of them stays. */
+    private static boolean isOfWholeKeys(Condition condition, LatestRow latest, Table table) {
+        if (condition instanceof Condition.AnyOf any) {
+            return any.parts().stream().allMatch(part -> isOfWholeKeys(part, latest, table));
+        }
+        Optional<Link> link = condition instanceof Condition.Referring referring
+                ? Optional.of(referring.link())
+                : condition instanceof Condition.OfParent parent
+                        ? Optional.of(parent.link())
+                        : condition instanceof Condition.OfManyParents parents
+                                ? Optional.of(parents.link())
+                                : Optional.empty();
+        List<Column> key = latest.key().stream().map(table::column).toList();
+        return link.filter(shared -> key.containsAll(shared.childColumns())).isPresent();
     }
 
     /** A row that begins today can't be closed today, where its start is a date. */

@@ -1,9 +1,16 @@
 package dev.vacancy.cli;
 
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
 import picocli.CommandLine;
 
 /** Starts the tool. */
 public final class Main {
+    private static final Map<String, Function<Surroundings, Object>> COMMANDS = commands();
+
     private Main() {}
 
     /**
@@ -14,26 +21,38 @@ public final class Main {
     public static void main(String[] arguments) {
         // From Java 22 on there is a console object without a terminal too, unless this asks for the former behaviour.
         System.setProperty("jdk.console", "java.base");
-        System.exit(commandLine(Surroundings.ofThisProcess()).execute(arguments));
+        System.exit(commandLine(Surroundings.ofThisProcess(), arguments).execute(arguments));
     }
 
-    static CommandLine commandLine(Surroundings surroundings) {
-        CommandLine line = new CommandLine(new VacancyCommand())
-                .addSubcommand(new DemoCommand(surroundings))
-                .addSubcommand(new MapCommand(surroundings))
-                .addSubcommand(new CheckCommand(surroundings))
-                .addSubcommand(new PreviewCommand(surroundings))
-                .addSubcommand(new DeleteCommand(surroundings))
-                .addSubcommand(new EmptyCommand(surroundings))
-                .addSubcommand(new RunsCommand(surroundings))
-                .addSubcommand(new DeletedCommand(surroundings))
-                .addSubcommand(new RestoreCommand(surroundings))
-                .addSubcommand(new HistoryCommand(surroundings))
-                .addSubcommand(new PurgeCommand(surroundings))
-                .addSubcommand(new HoldCommand(surroundings))
-                .addSubcommand(new EraseCommand(surroundings))
-                .addSubcommand(new DdlCommand(surroundings))
-                .setOut(surroundings.outWriter())
+    private static Map<String, Function<Surroundings, Object>> commands() {
+        Map<String, Function<Surroundings, Object>> commands = new LinkedHashMap<>();
+        commands.put("demo", DemoCommand::new);
+        commands.put("map", MapCommand::new);
+        commands.put("check", CheckCommand::new);
+        commands.put("preview", PreviewCommand::new);
+        commands.put("delete", DeleteCommand::new);
+        commands.put("empty", EmptyCommand::new);
+        commands.put("runs", RunsCommand::new);
+        commands.put("deleted", DeletedCommand::new);
+        commands.put("restore", RestoreCommand::new);
+        commands.put("history", HistoryCommand::new);
+        commands.put("purge", PurgeCommand::new);
+        commands.put("hold", HoldCommand::new);
+        commands.put("erase", EraseCommand::new);
+        commands.put("ddl", DdlCommand::new);
+        return commands;
+    }
+
+    /** Of a command that is called by its name the others needn't be known; to read what all of them take is a third of a start. */
+    static CommandLine commandLine(Surroundings surroundings, String... arguments) {
+        CommandLine line = new CommandLine(new VacancyCommand());
+        Optional<String> called = Arrays.stream(arguments).findFirst().filter(COMMANDS::containsKey);
+        COMMANDS.forEach((name, command) -> {
+            if (called.isEmpty() || called.get().equals(name)) {
+                line.addSubcommand(command.apply(surroundings));
+            }
+        });
+        line.setOut(surroundings.outWriter())
                 .setErr(surroundings.errWriter())
                 .setCommandName(surroundings.toolName())
                 .setUsageHelpAutoWidth(true)

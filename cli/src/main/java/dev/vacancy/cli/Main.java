@@ -40,6 +40,7 @@ public final class Main {
         commands.put("hold", HoldCommand::new);
         commands.put("erase", EraseCommand::new);
         commands.put("ddl", DdlCommand::new);
+        commands.put("completion", CompletionCommand::new);
         return commands;
     }
 

@@ -1,7 +1,9 @@
 package dev.vacancy.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assumptions.assumeThat;
 
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.stream.Stream;
@@ -38,6 +40,27 @@ class CommandLineTest extends OnTheDemo {
                 .contains("frame_check.inspection_id", "inspection.hive_id", "inspection.keeper_id")
                 .doesNotContain("honey_batch", "placement");
         assertThat(Tool.run(folder, "map", "inspektion").err()).contains("Did you mean 'inspection'?");
+    }
+
+    @Test
+    void aShellCompletesVerbsAndOptions() throws Exception {
+        Tool.Result script = Tool.run(folder, "completion");
+        Path file = Files.writeString(folder.resolve("completion.sh"), script.out());
+        String asked =
+                "source " + file + "; compopt() { :; }; COMP_WORDS=(vacancy re); COMP_CWORD=1; _complete_vacancy;"
+                        + " echo \"${COMPREPLY[@]}\"; COMP_WORDS=(vacancy restore --ch); COMP_CWORD=2; _complete_vacancy;"
+                        + " echo \"${COMPREPLY[@]}\"";
+
+        assertThat(script.status()).isZero();
+        assertThat(script.err()).isEmpty();
+        assumeThat(Path.of("/bin/bash"))
+                .as("bash completes by this script, and isn't here")
+                .exists();
+        Process shell = new ProcessBuilder("/bin/bash", "-c", asked)
+                .redirectErrorStream(true)
+                .start();
+        assertThat(new String(shell.getInputStream().readAllBytes(), StandardCharsets.UTF_8).lines())
+                .containsExactly("restore", "--chunk");
     }
 
     @Test

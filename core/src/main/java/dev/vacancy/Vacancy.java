@@ -1,8 +1,10 @@
 package dev.vacancy;
 
+import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.History;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Table;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.EmptyingApproval;
@@ -41,6 +43,7 @@ import java.time.Clock;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -70,6 +73,7 @@ public final class Vacancy {
     private final Transactions transactions;
     private final Clock clock;
     private final Committed committed;
+    private final Optional<Acting> acting;
 
     private Vacancy(
             Rules rules,
@@ -78,7 +82,8 @@ public final class Vacancy {
             Runner runner,
             Transactions transactions,
             Clock clock,
-            Committed committed) {
+            Committed committed,
+            Optional<Acting> acting) {
         this.rules = rules;
         this.dialect = dialect;
         this.planner = planner;
@@ -86,6 +91,7 @@ public final class Vacancy {
         this.transactions = transactions;
         this.clock = clock;
         this.committed = committed;
+        this.acting = acting;
     }
 
     /**
@@ -144,7 +150,8 @@ public final class Vacancy {
                     new Runner(planner, dialect, clock),
                     transactions,
                     clock,
-                    Committed.toNobody());
+                    Committed.toNobody(),
+                    Optional.empty());
         });
     }
 
@@ -186,7 +193,7 @@ public final class Vacancy {
     public Vacancy joining(Connection connection) {
         Transactions joined =
                 new JoinedTransaction(connection, dialect, planner.limits().lockWait());
-        return new Vacancy(rules, dialect, planner, runner, joined, clock, committed.joined());
+        return new Vacancy(rules, dialect, planner, runner, joined, clock, committed.joined(), acting);
     }
 
     /**
@@ -212,7 +219,29 @@ public final class Vacancy {
      * @return the entry to all else, over the same catalog and rules
      */
     public Vacancy telling(CommitListener listener) {
-        return new Vacancy(rules, dialect, planner, runner, transactions, clock, committed.and(listener));
+        return new Vacancy(rules, dialect, planner, runner, transactions, clock, committed.and(listener), acting);
+    }
+
+    /**
+     * Returns the same for somebody who may do some things and not others. Whatever is planned, run, restored or told by it is asked
+     * of the permissions before; a plan only counts the records of tables that its actor may not see.
+     *
+     * @param by who acts
+     * @param permissions says what they may do
+     * @return what works for that person only: in the name of another everything is refused, by the code
+     *     {@link FailureCode#FORBIDDEN}
+     */
+    public Vacancy actingFor(By by, Permissions permissions) {
+        requireActor(by);
+        return new Vacancy(
+                rules,
+                dialect,
+                planner,
+                runner,
+                transactions,
+                clock,
+                committed,
+                Optional.of(new Acting(by, permissions)));
     }
 
     /**
@@ -231,7 +260,8 @@ public final class Vacancy {
                 new Runner(other, dialect, clock),
                 transactions.waiting(limits.lockWait()),
                 clock,
-                committed);
+                committed,
+                acting);
     }
 
     /**
@@ -247,10 +277,15 @@ public final class Vacancy {
      */
     public Plan plan(Selection selection, By by) {
         requireActor(by);
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.require(Act.PREVIEW, catalog().table(selection.table()).name());
+        });
         SelectedRecords.of(selection, catalog(), clock);
-        return transactions
+        Plan plan = transactions
                 .reading(connection -> planner.preview(connection, selection, by))
                 .plan();
+        return acting.map(person -> person.seen(plan)).orElse(plan);
     }
 
     private static void requireActor(By by) {
@@ -290,6 +325,10 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public Outcome run(Approval approval, Reporting reporting) {
+        acting.ifPresent(person -> {
+            person.requireDeletion(approval.plan());
+            reporting.keysOf().forEach(table -> person.require(Act.SEE, nameOf(table)));
+        });
         return told(runner.run(approval, transactions, reporting));
     }
 
@@ -305,6 +344,10 @@ public final class Vacancy {
      */
     public EmptyingPlan plan(Emptying emptying, By by) {
         requireActor(by);
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.require(Act.PREVIEW, catalog().table(emptying.table()).name());
+        });
         return runner.plan(emptying, by, transactions);
     }
 
@@ -319,6 +362,10 @@ public final class Vacancy {
      * @throws DatabaseException when the database refuses a statement
      */
     public Outcome run(EmptyingApproval approval) {
+        acting.ifPresent(person -> {
+            person.require(approval.plan().by());
+            person.require(Act.DELETE_ALL, approval.plan().table().name());
+        });
         return told(runner.empty(approval, transactions));
     }
 
@@ -335,6 +382,10 @@ public final class Vacancy {
      */
     public ErasureOutcome erase(Approval approval) {
         Plan plan = approval.plan();
+        acting.ifPresent(person -> {
+            person.requireDeletion(plan);
+            person.require(Act.DELETE_FOR_GOOD, plan.table().name());
+        });
         if (plan.selected() != 1 || plan.isSoft()) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,
@@ -390,12 +441,23 @@ public final class Vacancy {
      * @throws InvalidRequestException when they name none
      */
     public History history() {
-        return new TrailHistory(
+        History whole = new TrailHistory(
                 planner,
                 dialect,
                 transactions,
                 clock,
                 outcome -> committed.happened(listener -> listener.restored(outcome)));
+        return acting.<History>map(person -> new PermittedHistory(whole, person, this::nameOf))
+                .orElse(whole);
+    }
+
+    /** A table that isn't there any more may still stand in the trail. */
+    private String nameOf(String table) {
+        return catalog().tables().stream()
+                .map(Table::name)
+                .filter(table::equalsIgnoreCase)
+                .findFirst()
+                .orElse(table);
     }
 
     /**
@@ -411,13 +473,15 @@ public final class Vacancy {
                     "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",
                     "Start it from a Vacancy over the data source.");
         }
-        return new ChunkedRuns(
+        BulkRuns all = new ChunkedRuns(
                 planner,
                 runner,
                 transactions,
                 dialect,
                 clock,
                 run -> committed.happened(listener -> listener.progressed(run)));
+        return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
+                .orElse(all);
     }
 
     /**

@@ -67,7 +67,7 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
 
     private void consent(String rule) throws Exception {
         Path file = folder.resolve("vacancy.yaml");
-        Files.writeString(file, Files.readString(file) + "\nconsent:\n  " + rule + "\n");
+        Files.writeString(file, Files.readString(file).replace("\nconsent:\n", "\nconsent:\n  " + rule + "\n"));
     }
 
     @Test

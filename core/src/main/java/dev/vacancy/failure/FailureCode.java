@@ -40,6 +40,8 @@ public enum FailureCode {
     CRITERIA_MISSING,
     /** Every record meets the criteria. */
     CRITERIA_OF_ALL,
+    /** Whoever asks may not do that. */
+    FORBIDDEN,
     /** Nobody asks for the deletion. */
     NO_ACTOR,
     /** Nothing says which records to delete; that never means all. */

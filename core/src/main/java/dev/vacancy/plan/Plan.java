@@ -92,6 +92,40 @@ public record Plan(
     }
 
     /**
+     * Returns the same plan with other samples, for somebody who may not see all of them.
+     *
+     * @param shownEffects what becomes of the children, with as many as before
+     * @param shownBlockers who forbids the deletion, as many as before
+     * @param shownSkipped what is left out, with its blockers
+     * @return the plan, which does the same to the same records
+     */
+    public Plan showing(List<Effect> shownEffects, List<Blocker> shownBlockers, List<Skipped> shownSkipped) {
+        return new Plan(
+                selection,
+                by,
+                madeAt,
+                table,
+                roots,
+                selected,
+                ofTable,
+                notFound,
+                alreadyDeleted,
+                shownSkipped,
+                counts,
+                marked,
+                inactive,
+                shownEffects,
+                touched,
+                shownBlockers,
+                holds,
+                warnings,
+                recorded,
+                consent,
+                drift,
+                fingerprint);
+    }
+
+    /**
      * Returns how many records would be deleted in all.
      *
      * @return 0 or more

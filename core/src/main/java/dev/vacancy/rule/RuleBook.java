@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 /**
  * The rules that an application gives, before the catalog is known. What it doesn't mention is as the schema says.
@@ -150,18 +151,49 @@ public record RuleBook(
      * @return a book without any rule of its own
      */
     public static RuleBook bySchema() {
-        return new RuleBook(
-                List.of(),
-                List.of(),
-                List.of(),
-                List.of(),
-                List.of(),
-                List.of(),
-                List.of(),
-                List.of(),
-                List.of(),
-                List.of(),
-                Optional.empty());
+        return new Draft().book();
+    }
+
+    /** A book that is being written. */
+    private static final class Draft {
+        private final List<UndeclaredLink> links = new ArrayList<>();
+        private final List<RuleOnLink> rules = new ArrayList<>();
+        private final List<LabelOfTable> labels = new ArrayList<>();
+        private final List<MarkerOfTable> markers = new ArrayList<>();
+        private final List<DriftingPlace> drifting = new ArrayList<>();
+        private final List<String> schemas = new ArrayList<>();
+        private final List<SoftTable> softTables = new ArrayList<>();
+        private final List<VersionColumn> versions = new ArrayList<>();
+        private final List<ModifiedColumns> modified = new ArrayList<>();
+        private final List<ConsentOfTable> consents = new ArrayList<>();
+        private Optional<Trail> trail = Optional.empty();
+
+        static Draft of(RuleBook book) {
+            Draft draft = new Draft();
+            draft.links.addAll(book.links);
+            draft.rules.addAll(book.rules);
+            draft.labels.addAll(book.labels);
+            draft.markers.addAll(book.markers);
+            draft.drifting.addAll(book.drifting);
+            draft.schemas.addAll(book.schemas);
+            draft.softTables.addAll(book.softTables);
+            draft.versions.addAll(book.versions);
+            draft.modified.addAll(book.modified);
+            draft.consents.addAll(book.consents);
+            draft.trail = book.trail;
+            return draft;
+        }
+
+        RuleBook book() {
+            return new RuleBook(
+                    links, rules, labels, markers, drifting, schemas, softTables, versions, modified, consents, trail);
+        }
+    }
+
+    private RuleBook with(Consumer<Draft> change) {
+        Draft draft = Draft.of(this);
+        change.accept(draft);
+        return draft.book();
     }
 
     /**
@@ -172,10 +204,7 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook link(String foreignKey, String parent) {
-        List<UndeclaredLink> all = new ArrayList<>(links);
-        all.add(new UndeclaredLink(PROGRAM, foreignKey, parent));
-        return new RuleBook(
-                all, rules, labels, markers, drifting, schemas, softTables, versions, modified, consents, trail);
+        return with(draft -> draft.links.add(new UndeclaredLink(PROGRAM, foreignKey, parent)));
     }
 
     /**
@@ -186,10 +215,7 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook on(String link, Clause... clauses) {
-        List<RuleOnLink> all = new ArrayList<>(rules);
-        all.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses)));
-        return new RuleBook(
-                links, all, labels, markers, drifting, schemas, softTables, versions, modified, consents, trail);
+        return with(draft -> draft.rules.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses))));
     }
 
     /**
@@ -200,10 +226,7 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook label(String table, String template) {
-        List<LabelOfTable> all = new ArrayList<>(labels);
-        all.add(new LabelOfTable(PROGRAM, table, template));
-        return new RuleBook(
-                links, rules, all, markers, drifting, schemas, softTables, versions, modified, consents, trail);
+        return with(draft -> draft.labels.add(new LabelOfTable(PROGRAM, table, template)));
     }
 
     /**
@@ -215,10 +238,7 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook marker(String table, Marker marker) {
-        List<MarkerOfTable> all = new ArrayList<>(markers);
-        all.add(new MarkerOfTable(PROGRAM, table, marker));
-        return new RuleBook(
-                links, rules, labels, all, drifting, schemas, softTables, versions, modified, consents, trail);
+        return with(draft -> draft.markers.add(new MarkerOfTable(PROGRAM, table, marker)));
     }
 
     /**
@@ -229,12 +249,11 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook drifting(String... places) {
-        List<DriftingPlace> all = new ArrayList<>(drifting);
-        for (String place : places) {
-            all.add(new DriftingPlace(PROGRAM, place));
-        }
-        return new RuleBook(
-                links, rules, labels, markers, all, schemas, softTables, versions, modified, consents, trail);
+        return with(draft -> {
+            for (String place : places) {
+                draft.drifting.add(new DriftingPlace(PROGRAM, place));
+            }
+        });
     }
 
     /**
@@ -245,10 +264,7 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook schemas(String... names) {
-        List<String> all = new ArrayList<>(schemas);
-        all.addAll(Arrays.asList(names));
-        return new RuleBook(
-                links, rules, labels, markers, drifting, all, softTables, versions, modified, consents, trail);
+        return with(draft -> draft.schemas.addAll(Arrays.asList(names)));
     }
 
     /**
@@ -270,9 +286,7 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook soft(String table, SoftDelete soft) {
-        List<SoftTable> all = new ArrayList<>(softTables);
-        all.add(new SoftTable(PROGRAM, table, soft));
-        return new RuleBook(links, rules, labels, markers, drifting, schemas, all, versions, modified, consents, trail);
+        return with(draft -> draft.softTables.add(new SoftTable(PROGRAM, table, soft)));
     }
 
     /**
@@ -283,12 +297,11 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook version(String... places) {
-        List<VersionColumn> all = new ArrayList<>(versions);
-        for (String place : places) {
-            all.add(new VersionColumn(PROGRAM, place));
-        }
-        return new RuleBook(
-                links, rules, labels, markers, drifting, schemas, softTables, all, modified, consents, trail);
+        return with(draft -> {
+            for (String place : places) {
+                draft.versions.add(new VersionColumn(PROGRAM, place));
+            }
+        });
     }
 
     /**
@@ -301,10 +314,8 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook modified(String table, String byColumn, String atColumn) {
-        List<ModifiedColumns> all = new ArrayList<>(modified);
-        all.add(new ModifiedColumns(PROGRAM, table, Optional.of(byColumn), Optional.of(atColumn)));
-        return new RuleBook(
-                links, rules, labels, markers, drifting, schemas, softTables, versions, all, consents, trail);
+        return with(draft ->
+                draft.modified.add(new ModifiedColumns(PROGRAM, table, Optional.of(byColumn), Optional.of(atColumn))));
     }
 
     /**
@@ -315,10 +326,7 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook consent(String table, ConsentRule rule) {
-        List<ConsentOfTable> all = new ArrayList<>(consents);
-        all.add(new ConsentOfTable(PROGRAM, table, rule));
-        return new RuleBook(
-                links, rules, labels, markers, drifting, schemas, softTables, versions, modified, all, trail);
+        return with(draft -> draft.consents.add(new ConsentOfTable(PROGRAM, table, rule)));
     }
 
     /**
@@ -328,18 +336,7 @@ public record RuleBook(
      * @return the larger book
      */
     public RuleBook trail(Trail where) {
-        return new RuleBook(
-                links,
-                rules,
-                labels,
-                markers,
-                drifting,
-                schemas,
-                softTables,
-                versions,
-                modified,
-                consents,
-                Optional.of(where));
+        return with(draft -> draft.trail = Optional.of(where));
     }
 
     /**

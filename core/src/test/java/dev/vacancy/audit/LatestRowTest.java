@@ -12,7 +12,7 @@ import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.failure.VacancyException;
+import dev.vacancy.failure.LockedException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
@@ -23,6 +23,7 @@ import dev.vacancy.rule.RulesException;
 import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.run.Outcome;
+import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -290,7 +291,7 @@ class LatestRowTest {
             try {
                 done += run.get().counts().getOrDefault("siting", 0L);
             } catch (ExecutionException refused) {
-                assertThat(refused.getCause()).isInstanceOf(VacancyException.class);
+                assertThat(refused.getCause()).isInstanceOfAny(StalePlanException.class, LockedException.class);
             }
         }
         threads.shutdown();

@@ -6,6 +6,7 @@ import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Active;
 import dev.vacancy.CommitListener;
 import dev.vacancy.Ddl;
+import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.audit.RestoreApproval;
@@ -99,6 +100,7 @@ class GuideTest {
             asking(vacancy);
             askingHarder(database);
             following();
+            permitting(vacancy);
             listening(vacancy);
             Outcome outcome = soft(vacancy);
             restoring(vacancy, outcome.runId());
@@ -184,6 +186,19 @@ class GuideTest {
 
         assertThat(typed).hasValueSatisfying(label -> assertThat(label).isNotBlank());
         assertThat(Question.about(plan).answer("yes")).isEmpty();
+    }
+
+    private static void permitting(Vacancy vacancy) {
+        Permissions permissions = (by, act, table) -> switch (act) {
+            case PREVIEW, SEE, DELETE -> true;
+            default -> by.actor().equals("odile");
+        };
+        Vacancy forTam = vacancy.actingFor(By.user("tam"), permissions);
+
+        Plan plan = forTam.plan(Selection.of("hive").key(13), By.user("tam"));
+
+        assertThat(plan.selected()).isEqualTo(1);
+        assertThat(forTam.history().runs(HistoryQuery.all())).isEmpty();
     }
 
     private static void following() {

@@ -1,5 +1,6 @@
 package dev.vacancy.web;
 
+import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
@@ -17,11 +18,11 @@ import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
-import dev.vacancy.web.Permissions.Act;
 import jakarta.servlet.http.HttpServlet;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import java.io.InputStream;
 import java.net.URLDecoder;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
@@ -49,6 +50,7 @@ import tools.jackson.databind.json.JsonMapper;
  * GET    /{table}/{key}/history           what happened to a record
  * GET    /runs/{run}/restoration          what undoing a run would do; ETag
  * POST   /runs/{run}/restoration          undoes it: If-Match
+ * GET    /openapi.json                    all of this as an OpenAPI document, version 3.1, for everybody
  * </pre>
  *
  * <p>{@code ?for-good=true} and {@code ?reassign=inspection.keeper_id=7} belong to a deletion and to its plan alike. Failures are
@@ -59,6 +61,7 @@ import tools.jackson.databind.json.JsonMapper;
 public final class DeletionServlet extends HttpServlet {
     private static final long serialVersionUID = 1L;
     private static final Logger LOG = LoggerFactory.getLogger(DeletionServlet.class);
+    private static final String DOCUMENT = "openapi.json";
     private static final int MOST_BYTES = 1_000_000;
     private static final int MOST_DELETED = 1_000;
     private static final int MOST_SHOWN = 200;
@@ -112,7 +115,19 @@ public final class DeletionServlet extends HttpServlet {
 
     @Override
     protected void doGet(HttpServletRequest request, HttpServletResponse response) throws IOException {
-        answer(request, response, (path, by) -> get(path, by, request));
+        if (path(request).equals(List.of(DOCUMENT))) {
+            document(response);
+        } else {
+            answer(request, response, (path, by) -> get(path, by, request));
+        }
+    }
+
+    /** What can be asked is no secret; what is there is. */
+    private static void document(HttpServletResponse response) throws IOException {
+        response.setContentType("application/json");
+        try (InputStream document = DeletionServlet.class.getResourceAsStream(DOCUMENT)) {
+            document.transferTo(response.getOutputStream());
+        }
     }
 
     @Override
@@ -122,9 +137,7 @@ public final class DeletionServlet extends HttpServlet {
                 throw notFound();
             }
             Table table = table(path.get(0));
-            return run(
-                    request,
-                    plan(table, Selection.of(table.name()).keys(List.of(key(table, path.get(1)))), by, request));
+            return run(request, plan(Selection.of(table.name()).keys(List.of(key(table, path.get(1)))), by, request));
         });
     }
 
@@ -132,14 +145,13 @@ public final class DeletionServlet extends HttpServlet {
     protected void doPost(HttpServletRequest request, HttpServletResponse response) throws IOException {
         answer(request, response, (path, by) -> {
             if (path.size() == 3 && path.get(0).equals("runs") && path.get(2).equals("restoration")) {
-                return restore(run(path.get(1)), by, request);
+                return restore(path.get(1), by, request);
             }
             if (path.size() != 2 || !path.get(1).equals("deletions")) {
                 throw notFound();
             }
             Table table = table(path.get(0));
-            require(by, Act.DELETE_SEVERAL, table);
-            Plan plan = plan(table, selection(table, request), by, request);
+            Plan plan = plan(selection(table, request), by, request);
             return request.getHeader("If-Match") == null
                     ? Answer.ok(view(plan)).tagged(plan.fingerprint())
                     : run(request, plan);
@@ -148,14 +160,12 @@ public final class DeletionServlet extends HttpServlet {
 
     private Answer get(List<String> path, By by, HttpServletRequest request) {
         if (path.size() == 3 && path.get(0).equals("runs") && path.get(2).equals("restoration")) {
-            RestorePlan plan = vacancy.history().planRestore(run(path.get(1)), by);
-            require(by, Act.RESTORE, table(plan.run().table()));
+            RestorePlan plan = restoration(path.get(1), by);
             return Answer.ok(view(plan)).tagged(plan.fingerprint());
         }
         if (path.size() == 2 && path.get(1).equals("deleted")) {
             Table table = table(path.get(0));
-            require(by, Act.HISTORY, table);
-            return Answer.ok(vacancy.history().deleted(table.name(), MOST_DELETED).stream()
+            return Answer.ok(of(by).history().deleted(table.name(), MOST_DELETED).stream()
                     .map(History.DeletedRecord::view)
                     .toList());
         }
@@ -164,25 +174,22 @@ public final class DeletionServlet extends HttpServlet {
         }
         Table table = table(path.get(0));
         if (path.get(2).equals("history")) {
-            require(by, Act.HISTORY, table);
             String key = String.join(",", key(table, path.get(1)));
-            return Answer.ok(vacancy.history().entries(HistoryQuery.all().ofRecord(table.name(), key)).stream()
+            return Answer.ok(of(by).history().entries(HistoryQuery.all().ofRecord(table.name(), key)).stream()
                     .map(TrailEntry::view)
                     .toList());
         }
         if (!path.get(2).equals("deletion")) {
             throw notFound();
         }
-        Plan plan = plan(table, Selection.of(table.name()).keys(List.of(key(table, path.get(1)))), by, request);
+        Plan plan = plan(Selection.of(table.name()).keys(List.of(key(table, path.get(1)))), by, request);
         requireFound(plan);
         return Answer.ok(view(plan)).tagged(plan.fingerprint());
     }
 
-    private Plan plan(Table table, Selection asked, By by, HttpServletRequest request) {
-        require(by, Act.PREVIEW, table);
+    private Plan plan(Selection asked, By by, HttpServletRequest request) {
         Selection selection = asked;
         if ("true".equals(request.getParameter("for-good"))) {
-            require(by, Act.DELETE_FOR_GOOD, table);
             selection = selection.forGood();
         }
         for (String given :
@@ -198,16 +205,15 @@ public final class DeletionServlet extends HttpServlet {
             Object[] key = given.substring(point + 1).split(",", -1);
             selection = selection.reassigning(given.substring(0, point), key);
         }
-        return vacancy.plan(selection, by);
+        return of(by).plan(selection, by);
     }
 
     private Answer run(HttpServletRequest request, Plan plan) {
-        require(plan.by(), Act.DELETE, plan.table());
         requireFound(plan);
         String expected = request.getHeader("If-Match");
         Question question = Question.about(plan);
         if (expected == null && !question.isDue()) {
-            return done(request, vacancy.run(Approval.of(plan)));
+            return done(request, of(plan.by()).run(Approval.of(plan)));
         }
         if (expected == null) {
             throw Problem.of(
@@ -225,7 +231,7 @@ public final class DeletionServlet extends HttpServlet {
                     && before.by().actor().equals(plan.by().actor());
             if (same) {
                 // It says what is different; or the records are again as they were shown, and that was agreed to.
-                return done(request, vacancy.run(Approval.of(before)));
+                return done(request, of(plan.by()).run(Approval.of(before)));
             }
             throw Problem.of(
                     HttpServletResponse.SC_PRECONDITION_FAILED,
@@ -234,7 +240,7 @@ public final class DeletionServlet extends HttpServlet {
                             + Question.about(plan).text(),
                     "Get the plan again, and ask again.");
         }
-        return done(request, vacancy.run(approval));
+        return done(request, of(plan.by()).run(approval));
     }
 
     private static Answer done(HttpServletRequest request, Outcome outcome) {
@@ -244,10 +250,19 @@ public final class DeletionServlet extends HttpServlet {
                 : new Answer(HttpServletResponse.SC_NO_CONTENT, Optional.empty(), Optional.empty());
     }
 
-    private Answer restore(UUID run, By by, HttpServletRequest request) {
-        History history = vacancy.history();
-        RestorePlan plan = history.planRestore(run, by);
-        require(by, Act.RESTORE, table(plan.run().table()));
+    /** What is planned and run for somebody, as far as they may. */
+    private Vacancy of(By by) {
+        return vacancy.actingFor(by, permissions);
+    }
+
+    private RestorePlan restoration(String run, By by) {
+        RestorePlan plan = of(by).history().planRestore(run(run), by);
+        table(plan.run().table());
+        return plan;
+    }
+
+    private Answer restore(String run, By by, HttpServletRequest request) {
+        RestorePlan plan = restoration(run, by);
         String expected = request.getHeader("If-Match");
         if (expected == null) {
             throw Problem.of(
@@ -264,7 +279,7 @@ public final class DeletionServlet extends HttpServlet {
                     "Something else would come back now than what was agreed to.",
                     "Get the plan again, and ask again.");
         }
-        RestoreOutcome outcome = history.restore(approval);
+        RestoreOutcome outcome = of(by).history().restore(approval);
         Map<String, Object> view = new LinkedHashMap<>();
         view.put("run", outcome.runId().toString());
         view.put("undone", outcome.undone().toString());
@@ -299,16 +314,6 @@ public final class DeletionServlet extends HttpServlet {
             throw notFound();
         }
         return vacancy.catalog().table(name);
-    }
-
-    private void require(By by, Act act, Table table) {
-        if (!permissions.may(by, act, table.name())) {
-            throw Problem.of(
-                    HttpServletResponse.SC_FORBIDDEN,
-                    "forbidden",
-                    by.actor() + " may not do that with records of " + table + ".",
-                    "Ask somebody who may.");
-        }
     }
 
     private static List<String> key(Table table, String text) {

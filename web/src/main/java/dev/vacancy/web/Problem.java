@@ -83,6 +83,9 @@ record Problem(int status, String code, String title, String detail, Map<String,
         if (MISSING.contains(failure.code())) {
             return HttpServletResponse.SC_NOT_FOUND;
         }
+        if (failure.code() == FailureCode.FORBIDDEN) {
+            return HttpServletResponse.SC_FORBIDDEN;
+        }
         return failure instanceof InvalidRequestException
                 ? HttpServletResponse.SC_BAD_REQUEST
                 : HttpServletResponse.SC_INTERNAL_SERVER_ERROR;

@@ -3,12 +3,15 @@ package dev.vacancy.web;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
+import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -19,6 +22,7 @@ import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.sql.Connection;
 import java.sql.Statement;
+import java.time.Period;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -40,10 +44,12 @@ class DeletionServletTest {
     private final HttpClient client = HttpClient.newHttpClient();
     private final Server server = new Server();
     private final Database database = Engine.H2.database();
+    private Contract contract;
     private String address;
 
     @BeforeEach
     void start() throws Exception {
+        contract = Contract.served();
         database.run(
                 "create table hive (hive_id integer primary key, name varchar(40))",
                 "create table reading (reading_id integer primary key, hive_id integer,"
@@ -51,6 +57,8 @@ class DeletionServletTest {
                 "create table treatment (treatment_id integer primary key, hive_id integer,"
                         + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
                 "create table secret (secret_id integer primary key)",
+                "create table keeper (keeper_id integer primary key, name varchar(40), left_at timestamp)",
+                "insert into keeper values (1, 'Odile', null)",
                 "create table jar (a varchar(9), b integer, primary key (a, b))",
                 "insert into hive values (1, 'Fellside'), (2, 'Bramble'), (3, '<b>Odd</b>'), (4, 'Four'), (5, 'Five')",
                 "insert into reading values (10, 1), (11, 1)",
@@ -59,6 +67,8 @@ class DeletionServletTest {
                 "insert into jar values ('x', 1)");
         RuleBook rules = RuleBook.bySchema()
                 .on("treatment.hive_id", Clause.block("its withholding period runs"))
+                .marker("keeper", Marker.instant("left_at"))
+                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)))
                 .consent("jar", ConsentRule.atLeast(Consent.NONE))
                 .consent("hive", ConsentRule.atLeast(Consent.LABEL))
                 .trail(Trail.usual());
@@ -66,7 +76,7 @@ class DeletionServletTest {
         Vacancy vacancy = Vacancy.over(database.source(), rules);
         DeletionServlet servlet = new DeletionServlet(
                 vacancy,
-                List.of("hive", "jar"),
+                List.of("hive", "jar", "keeper"),
                 request -> Optional.ofNullable(request.getHeader("X-User")).map(By::user),
                 (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Act.PREVIEW);
         ServerConnector connector = new ServerConnector(server);
@@ -92,7 +102,9 @@ class DeletionServletTest {
         for (int i = 0; i < headers.length; i += 2) {
             request.setHeader(headers[i], headers[i + 1]);
         }
-        return client.send(request.build(), BodyHandlers.ofString());
+        HttpResponse<String> response = client.send(request.build(), BodyHandlers.ofString());
+        contract.assertKept(method, path, response);
+        return response;
     }
 
     private static JsonNode json(HttpResponse<String> response) {
@@ -141,6 +153,32 @@ class DeletionServletTest {
         assertThat(database.count("jar")).isZero();
         assertThat(json(typed).get("consent").asString()).isEqualTo("label");
         assertThat(json(typed).get("typed").asString()).isEqualTo("<b>Odd</b>");
+    }
+
+    /** Each response of these tests is held against it. */
+    @Test
+    void theDocumentIsServedToEverybody() throws Exception {
+        HttpRequest unknown =
+                HttpRequest.newBuilder(URI.create(address + "/openapi.json")).build();
+        HttpResponse<String> document = client.send(unknown, BodyHandlers.ofString());
+
+        assertThat(document.statusCode()).isEqualTo(200);
+        assertThat(json(document)).isEqualTo(contract.document());
+        assertThat(json(document).get("openapi").asString()).isEqualTo("3.1.0");
+        assertThat(send("HEAD", "/openapi.json", "").statusCode()).isEqualTo(200);
+    }
+
+    @Test
+    void softDeletedRecordsAreListedWithWhoDeletedThem() throws Exception {
+        send("DELETE", "/keeper/1", "", "If-Match", tag("/keeper/1/deletion"));
+        HttpResponse<String> deleted = send("GET", "/keeper/deleted", "");
+        HttpResponse<String> never = send("GET", "/hive/deleted", "");
+
+        assertThat(json(deleted)).singleElement().satisfies(record -> {
+            assertThat(record.get("actor").asString()).isEqualTo("odile");
+            assertThat(record.get("daysLeft").asInt()).isEqualTo(15);
+        });
+        assertThat(never.statusCode()).isEqualTo(400);
     }
 
     @Test

@@ -159,7 +159,8 @@ final class Execution {
             long changed = executeStatement(change);
             boolean cascaded = change.isLast() && isTogether(step) && changed < step.count();
             if (changed != step.count() && !cascaded) {
-                long kept = left(step);
+                // A row that is appended to leaves the other as it was.
+                long kept = latestRow(step).isPresent() ? 0 : left(step);
                 if (change.isLast() && changed < step.count() && kept > 0) {
                     throw NotAsPlannedException.kept(
                             step.attempt(), step.table().name(), step.count(), kept);
@@ -239,8 +240,7 @@ final class Execution {
 
     private Fragment statement(Step step) {
         Map<Column, Fragment> written = writing.columns(step);
-        Optional<LatestRow> latest =
-                step instanceof Step.Mark ? planner.rules().latestRow(step.table()) : Optional.empty();
+        Optional<LatestRow> latest = latestRow(step);
         if (latest.isPresent()) {
             return appended(step, latest.get(), written);
         }
@@ -259,6 +259,10 @@ final class Execution {
                         List.copyOf(written.values()),
                         step.condition().alternatives(dialect),
                         step.count());
+    }
+
+    private Optional<LatestRow> latestRow(Step step) {
+        return step instanceof Step.Mark ? planner.rules().latestRow(step.table()) : Optional.empty();
     }
 
     /**

@@ -1,0 +1,78 @@
+package dev.vacancy;
+
+import dev.vacancy.Permissions.Act;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.Blocker;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Effect;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Skipped;
+import java.util.List;
+import java.util.Locale;
+
+/** Somebody who may do some things and not others. */
+record Acting(By by, Permissions permissions) {
+    boolean may(Act act, String table) {
+        return permissions.may(by, act, table);
+    }
+
+    void require(Act act, String table) {
+        if (!may(act, table)) {
+            throw new InvalidRequestException(
+                            FailureCode.FORBIDDEN,
+                            by.actor() + " may not do that with "
+                                    + (table.isEmpty() ? "the audit trail" : "records of " + table) + ".",
+                            "Ask somebody who may.")
+                    .about("act", act.name().toLowerCase(Locale.ROOT));
+        }
+    }
+
+    /** Nobody acts in the name of another. */
+    void require(By other) {
+        if (other == null || !other.actor().equals(by.actor())) {
+            throw new InvalidRequestException(
+                    FailureCode.FORBIDDEN,
+                    by.actor() + " may not act in the name of " + (other == null ? "nobody" : other.actor()) + ".",
+                    "Plan and run for " + by.actor() + ".");
+        }
+    }
+
+    void requireDeletion(Plan plan) {
+        require(plan.by());
+        String table = plan.table().name();
+        require(Act.DELETE, table);
+        if (plan.selection().isForGood()) {
+            require(Act.DELETE_FOR_GOOD, table);
+        }
+        if (plan.selection().isOfAllRecords() || plan.isOfWholeTable()) {
+            require(Act.DELETE_ALL, table);
+        } else if (plan.selection().criteria().isPresent() || plan.selected() > 1) {
+            require(Act.DELETE_SEVERAL, table);
+        }
+    }
+
+    /** The plan as far as it may be seen: what may not is counted only. */
+    Plan seen(Plan plan) {
+        return plan.showing(
+                plan.effects().stream().map(this::seen).toList(),
+                seen(plan.blockers()),
+                plan.skipped().stream()
+                        .map(skipped -> new Skipped(skipped.root(), seen(skipped.blockers())))
+                        .toList());
+    }
+
+    private Effect seen(Effect effect) {
+        return may(Act.SEE, effect.link().child().name())
+                ? effect
+                : new Effect(effect.link(), effect.rule(), effect.newParent(), effect.count(), List.of());
+    }
+
+    private List<Blocker> seen(List<Blocker> blockers) {
+        return blockers.stream()
+                .map(blocker -> may(Act.SEE, blocker.link().child().name())
+                        ? blocker
+                        : new Blocker(blocker.link(), blocker.reason(), blocker.count(), List.of()))
+                .toList();
+    }
+}

@@ -1,0 +1,78 @@
+package dev.vacancy;
+
+import dev.vacancy.Permissions.Act;
+import dev.vacancy.bulk.BulkListener;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.bulk.Decision;
+import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.confirm.BulkApproval;
+import java.util.List;
+import java.util.UUID;
+
+/** Bulk runs as far as somebody may start, see and steer them. */
+record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
+    @Override
+    public List<String> ddl() {
+        return runs.ddl();
+    }
+
+    @Override
+    public boolean prepare() {
+        return runs.prepare();
+    }
+
+    @Override
+    public BulkRun start(BulkApproval approval, BulkOptions options) {
+        acting.requireDeletion(approval.plan());
+        return runs.start(approval, options);
+    }
+
+    @Override
+    public BulkRun work(UUID run, BulkOptions options, Decision decision, BulkListener listener) {
+        return runs.work(permitted(run), options, decision, listener);
+    }
+
+    @Override
+    public boolean workChunk(UUID run, BulkOptions options, Decision decision, BulkListener listener) {
+        return runs.workChunk(permitted(run), options, decision, listener);
+    }
+
+    private UUID permitted(UUID run) {
+        acting.require(Act.DELETE_SEVERAL, runs.run(run).table());
+        return run;
+    }
+
+    @Override
+    public BulkRun run(UUID run) {
+        return runs.run(permitted(run));
+    }
+
+    @Override
+    public List<BulkRun> list() {
+        return runs.list().stream()
+                .filter(run -> acting.may(Act.DELETE_SEVERAL, run.table()))
+                .toList();
+    }
+
+    @Override
+    public List<LeftRecord> left(UUID run, int most) {
+        return runs.left(permitted(run), most);
+    }
+
+    @Override
+    public BulkRun pause(UUID run) {
+        return runs.pause(permitted(run));
+    }
+
+    @Override
+    public BulkRun resume(UUID run) {
+        return runs.resume(permitted(run));
+    }
+
+    @Override
+    public BulkRun cancel(UUID run) {
+        return runs.cancel(permitted(run));
+    }
+}

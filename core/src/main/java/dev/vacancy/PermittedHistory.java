@@ -1,0 +1,151 @@
+package dev.vacancy;
+
+import dev.vacancy.Permissions.Act;
+import dev.vacancy.audit.History;
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.RestoreApproval;
+import dev.vacancy.audit.RestoreOutcome;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.audit.TrailRun;
+import dev.vacancy.audit.Verification;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.function.Consumer;
+import java.util.function.UnaryOperator;
+
+/** The audit trail as far as somebody may see and change it. */
+final class PermittedHistory implements History {
+    private final History history;
+    private final Acting acting;
+    private final UnaryOperator<String> nameOf;
+
+    /**
+     * Guards a history.
+     *
+     * @param nameOf the name of a table as the catalog has it
+     */
+    PermittedHistory(History history, Acting acting, UnaryOperator<String> nameOf) {
+        this.history = history;
+        this.acting = acting;
+        this.nameOf = nameOf;
+    }
+
+    /** Who asks for a certain table is told that they may not; of all tables they are told what they may. */
+    private void require(HistoryQuery query) {
+        query.table().ifPresent(table -> acting.require(Act.HISTORY, nameOf.apply(table)));
+    }
+
+    @Override
+    public List<TrailRun> runs(HistoryQuery query) {
+        require(query);
+        return history.runs(query).stream()
+                .filter(run -> acting.may(Act.HISTORY, run.table()))
+                .toList();
+    }
+
+    @Override
+    public List<TrailEntry> entries(HistoryQuery query) {
+        require(query);
+        return history.entries(query).stream()
+                .filter(entry -> acting.may(Act.HISTORY, entry.table()))
+                .toList();
+    }
+
+    @Override
+    public void each(HistoryQuery query, Consumer<TrailEntry> each) {
+        require(query);
+        history.each(query, entry -> {
+            if (acting.may(Act.HISTORY, entry.table())) {
+                each.accept(entry);
+            }
+        });
+    }
+
+    @Override
+    public Verification verify(Optional<Verification.Head> kept) {
+        return history.verify(kept);
+    }
+
+    @Override
+    public UUID hold(String table, String criteria, By by) {
+        acting.require(by);
+        acting.require(Act.KEEP, nameOf.apply(table));
+        return history.hold(table, criteria, by);
+    }
+
+    @Override
+    public void lift(UUID hold, By by) {
+        acting.require(by);
+        history.holds().stream()
+                .filter(run -> run.runId().equals(hold))
+                .forEach(run -> acting.require(Act.KEEP, run.table()));
+        history.lift(hold, by);
+    }
+
+    @Override
+    public List<TrailRun> holds() {
+        return history.holds().stream()
+                .filter(run -> acting.may(Act.HISTORY, run.table()))
+                .toList();
+    }
+
+    @Override
+    public long erase(String table, String key, By by) {
+        acting.require(by);
+        acting.require(Act.DELETE_FOR_GOOD, nameOf.apply(table));
+        return history.erase(table, key, by);
+    }
+
+    @Override
+    public long age(Instant before, By by) {
+        acting.require(by);
+        acting.require(Act.KEEP, "");
+        return history.age(before, by);
+    }
+
+    @Override
+    public RestorePlan planRestore(UUID run, By by) {
+        return permitted(history.planRestore(run, by));
+    }
+
+    @Override
+    public RestorePlan planRestore(UUID run, String table, String key, By by) {
+        return permitted(history.planRestore(run, table, key, by));
+    }
+
+    private RestorePlan permitted(RestorePlan plan) {
+        acting.require(plan.by());
+        acting.require(Act.RESTORE, plan.run().table());
+        return plan;
+    }
+
+    @Override
+    public RestoreOutcome restore(RestoreApproval approval) {
+        permitted(approval.plan());
+        return history.restore(approval);
+    }
+
+    @Override
+    public RestoreOutcome restore(RestoreApproval approval, long records, Consumer<RestoreOutcome> each) {
+        permitted(approval.plan());
+        return history.restore(approval, records, each);
+    }
+
+    @Override
+    public Selection undoing(UUID restore) {
+        Selection selection = history.undoing(restore);
+        acting.require(Act.RESTORE, nameOf.apply(selection.table()));
+        return selection;
+    }
+
+    @Override
+    public List<DeletedRecord> deleted(String table, int most) {
+        acting.require(Act.HISTORY, nameOf.apply(table));
+        return history.deleted(table, most);
+    }
+}

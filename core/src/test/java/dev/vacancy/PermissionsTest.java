@@ -1,0 +1,205 @@
+package dev.vacancy;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.Permissions.Act;
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.RestoreApproval;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.audit.TrailRun;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.EmptyingApproval;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.Reporting;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.time.Instant;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
+
+/** Nobody plans, runs, restores or is told what they may not, and nobody acts in the name of another. */
+class PermissionsTest {
+    private static final By TAM = By.user("tam");
+    private static final By ODILE = By.user("odile");
+    private static final RuleBook BOOK = RuleBook.bySchema()
+            .on("treatment.hive_id", Clause.block("its withholding period runs"))
+            .trail(Trail.usual());
+
+    private static Database larkmoor(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, name varchar(40))",
+                        "create table reading (reading_id integer primary key, hive_id integer not null, note varchar(40),"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                        "create table treatment (treatment_id integer primary key, hive_id integer not null,"
+                                + " remedy varchar(40), foreign key (hive_id) references hive (hive_id))",
+                        "insert into hive values (1, 'Fen One'), (2, 'Fen Two'), (3, 'Fen Three'), (4, 'Fen Four')",
+                        "insert into reading values (10, 1, 'secret one'), (11, 1, 'secret two')",
+                        "insert into treatment values (20, 4, 'secret three')");
+        Ddl.of(database.source(), BOOK).apply();
+        return database;
+    }
+
+    /** Tam may do these things with hives and nothing with other tables. */
+    private static Vacancy forTam(Vacancy vacancy, Act... acts) {
+        Set<Act> allowed = acts.length == 0 ? EnumSet.noneOf(Act.class) : EnumSet.copyOf(List.of(acts));
+        return vacancy.actingFor(TAM, (by, act, table) -> table.equals("hive") && allowed.contains(act));
+    }
+
+    private static void assertForbidden(ThrowingCallable call) {
+        assertThatThrownBy(call)
+                .isInstanceOfSatisfying(
+                        InvalidRequestException.class,
+                        refusal -> assertThat(refusal.code()).isEqualTo(FailureCode.FORBIDDEN));
+    }
+
+    @OnEveryEngine
+    void aPlanCountsWhatItsActorMayNotSee(Engine engine) {
+        Vacancy vacancy = Vacancy.over(larkmoor(engine).source(), BOOK);
+        Vacancy tam = forTam(vacancy, Act.PREVIEW, Act.DELETE);
+
+        Plan seen = tam.plan(Selection.of("hive").key(1), TAM);
+        Plan blocked = tam.plan(Selection.of("hive").key(4), TAM);
+
+        assertThat(seen.counts()).containsEntry("reading", 2L);
+        assertThat(seen.tree() + seen.view() + blocked.tree() + blocked.view() + blocked.blockers())
+                .doesNotContain("secret");
+        assertThat(blocked.blockers()).singleElement().satisfies(blocker -> {
+            assertThat(blocker.count()).isEqualTo(1);
+            assertThat(blocker.unnamed()).isEqualTo(1);
+        });
+        assertThat(vacancy.plan(Selection.of("hive").key(1), TAM).view().toString())
+                .contains("secret");
+        assertForbidden(() -> tam.run(Approval.of(seen), Reporting.nothing().keysOf("reading")));
+        assertThat(tam.run(Approval.of(seen)).counts()).containsEntry("reading", 2L);
+    }
+
+    @OnEveryEngine
+    void eachWayOfDeletingIsAskedFor(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+        Plan one = vacancy.plan(Selection.of("hive").key(1), TAM);
+        Plan forGood = vacancy.plan(Selection.of("hive").key(1).forGood(), TAM);
+        Plan several = vacancy.plan(Selection.of("hive").keys(List.of(1, 2)), TAM);
+        Plan matching = vacancy.plan(Selection.of("hive").where(Criteria.parse("hive_id = 1")), TAM);
+        Plan all = vacancy.plan(Selection.of("hive").allRecords().skippingBlocked(), TAM);
+
+        assertForbidden(() -> forTam(vacancy).plan(Selection.of("hive").key(1), TAM));
+        assertForbidden(
+                () -> forTam(vacancy, Act.PREVIEW).plan(Selection.of("reading").key(10), TAM));
+        assertForbidden(() -> forTam(vacancy, Act.PREVIEW).run(Approval.of(one)));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(forGood)));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(several)));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(matching)));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE, Act.DELETE_SEVERAL).run(Approval.of(all)));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).bulk().start(BulkApproval.of(several), BulkOptions.usual()));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).erase(Approval.of(one)));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).plan(Emptying.of("reading"), TAM));
+        assertForbidden(
+                () -> forTam(vacancy, Act.DELETE).run(EmptyingApproval.of(vacancy.plan(Emptying.of("reading"), TAM))));
+        assertThat(database.count("hive")).isEqualTo(4);
+        assertThat(database.count("reading")).isEqualTo(2);
+
+        forTam(vacancy, Act.DELETE, Act.DELETE_SEVERAL).run(Approval.of(several));
+        assertThat(database.count("hive")).isEqualTo(2);
+    }
+
+    @OnEveryEngine
+    void nobodyActsInTheNameOfAnother(Engine engine) {
+        Vacancy vacancy = Vacancy.over(larkmoor(engine).source(), BOOK);
+        Vacancy tam = vacancy.actingFor(TAM, (by, act, table) -> true);
+        Plan odiles = vacancy.plan(Selection.of("hive").key(1), ODILE);
+
+        assertForbidden(() -> tam.plan(Selection.of("hive").key(1), ODILE));
+        assertForbidden(() -> tam.run(Approval.of(odiles)));
+        assertForbidden(() -> tam.history().hold("hive", "hive_id = 1", ODILE));
+        assertThat(tam.run(Approval.of(tam.plan(Selection.of("hive").key(1), TAM.because("swarmed"))))
+                        .counts())
+                .containsEntry("hive", 1L);
+    }
+
+    @OnEveryEngine
+    void theTrailIsToldAndChangedAsFarAsItsReaderMay(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+        UUID gone = vacancy.run(Approval.of(vacancy.plan(Selection.of("hive").key(1), TAM)))
+                .runId();
+        Vacancy nothing = forTam(vacancy);
+        Vacancy reader = forTam(vacancy, Act.HISTORY);
+        RestorePlan plan = vacancy.history().planRestore(gone, TAM);
+
+        assertThat(nothing.history().runs(HistoryQuery.all())).isEmpty();
+        assertThat(reader.history().runs(HistoryQuery.all()))
+                .extracting(TrailRun::table)
+                .containsOnly("hive");
+        assertThat(reader.history().entries(HistoryQuery.all()))
+                .extracting(TrailEntry::table)
+                .containsOnly("hive");
+        reader.history()
+                .each(HistoryQuery.all(), entry -> assertThat(entry.table()).isEqualTo("hive"));
+        assertForbidden(() -> nothing.history().runs(HistoryQuery.all().ofTable("hive")));
+        assertForbidden(() -> reader.history().entries(HistoryQuery.all().ofTable("READING")));
+        assertForbidden(() -> nothing.history().deleted("hive", 10));
+        assertForbidden(() -> reader.history().planRestore(gone, TAM));
+        assertForbidden(() -> reader.history().restore(RestoreApproval.of(plan)));
+        assertForbidden(() -> reader.history().restore(RestoreApproval.of(plan), 1, portion -> {}));
+        assertForbidden(() -> reader.history().hold("hive", "hive_id = 2", TAM));
+        assertForbidden(() -> reader.history().erase("hive", "1", TAM));
+        assertForbidden(() -> reader.history().age(Instant.now(), TAM));
+        UUID hold = vacancy.history().hold("hive", "hive_id = 2", ODILE.because("a court asks"));
+        assertForbidden(() -> reader.history().lift(hold, TAM));
+        assertThat(reader.history().holds()).hasSize(1);
+        assertThat(nothing.history().holds()).isEmpty();
+
+        forTam(vacancy, Act.KEEP).history().lift(hold, TAM);
+        var back = forTam(vacancy, Act.RESTORE).history().restore(RestoreApproval.of(plan));
+        assertForbidden(() -> reader.history().undoing(back.runId()));
+        assertThat(database.count("reading")).isEqualTo(2);
+        assertThat(reader.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    @OnEveryEngine
+    void bulkRunsAreSteeredByThoseWhoMay(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+        Vacancy tam = forTam(vacancy, Act.PREVIEW, Act.DELETE, Act.DELETE_SEVERAL);
+        tam.bulk().prepare();
+        Plan plan = tam.plan(Selection.of("hive").keys(List.of(1, 2)), TAM);
+        BulkRun run = tam.bulk().start(BulkApproval.of(plan), BulkOptions.usual());
+        Vacancy other = forTam(vacancy, Act.PREVIEW, Act.DELETE);
+
+        assertThat(other.bulk().list()).isEmpty();
+        assertForbidden(() -> other.bulk().run(run.runId()));
+        assertForbidden(() -> other.bulk().pause(run.runId()));
+        assertForbidden(() -> other.bulk().resume(run.runId()));
+        assertForbidden(() -> other.bulk().cancel(run.runId()));
+        assertForbidden(() -> other.bulk().left(run.runId(), 10));
+        assertForbidden(
+                () -> other.bulk().work(run.runId(), BulkOptions.usual(), record -> Optional.empty(), each -> {}));
+
+        assertThat(tam.bulk().list()).hasSize(1);
+        assertThat(tam.bulk()
+                        .work(run.runId(), BulkOptions.usual(), record -> Optional.empty(), each -> {})
+                        .done())
+                .isEqualTo(2);
+    }
+}

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
@@ -35,6 +36,22 @@ class RestoredInPortionsTest {
             .marker("photo", Marker.instant("gone_at"))
             .soft("photo")
             .on("photo.hive_id", Clause.detach());
+
+    /** A person's name must not stay in the words of a portion that the person's record isn't in. */
+    @OnEveryEngine
+    void anErasureLeavesNoWordsInAnyPortion(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+        UUID gone = delete(vacancy, Selection.of("hive").where(Criteria.parse("name = 'Larkmoor 1'")));
+        vacancy.history().restore(approval(vacancy, gone), 200, portion -> {});
+
+        delete(vacancy, Selection.of("hive").key(1));
+        vacancy.history().erase("hive", "1", UNA);
+
+        assertThat(vacancy.history().runs(HistoryQuery.all()).toString()).doesNotContain("Larkmoor 1");
+        assertThat(database.rows("select * from vacancy_trail_run").toString()).doesNotContain("Larkmoor 1");
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
 
     /** A hive with inspections and the checks of their frames, and a photo that stays without it. */
     private static Database larkmoor(Engine engine) {

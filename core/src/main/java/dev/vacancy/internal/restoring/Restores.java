@@ -207,6 +207,13 @@ final class Restores {
      */
     record Portion(RestoreOutcome outcome, Optional<Restorer.Place> next) {}
 
+    /** The words of a selection may tell of a person; an erasure finds them by the record, which is in one portion only. */
+    private static String words(RestorePlan plan, Optional<UUID> whole) {
+        return whole.isPresent()
+                ? "what run " + plan.undone() + " took"
+                : plan.run().selection();
+    }
+
     /**
      * Undoes a portion of a run.
      *
@@ -232,7 +239,7 @@ final class Restores {
                         next.isPresent() ? PORTION : plan.only().isPresent() ? PART : WHOLE,
                         plan.by(),
                         plan.run().table(),
-                        plan.only().orElse(plan.run().selection()),
+                        plan.only().orElseGet(() -> words(plan, whole)),
                         restorer.counts(),
                         Optional.of(undoing));
         StoredRun stored = new Chain(tables).append(connection, facts.partOf(whole));

@@ -133,8 +133,12 @@ public final class Active {
                 .map(column -> name(LATER, column) + " = " + name(alias, column) + " and ")
                 .collect(Collectors.joining());
         return "(" + open + begun + " and not exists (select 1 from " + dialect.name(table) + " as " + LATER + " where "
-                + same + name(LATER, latest.column()) + " > " + name(alias, latest.column())
+                + same + meant(LATER, latest) + " > " + meant(alias, latest)
                 + (date.isPresent() ? " and " + name(LATER, latest.column()) + " <= " + day : "") + "))";
+    }
+
+    private String meant(String alias, LatestRow latest) {
+        return dialect.comparand(table.column(latest.column()).type(), name(alias, latest.column()));
     }
 
     private String name(String alias, String column) {

@@ -228,7 +228,7 @@ class LatestRowTest {
                                 + (engine == Engine.MARIADB ? "(6)" : "") + " not null,"
                                 + " state varchar(10), unique (hive_code, since))",
                         "insert into siting (hive_code, since, state) values ('L-1', '2026-02-01 10:00:00', 'placed')",
-                        "insert into siting (hive_code, since, state) values ('L-1', '2026-03-01 07:59:59', null)");
+                        "insert into siting (hive_code, since, state) values ('L-1', '2026-03-01T07:59:59', null)");
         RuleBook book = RuleBook.bySchema()
                 .marker("siting", new LatestRow(List.of("hive_code"), "since", "state", Optional.of("gone")))
                 .soft("siting")

@@ -210,8 +210,10 @@ public sealed interface Condition {
             for (int i = 0; i < key.size(); i++) {
                 parts.add(Fragment.of(others.get(i) + " = " + own.get(i)));
             }
+            // Of the rows of one key there are few, so what is meant may be compared, whatever it costs.
             after.ifPresent(column ->
-                    parts.add(Fragment.of(dialect.name(inside, column) + " > " + dialect.name(alias, column))));
+                    parts.add(Fragment.of(dialect.comparand(column.type(), dialect.name(inside, column)) + " > "
+                            + dialect.comparand(column.type(), dialect.name(alias, column)))));
             that.ifPresent(condition -> parts.add(condition.in(dialect, inside)));
             return Fragment.allOf(parts)
                     .between("exists (select 1 from " + dialect.name(table) + " as " + inside + " where ", ")");

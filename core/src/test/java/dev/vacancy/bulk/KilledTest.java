@@ -4,9 +4,14 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.RestoreApproval;
+import dev.vacancy.audit.TrailRun;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
@@ -14,8 +19,10 @@ import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Optional;
 import java.util.Random;
+import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -59,6 +66,60 @@ class KilledTest {
         assertThat(database.rows("select hive_id from hive")).containsExactly("90001");
         assertThat(database.rows("select inspection_id from inspection")).containsExactly("990001");
         assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    @OnEveryEngine
+    void aRestoreThatIsKilledIsGoneOnWith(Engine engine) throws Exception {
+        int hives = HIVES_A_KILL * KILLS;
+        Database database =
+                Readings.fill(engine == Engine.H2 ? Engine.h2In(folder.resolve("larkmoor")) : engine.database(), hives);
+        RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+        Ddl.of(database.source(), rules).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), rules);
+        List<String> before = database.contents("hive", "inspection", "frame_check");
+        By odile = By.user("odile");
+        UUID gone = vacancy.run(
+                        Approval.of(vacancy.plan(Selection.of("hive").where(Criteria.parse("name = 'old'")), odile)))
+                .runId();
+        Random random = new Random(hives);
+        int killed = 0;
+
+        for (int kill = 0; kill < KILLS && isAway(vacancy, gone, odile); kill++) {
+            WorkingProcess restorer = WorkingProcess.restoring(database, gone);
+            restorer.awaitChunk();
+            TimeUnit.MILLISECONDS.sleep(random.nextInt(60));
+            restorer.kill();
+            killed++;
+            assertThat(back(vacancy))
+                    .isEqualTo(
+                            database.count("hive") + database.count("inspection") + database.count("frame_check") - 3L)
+                    .isPositive();
+        }
+        if (isAway(vacancy, gone, odile)) {
+            vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(gone, odile)), 500, each -> {});
+        }
+
+        assertThat(killed).isPositive();
+        assertThat(database.contents("hive", "inspection", "frame_check")).isEqualTo(before);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    /** A restore of which nobody was told the end may have come to it all the same. */
+    private static boolean isAway(Vacancy vacancy, UUID run, By by) {
+        try {
+            return !vacancy.history().planRestore(run, by).isEmpty();
+        } catch (InvalidRequestException undone) {
+            assertThat(undone).hasMessageContaining("was undone by restorer");
+            return false;
+        }
+    }
+
+    /** How many records the trail says are back. */
+    private static long back(Vacancy vacancy) {
+        return vacancy.history().runs(HistoryQuery.all()).stream()
+                .filter(TrailRun::isRestore)
+                .mapToLong(TrailRun::entries)
+                .sum();
     }
 
     /** What the run says is done is gone, with all below it, and nothing else is. */

@@ -10,9 +10,10 @@ import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.sql.Connection;
+import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 
-/** A process of its own that works on a bulk run, and can be killed. */
+/** A process of its own that works on a run, and can be killed. */
 final class WorkingProcess {
     private final Process process;
     private final BufferedReader said;
@@ -28,6 +29,15 @@ final class WorkingProcess {
 
     /** With a trail or without. */
     static WorkingProcess on(Database database, BulkRun run, boolean trail) throws Exception {
+        return on(database, WorkerProcess.class, run.runId().toString(), String.valueOf(trail));
+    }
+
+    /** One that restores a run in portions. */
+    static WorkingProcess restoring(Database database, UUID run) throws Exception {
+        return on(database, RestorerProcess.class, run.toString(), "true");
+    }
+
+    private static WorkingProcess on(Database database, Class<?> program, String run, String trail) throws Exception {
         String url;
         String user;
         try (Connection connection = database.connect()) {
@@ -42,17 +52,17 @@ final class WorkingProcess {
                         "-XX:TieredStopAtLevel=1",
                         "-cp",
                         System.getProperty("java.class.path"),
-                        WorkerProcess.class.getName(),
+                        program.getName(),
                         url,
                         name,
                         url.contains("mariadb") ? name : "",
-                        run.runId().toString(),
-                        String.valueOf(trail))
+                        run,
+                        trail)
                 .redirectErrorStream(true)
                 .start());
     }
 
-    /** Waits until it has done a chunk. */
+    /** Waits until it has done a chunk or a portion. */
     void awaitChunk() throws IOException {
         StringBuilder heard = new StringBuilder();
         String line = said.readLine();

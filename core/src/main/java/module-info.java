@@ -19,4 +19,5 @@ module dev.vacancy.core {
     exports dev.vacancy.criteria;
     exports dev.vacancy.catalog;
     exports dev.vacancy.failure;
+    exports dev.vacancy.wording;
 }

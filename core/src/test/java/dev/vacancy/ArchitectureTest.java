@@ -39,6 +39,7 @@ class ArchitectureTest {
             "dev.vacancy.internal.schema",
             "dev.vacancy.internal.dialect",
             "dev.vacancy.catalog",
+            "dev.vacancy.wording",
             "dev.vacancy.failure");
 
     @Test

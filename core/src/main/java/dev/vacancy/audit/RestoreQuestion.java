@@ -1,5 +1,6 @@
 package dev.vacancy.audit;
 
+import dev.vacancy.wording.Wording;
 import java.util.Locale;
 import java.util.Optional;
 
@@ -10,9 +11,11 @@ import java.util.Optional;
  */
 public final class RestoreQuestion {
     private final RestoreApproval ifYes;
+    private final Wording wording;
 
-    private RestoreQuestion(RestoreApproval ifYes) {
+    private RestoreQuestion(RestoreApproval ifYes, Wording wording) {
         this.ifYes = ifYes;
+        this.wording = wording;
     }
 
     /**
@@ -23,7 +26,17 @@ public final class RestoreQuestion {
      * @throws dev.vacancy.failure.InvalidRequestException when something stands in the way, so that there is nothing to ask
      */
     public static RestoreQuestion about(RestorePlan plan) {
-        return new RestoreQuestion(RestoreApproval.of(plan));
+        return new RestoreQuestion(RestoreApproval.of(plan), Wording.english());
+    }
+
+    /**
+     * Puts the same question in other words.
+     *
+     * @param words the words, in which yes is answered as well
+     * @return the question
+     */
+    public RestoreQuestion in(Wording words) {
+        return new RestoreQuestion(ifYes, words);
     }
 
     /**
@@ -34,12 +47,8 @@ public final class RestoreQuestion {
     public String text() {
         RestorePlan plan = ifYes.plan();
         long links = plan.putBack().values().stream().mapToLong(Long::longValue).sum();
-        String records =
-                number(plan.total(), "record") + " that " + plan.run().by().actor() + " deleted";
-        String what = plan.total() == 0
-                ? "Put back " + number(links, "link")
-                : "Bring back " + records + (links == 0 ? "" : ", and put back " + number(links, "link"));
-        return what + "?";
+        String key = plan.total() == 0 ? "restore.links" : links == 0 ? "restore" : "restore.and-links";
+        return wording.text(key, plan.total(), plan.run().by().actor(), links);
     }
 
     /**
@@ -50,11 +59,7 @@ public final class RestoreQuestion {
      */
     public Optional<RestoreApproval> answer(String answer) {
         String word = answer == null ? "" : answer.strip().toLowerCase(Locale.ROOT);
-        return word.equals("yes") || word.equals("y") ? Optional.of(ifYes) : Optional.empty();
-    }
-
-    private static String number(long count, String noun) {
-        return String.format(Locale.ROOT, "%,d %s", count, count == 1 ? noun : noun + "s");
+        return wording.words("answer.yes").contains(word) ? Optional.of(ifYes) : Optional.empty();
     }
 
     @Override

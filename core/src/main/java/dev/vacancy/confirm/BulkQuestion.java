@@ -1,6 +1,7 @@
 package dev.vacancy.confirm;
 
 import dev.vacancy.plan.Plan;
+import dev.vacancy.wording.Wording;
 import java.util.Optional;
 
 /**
@@ -10,9 +11,11 @@ import java.util.Optional;
  */
 public final class BulkQuestion {
     private final Plan plan;
+    private final Wording wording;
 
-    private BulkQuestion(Plan plan) {
+    private BulkQuestion(Plan plan, Wording wording) {
         this.plan = plan;
+        this.wording = wording;
     }
 
     /**
@@ -22,7 +25,17 @@ public final class BulkQuestion {
      * @return the question
      */
     public static BulkQuestion about(Plan plan) {
-        return new BulkQuestion(plan);
+        return new BulkQuestion(plan, Wording.english());
+    }
+
+    /**
+     * Puts the same question in other words.
+     *
+     * @param words the words, in which yes is answered as well
+     * @return the question
+     */
+    public BulkQuestion in(Wording words) {
+        return new BulkQuestion(plan, words);
     }
 
     /**
@@ -31,9 +44,8 @@ public final class BulkQuestion {
      * @return such as {@code Delete 1,200 of the 20,000 records of reading, in chunks that are committed one by one?}
      */
     public String text() {
-        String asFarAs = plan.blockers().isEmpty() ? "" : ", where nothing forbids it,";
-        return "Delete" + asFarAs + " " + Question.what(plan) + ", in chunks that are committed one by one?"
-                + Question.wayBack(plan);
+        String key = plan.blockers().isEmpty() ? "question.chunks" : "question.chunks.as-far";
+        return wording.text(key, Question.what(plan, wording)) + Question.wayBack(plan, wording);
     }
 
     /**
@@ -52,7 +64,7 @@ public final class BulkQuestion {
      * @return the approval if it was yes or y, or the number of {@link #typed()} where that is asked for; otherwise nothing
      */
     public Optional<BulkApproval> answer(String answer) {
-        return Question.isYes(answer, plan) ? Optional.of(BulkApproval.of(plan)) : Optional.empty();
+        return Question.isYes(answer, plan, wording) ? Optional.of(BulkApproval.of(plan)) : Optional.empty();
     }
 
     @Override

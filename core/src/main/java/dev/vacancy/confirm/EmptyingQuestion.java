@@ -1,7 +1,7 @@
 package dev.vacancy.confirm;
 
 import dev.vacancy.plan.EmptyingPlan;
-import java.util.Locale;
+import dev.vacancy.wording.Wording;
 import java.util.Optional;
 
 /**
@@ -11,9 +11,11 @@ import java.util.Optional;
  */
 public final class EmptyingQuestion {
     private final EmptyingPlan plan;
+    private final Wording wording;
 
-    private EmptyingQuestion(EmptyingPlan plan) {
+    private EmptyingQuestion(EmptyingPlan plan, Wording wording) {
         this.plan = plan;
+        this.wording = wording;
     }
 
     /**
@@ -23,7 +25,17 @@ public final class EmptyingQuestion {
      * @return the question
      */
     public static EmptyingQuestion about(EmptyingPlan plan) {
-        return new EmptyingQuestion(plan);
+        return new EmptyingQuestion(plan, Wording.english());
+    }
+
+    /**
+     * Puts the same question in other words.
+     *
+     * @param words the words
+     * @return the question
+     */
+    public EmptyingQuestion in(Wording words) {
+        return new EmptyingQuestion(plan, words);
     }
 
     /**
@@ -32,12 +44,11 @@ public final class EmptyingQuestion {
      * @return such as {@code Empty reading of all 20,000 records?}
      */
     public String text() {
-        return String.format(
-                Locale.ROOT,
-                "Empty %s of all %,d records%s?",
-                plan.table(),
+        return wording.text(
+                plan.passedOver().isEmpty() ? "empty" : "empty.passing-over",
+                plan.table().name(),
                 plan.records(),
-                plan.passedOver().isEmpty() ? "" : ", without a word to " + String.join(", ", plan.passedOver()));
+                String.join(", ", plan.passedOver()));
     }
 
     /**
@@ -53,10 +64,10 @@ public final class EmptyingQuestion {
      * Takes the answer.
      *
      * @param answer what the person said; null stands for no answer
-     * @return the approval if it was the number of {@link #typed()}, with commas or without; otherwise nothing
+     * @return the approval if it was the number of {@link #typed()}, with its digits in groups or without; otherwise nothing
      */
     public Optional<EmptyingApproval> answer(String answer) {
-        return answer != null && typed().equals(answer.strip().replace(",", ""))
+        return answer != null && wording.isNumber(answer.strip(), plan.records())
                 ? Optional.of(EmptyingApproval.of(plan))
                 : Optional.empty();
     }

@@ -1,11 +1,13 @@
 package dev.vacancy.confirm;
 
+import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Sample;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Rule;
+import dev.vacancy.wording.Wording;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -18,9 +20,11 @@ import java.util.stream.Collectors;
  */
 public final class Question {
     private final Approval ifYes;
+    private final Wording wording;
 
-    private Question(Approval ifYes) {
+    private Question(Approval ifYes, Wording wording) {
         this.ifYes = ifYes;
+        this.wording = wording;
     }
 
     /**
@@ -31,7 +35,17 @@ public final class Question {
      * @throws BlockedException when records forbid the deletion, so that there is nothing to ask
      */
     public static Question about(Plan plan) {
-        return new Question(Approval.of(plan));
+        return new Question(Approval.of(plan), Wording.english());
+    }
+
+    /**
+     * Puts the same question in other words.
+     *
+     * @param words the words, in which yes is answered as well
+     * @return the question
+     */
+    public Question in(Wording words) {
+        return new Question(ifYes, words);
     }
 
     /**
@@ -41,17 +55,19 @@ public final class Question {
      */
     public String text() {
         Plan plan = ifYes.plan();
-        return "Delete " + what(plan) + (plan.selection().isForGood() ? " for good" : "") + "?" + wayBack(plan);
+        return wording.text(plan.selection().isForGood() ? "question.for-good" : "question", what(plan, wording))
+                + wayBack(plan, wording);
     }
 
     /** That there is no way back is said; how there is one isn't part of the question. */
-    static String wayBack(Plan plan) {
+    static String wayBack(Plan plan, Wording wording) {
         if (plan.isReversible()) {
             return "";
         }
-        return plan.marked().isEmpty()
-                ? " There is no way back."
-                : " There is no way back for those of " + gone(plan) + ".";
+        return " "
+                + (plan.marked().isEmpty()
+                        ? wording.text("question.no-way-back")
+                        : wording.text("question.no-way-back.of", gone(plan)));
     }
 
     private static String gone(Plan plan) {
@@ -61,31 +77,35 @@ public final class Question {
     }
 
     /** The records in question and those that depend on them, in words. */
-    static String what(Plan plan) {
+    static String what(Plan plan, Wording wording) {
         long others = plan.total() - plan.selected();
-        String what = plan.selected() == 1
-                ? plan.table() + " " + Sample.of(plan.roots().get(0))
-                : several(plan) + " of " + plan.table();
-        String dependents = others == 0
-                ? ""
-                : " and " + roughly(plan) + number(others, "record")
-                        + (others == 1 ? " that depends on " : " that depend on ")
-                        + (plan.selected() == 1 ? "it" : "them");
-        return what + dependents;
+        String selected = selected(plan, wording);
+        return others == 0
+                ? selected
+                : wording.text(
+                        isDrifting(plan) ? "records.dependents.about" : "records.dependents",
+                        selected,
+                        plan.selected(),
+                        others);
     }
 
     /** How many of how many, so that nobody takes the selection for the table. */
-    private static String several(Plan plan) {
+    private static String selected(Plan plan, Wording wording) {
+        String table = plan.table().name();
+        if (plan.selected() == 1) {
+            return wording.text(
+                    "records.one", table, Sample.of(plan.roots().get(0)).toString());
+        }
         if (plan.isOfWholeTable()) {
-            return String.format(Locale.ROOT, "all %,d records", plan.selected());
+            return wording.text("records.all", table, plan.selected());
         }
         return plan.ofTable().isPresent()
-                ? String.format(
-                        Locale.ROOT,
-                        "%,d of the %,d records",
+                ? wording.text(
+                        "records.some-of",
+                        table,
                         plan.selected(),
                         plan.ofTable().getAsLong())
-                : number(plan.selected(), "record");
+                : wording.text("records.some", table, plan.selected());
     }
 
     /**
@@ -131,7 +151,7 @@ public final class Question {
     public List<String> survivors() {
         return ifYes.plan().effects().stream()
                 .filter(effect -> effect.rule() != Rule.CASCADE)
-                .map(Question::survivor)
+                .map(this::survivor)
                 .toList();
     }
 
@@ -139,19 +159,18 @@ public final class Question {
      * Takes the answer.
      *
      * @param answer what the person said; null stands for no answer
-     * @return the approval if it was yes or y, in any case and with blanks around it, or what {@link #typed()} asks for, a number
-     *     with commas or without; otherwise nothing
+     * @return the approval if it was yes or y, or the same in the words of the question, in any case and with blanks around it, or what
+     *     {@link #typed()} asks for, a number with its digits in groups or without; otherwise nothing
      */
     public Optional<Approval> answer(String answer) {
-        return isYes(answer, ifYes.plan()) ? Optional.of(ifYes) : Optional.empty();
+        return isYes(answer, ifYes.plan(), wording) ? Optional.of(ifYes) : Optional.empty();
     }
 
-    static boolean isYes(String answer, Plan plan) {
+    static boolean isYes(String answer, Plan plan, Wording wording) {
         String said = answer == null ? "" : answer.strip();
-        String word = said.toLowerCase(Locale.ROOT);
         return switch (plan.consent()) {
-            case NONE, YES -> word.equals("yes") || word.equals("y");
-            case NUMBER -> word.replace(",", "").equals(String.valueOf(plan.total()));
+            case NONE, YES -> wording.words("answer.yes").contains(said.toLowerCase(Locale.ROOT));
+            case NUMBER -> wording.isNumber(said, plan.total());
             case LABEL -> said.equals(label(plan.roots().get(0)));
         };
     }
@@ -162,19 +181,27 @@ public final class Question {
     }
 
     /** What never stands still can be more or fewer when it comes to it. */
-    private static String roughly(Plan plan) {
-        boolean drifting = plan.effects().stream()
+    private static boolean isDrifting(Plan plan) {
+        return plan.effects().stream()
                 .anyMatch(effect -> effect.rule() == Rule.CASCADE
                         && plan.drift().isDrifting(effect.link().child()));
-        return drifting ? "about " : "";
     }
 
-    private static String survivor(Effect effect) {
-        return number(effect.count(), "record") + " of " + effect.link().child() + " "
-                + (effect.count() == 1 ? "stays" : "stay") + ": " + effect.change();
+    private String survivor(Effect effect) {
+        return wording.text("survivors", effect.link().child().name(), effect.count(), change(effect));
     }
 
-    private static String number(long count, String noun) {
-        return String.format(Locale.ROOT, "%,d %s", count, count == 1 ? noun : noun + "s");
+    private String change(Effect effect) {
+        String where = effect.link().where();
+        return switch (effect.rule()) {
+            case REASSIGN ->
+                wording.text(
+                        "change.reassign",
+                        where,
+                        effect.newParent().map(Key::text).orElse(""));
+            case RESET -> wording.text("change.reset", where);
+            case DETACH -> wording.text("change.detach", where);
+            case CASCADE, PART_OF, BLOCK, KEEP -> wording.text("change.none", where);
+        };
     }
 }

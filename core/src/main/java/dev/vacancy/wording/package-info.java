@@ -1,0 +1,2 @@
+/** In which words is a person asked? */
+package dev.vacancy.wording;

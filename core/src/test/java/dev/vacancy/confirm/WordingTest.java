@@ -1,0 +1,196 @@
+package dev.vacancy.confirm;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.vacancy.Ddl;
+import dev.vacancy.Vacancy;
+import dev.vacancy.audit.RestoreQuestion;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.wording.Wording;
+import java.io.IOException;
+import java.io.InputStream;
+import java.util.List;
+import java.util.ListResourceBundle;
+import java.util.Locale;
+import java.util.Properties;
+import java.util.StringJoiner;
+import java.util.UUID;
+import org.junit.jupiter.api.Test;
+
+/** Questions are put in the words of a language or of the application, with its plurals and its numbers. */
+class WordingTest {
+    private static final By ODILE = By.user("odile");
+    private static final Wording GERMAN = Wording.in(Locale.GERMANY);
+
+    private final Database database = Engine.H2
+            .database()
+            .run(
+                    "create table hive (hive_id integer primary key, name varchar(40))",
+                    "create table inspection (inspection_id integer primary key, hive_id integer, foreign key (hive_id)"
+                            + " references hive (hive_id) on delete cascade)",
+                    "create table photo (photo_id integer primary key, hive_id integer, foreign key (hive_id)"
+                            + " references hive (hive_id))",
+                    "insert into hive values (1, 'It''s {0}'), (2, 'Larkmoor'), (3, 'Larkmoor')",
+                    "insert into inspection values (1, 1)",
+                    "insert into photo values (1, 1), (2, 1), (3, 2)",
+                    inspections());
+
+    private final Vacancy vacancy =
+            Vacancy.over(database.source(), RuleBook.bySchema().on("photo.hive_id", Clause.detach()));
+
+    private static String inspections() {
+        StringJoiner rows = new StringJoiner(", ", "insert into inspection values ", "");
+        for (int i = 2; i <= 1_235; i++) {
+            rows.add("(" + i + ", 2)");
+        }
+        return rows.toString();
+    }
+
+    private Plan plan(Selection selection) {
+        return vacancy.plan(selection, ODILE);
+    }
+
+    @Test
+    void oneRecordHasTheSingularInEachLanguage() {
+        Question one = Question.about(plan(Selection.of("hive").key(1)));
+
+        assertThat(one.text())
+                .isEqualTo("Delete hive 1 'It's {0}' and 1 record that depends on it? There is no way back.");
+        assertThat(one.in(GERMAN).text())
+                .isEqualTo("hive 1 'It's {0}' und 1 Datensatz, der daran hängt, löschen? Es gibt kein Zurück.");
+        assertThat(one.in(GERMAN).survivors())
+                .containsExactly("2 Datensätze aus photo bleiben: photo.hive_id wird null");
+    }
+
+    @Test
+    void manyRecordsHaveThePluralAndTheNumbersOfTheLanguage() {
+        Question two = Question.about(plan(Selection.of("hive").where(Criteria.parse("name = 'Larkmoor'"))));
+
+        assertThat(two.text())
+                .isEqualTo(
+                        "Delete 2 of the 3 records of hive and 1,234 records that depend on them? There is no way back.");
+        assertThat(two.in(GERMAN).text())
+                .isEqualTo("2 der 3 Datensätze aus hive und 1.234 Datensätze, die daran hängen, löschen?"
+                        + " Es gibt kein Zurück.");
+        assertThat(two.in(GERMAN).survivors()).containsExactly("1 Datensatz aus photo bleibt: photo.hive_id wird null");
+        assertThat(BulkQuestion.about(plan(Selection.of("hive").key(3)))
+                        .in(GERMAN)
+                        .text())
+                .isEqualTo(
+                        "hive 3 'Larkmoor' löschen, in Teilen, die einzeln festgeschrieben werden? Es gibt kein Zurück.");
+        assertThat(EmptyingQuestion.about(vacancy.plan(Emptying.of("inspection"), ODILE))
+                        .in(GERMAN)
+                        .text())
+                .isEqualTo("Alle 1.235 Datensätze aus inspection entfernen?");
+    }
+
+    @Test
+    void yesAndNumbersAreUnderstoodInTheLanguage() {
+        Question yes = Question.about(plan(Selection.of("hive").key(1))).in(GERMAN);
+        EmptyingQuestion number = EmptyingQuestion.about(vacancy.plan(Emptying.of("inspection"), ODILE))
+                .in(GERMAN);
+
+        assertThat(List.of(" Ja ", "j")).allMatch(answer -> yes.answer(answer).isPresent());
+        assertThat(List.of("yes", "y", "nein", "", "jein"))
+                .noneMatch(answer -> yes.answer(answer).isPresent());
+        assertThat(List.of("1.235", "1235"))
+                .allMatch(answer -> number.answer(answer).isPresent());
+        assertThat(List.of("1.234", "ja", "1.2.35"))
+                .noneMatch(answer -> number.answer(answer).isPresent());
+    }
+
+    @Test
+    void bulkDeletionsAskForTheNumberInTheLanguageToo() {
+        Vacancy strict = Vacancy.over(
+                database.source(),
+                RuleBook.bySchema()
+                        .on("photo.hive_id", Clause.detach())
+                        .consent("hive", ConsentRule.atLeast(Consent.NUMBER)));
+        BulkQuestion question = BulkQuestion.about(
+                        strict.plan(Selection.of("hive").key(2), ODILE))
+                .in(GERMAN);
+
+        assertThat(question.answer("ja")).isEmpty();
+        assertThat(question.answer("1.235")).isPresent();
+    }
+
+    @Test
+    void restoresAreAskedAboutInTheLanguage() {
+        RuleBook book = RuleBook.bySchema().on("photo.hive_id", Clause.detach()).trail(Trail.usual());
+        Ddl.of(database.source(), book).apply();
+        Vacancy recording = Vacancy.over(database.source(), book);
+        UUID run = recording
+                .run(Approval.of(recording.plan(Selection.of("hive").key(1), ODILE)))
+                .runId();
+        RestoreQuestion question = RestoreQuestion.about(recording.history().planRestore(run, ODILE));
+
+        assertThat(question.text()).isEqualTo("Bring back 2 records that odile deleted, and put back 2 links?");
+        assertThat(question.in(GERMAN).text())
+                .isEqualTo("2 Datensätze zurückholen, gelöscht von odile, und 2 Verweise wiederherstellen?");
+        assertThat(question.in(GERMAN).answer("yes")).isEmpty();
+        assertThat(question.in(GERMAN).answer("ja")).isPresent();
+    }
+
+    @Test
+    void anApplicationReplacesWhatItLikes() {
+        Wording own = Wording.of(new ListResourceBundle() {
+            @Override
+            protected Object[][] getContents() {
+                return new Object[][] {{"question", "Really let {0} go?"}, {"answer.yes", "let go"}};
+            }
+        });
+        Question question = Question.about(plan(Selection.of("hive").key(3))).in(own);
+
+        assertThat(question.text()).isEqualTo("Really let hive 3 'Larkmoor' go? There is no way back.");
+        assertThat(question.answer("yes")).isEmpty();
+        assertThat(question.answer("Let go")).isPresent();
+    }
+
+    @Test
+    void theFirstLanguageThatIsSpokenIsTaken() {
+        assertThat(Wording.firstOf(List.of(Locale.FRENCH, Locale.GERMAN, Locale.ENGLISH))
+                        .locale())
+                .isEqualTo(Locale.GERMAN);
+        assertThat(Wording.firstOf(List.of(Locale.UK, Locale.GERMAN)).locale()).isEqualTo(Locale.UK);
+        assertThat(Wording.firstOf(List.of(Locale.FRENCH)).locale()).isEqualTo(Locale.ENGLISH);
+        assertThat(Wording.firstOf(List.of()).locale()).isEqualTo(Locale.ENGLISH);
+    }
+
+    /** The language of the machine is nobody's wish. */
+    @Test
+    void theLanguageOfTheMachineIsNotTaken() {
+        Locale usual = Locale.getDefault();
+        try {
+            Locale.setDefault(Locale.GERMANY);
+            assertThat(Wording.in(Locale.ITALIAN).text("question.no-way-back")).isEqualTo("There is no way back.");
+            assertThat(Question.about(plan(Selection.of("hive").key(2))).text()).contains("1,234 records");
+        } finally {
+            Locale.setDefault(usual);
+        }
+    }
+
+    @Test
+    void everyLanguageHasAllTheWords() throws IOException {
+        assertThat(words("Words_de.properties").keySet())
+                .isEqualTo(words("Words.properties").keySet());
+    }
+
+    private static Properties words(String name) throws IOException {
+        Properties words = new Properties();
+        try (InputStream file = Wording.class.getResourceAsStream(name)) {
+            words.load(file);
+        }
+        return words;
+    }
+}

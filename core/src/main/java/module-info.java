@@ -2,6 +2,7 @@
 @SuppressWarnings("requires-automatic") // commons-text publishes a name, not yet a descriptor
 module dev.vacancy.core {
     requires transitive java.sql;
+    requires com.nimbusds.jose.jwt;
     requires net.sf.jsqlparser;
     requires org.apache.commons.text;
     requires org.jgrapht.core;

@@ -7,6 +7,7 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.ApprovalKeys;
 import dev.vacancy.confirm.EmptyingApproval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
@@ -19,12 +20,14 @@ import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.restoring.TrailHistory;
+import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.JoinedTransaction;
 import dev.vacancy.internal.running.OwnTransactions;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.travelling.Redemption;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
@@ -332,6 +335,17 @@ public final class Vacancy {
         return told(runner.run(approval, transactions, reporting));
     }
 
+    /** Does the same with somebody who writes in the same transaction. */
+    Outcome run(Approval approval, Reporting reporting, Attendant attendant) {
+        requireDeletion(approval.plan());
+        return told(runner.run(approval, transactions, reporting, attendant));
+    }
+
+    /** Refuses what whoever acts may not do. */
+    void requireDeletion(Plan plan) {
+        acting.ifPresent(person -> person.requireDeletion(plan));
+    }
+
     /**
      * Works out what emptying a whole table would do, in the fastest way that the database has. Changes nothing and locks
      * nothing.
@@ -482,6 +496,24 @@ public final class Vacancy {
                 run -> committed.happened(listener -> listener.progressed(run)));
         return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
                 .orElse(all);
+    }
+
+    /**
+     * Returns the entry to approvals that travel, signed, and are redeemed once.
+     *
+     * @param keys what they are signed with
+     * @return the entry to them
+     */
+    public Approvals approvals(ApprovalKeys keys) {
+        return new Approvals(
+                this,
+                new Redemption(
+                        keys,
+                        rules.catalog(),
+                        transactions,
+                        dialect,
+                        clock,
+                        planner.limits().lockWait()));
     }
 
     /**

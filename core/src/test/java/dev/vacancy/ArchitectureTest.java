@@ -24,6 +24,7 @@ class ArchitectureTest {
             "dev.vacancy.internal.chunking",
             "dev.vacancy.bulk",
             "dev.vacancy.internal.restoring",
+            "dev.vacancy.internal.travelling",
             "dev.vacancy.internal.running",
             "dev.vacancy.run",
             "dev.vacancy.confirm",

@@ -14,7 +14,8 @@ final class ConsentSection {
     private static final String LEAST = "least";
     private static final String NUMBER_BEYOND = "number-beyond";
     private static final String NO_WAY_BACK = "no-way-back";
-    private static final List<String> WORDS = List.of(LEAST, NUMBER_BEYOND, NO_WAY_BACK);
+    private static final String COLLEAGUE = "colleague";
+    private static final List<String> WORDS = List.of(LEAST, NUMBER_BEYOND, NO_WAY_BACK, COLLEAGUE);
     private static final List<String> CONSENTS =
             Arrays.stream(Consent.values()).map(Consent::toString).toList();
 
@@ -53,8 +54,19 @@ final class ConsentSection {
         if (wayBack.isPresent()) {
             rule = rule.withoutWayBack(consent(wayBack.get()));
         }
+        if (words.get(COLLEAGUE).map(this::isTrue).orElse(false)) {
+            rule = rule.withColleague();
+        }
         Optional<YamlNode> beyond = words.get(NUMBER_BEYOND);
         return beyond.isPresent() ? rule.numberBeyond(number(beyond.get())) : rule;
+    }
+
+    private boolean isTrue(YamlNode node) {
+        String word = node instanceof YamlNode.Scalar scalar ? scalar.text() : "";
+        if (!word.equals("true") && !word.equals("false")) {
+            problems.add(node.line(), "'" + COLLEAGUE + "' must be true or false");
+        }
+        return word.equals("true");
     }
 
     private Consent consent(YamlNode node) {

@@ -5,6 +5,7 @@ import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.confirm.BulkQuestion;
+import dev.vacancy.plan.By;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
@@ -48,6 +49,12 @@ final class DeleteCommand extends DatabaseCommand {
     private boolean yes;
 
     @Option(
+            names = "--agreed-by",
+            paramLabel = "NAME",
+            description = "The colleague who has looked as well, where the rules want that.")
+    private String colleague;
+
+    @Option(
             names = "--wait",
             paramLabel = "SECONDS",
             description = "How long to wait for records that somebody else holds; 0 fails at once. 5 if left out.")
@@ -76,13 +83,28 @@ final class DeleteCommand extends DatabaseCommand {
         }
         return chunks.isFor(plan)
                 ? deleteInChunks(session, plan, deletion)
-                : deletion.ask(plan, approval -> run(session, approval));
+                : deletion.ask(plan, approval -> run(session, both(approval)));
+    }
+
+    private Approval both(Approval approval) {
+        return colleague == null ? approval : approval.agreedBy(By.user(colleague));
+    }
+
+    private BulkApproval both(BulkApproval approval) {
+        return colleague == null ? approval : approval.agreedBy(By.user(colleague));
     }
 
     /** Whoever agrees now agrees to the criteria, and to whatever they select when the time has come. */
     private int scheduleFor(Session session, Timing timing) {
         ScheduledDeletion deletion = selection.scheduled(chunks.name(), timing);
         Plan now = session.vacancy().plan(deletion.ofAnyNumber(), deletion.by());
+        if (now.colleague()) {
+            throw new ToolException(
+                    ExitStatus.NOT_APPROVED,
+                    "By the rules a colleague has to agree to this deletion, and nobody can look at it when it is due.",
+                    "Delete now with --agreed-by, or take 'colleague' out of the consent for it.",
+                    null);
+        }
         String question = "Now that would be " + PlanText.records(now.total()) + ". Delete " + deletion.words()
                 + ", without being asked again?";
         Optional<String> approved = new Asking(surroundings(), yes)
@@ -146,7 +168,7 @@ final class DeleteCommand extends DatabaseCommand {
             say("Made the tables vacancy_bulk_run and vacancy_bulk_record, which hold the state of bulk runs.");
         }
         Optional<DeletedFile> deleted = chunks.deleted().map(file -> DeletedFile.open(file, plan.table(), false));
-        UUID run = start(runs, approval.get(), deleted);
+        UUID run = start(runs, both(approval.get()), deleted);
         BulkWork work = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run));
         BulkRun end = work.on(run, deleted);
         chunks.failures().ifPresent(file -> work.writeLeft(run, file));

@@ -1,6 +1,7 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.confirm.BlockedException;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.VacancyException;
 import picocli.CommandLine;
@@ -48,6 +49,9 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
     private static int exitStatus(Exception failure) {
         if (failure instanceof ToolException tool) {
             return tool.exitStatus();
+        }
+        if (failure instanceof VacancyException known && known.code() == FailureCode.NOT_AGREED) {
+            return ExitStatus.NOT_APPROVED;
         }
         if (failure instanceof InvalidRequestException) {
             return ExitStatus.WRONG_USAGE;

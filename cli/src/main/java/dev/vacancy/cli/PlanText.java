@@ -169,6 +169,9 @@ final class PlanText {
         plan.touched()
                 .forEach((table, count) -> lines.add(paint.changes("Touches") + " " + records(count) + " of " + table
                         + ": who changed it last, and when"));
+        if (plan.colleague()) {
+            lines.add("A colleague has to agree as well.");
+        }
         plan.warnings().forEach(warning -> lines.add("Note: " + warning));
         lines.add(
                 plan.isReversible()

@@ -196,6 +196,7 @@ class ConfigurationTest {
                           hive: label
                           reading: {least: none, number-beyond: 1000}
                           keeper: {no-way-back: number}
+                          apiary: {colleague: true}
                         """).rules();
 
         assertThat(rules.consents())
@@ -203,7 +204,8 @@ class ConfigurationTest {
                 .containsExactly(
                         ConsentRule.atLeast(Consent.LABEL),
                         ConsentRule.atLeast(Consent.NONE).numberBeyond(1_000),
-                        ConsentRule.atLeast(Consent.YES).withoutWayBack(Consent.NUMBER));
+                        ConsentRule.atLeast(Consent.YES).withoutWayBack(Consent.NUMBER),
+                        ConsentRule.atLeast(Consent.YES).withColleague());
         assertThatThrownBy(() -> read("""
                                 database:
                                   url: jdbc:h2:mem:x
@@ -211,11 +213,13 @@ class ConfigurationTest {
                                   hive: lable
                                   reading: []
                                   keeper: {least: yes, number-beyond: -1, at-most: 2}
+                                  apiary: {colleague: una}
                                 """))
                 .hasMessageContaining("line 4: 'lable' is not a word here; did you mean 'label'?")
                 .hasMessageContaining("line 5: 'reading' takes one of none, yes, number, label")
                 .hasMessageContaining("line 6: 'number-beyond' must be a whole number, 0 or more")
-                .hasMessageContaining("line 6: 'at-most' is not a word here");
+                .hasMessageContaining("line 6: 'at-most' is not a word here")
+                .hasMessageContaining("line 7: 'colleague' must be true or false");
     }
 
     @Test

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -63,6 +64,22 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
 
         assertThat(session.status()).isZero();
         assertThat(session.screen()).contains("Deleted 1 record").doesNotContain("[y/N]");
+    }
+
+    @Test
+    void whereTheRulesWantAColleagueOneHasToBeNamed() throws Exception {
+        consent("hive: {colleague: true}");
+
+        TerminalRun alone = run("", "", "delete", "hive", "--key", "12", "--yes");
+        TerminalRun same = run("", "", "delete", "hive", "--key", "12", "--yes", "--as", "una", "--agreed-by", "una");
+        TerminalRun both = run("", "", "delete", "hive", "--key", "12", "--yes", "--as", "una", "--agreed-by", "odile");
+
+        assertThat(List.of(alone.status(), same.status(), both.status())).containsExactly(4, 4, 0);
+        assertThat(alone.screen())
+                .contains("A colleague has to agree as well.")
+                .contains("By the rules a colleague has to agree to this deletion from hive as well.");
+        assertThat(same.screen()).contains("una asks for this deletion and can't agree to it as a colleague.");
+        assertThat(DemoDatabase.number(folder, "select count(*) from hive")).isEqualTo(39);
     }
 
     private void consent(String rule) throws Exception {

@@ -1,6 +1,9 @@
 package dev.vacancy.confirm;
 
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
+import java.util.Optional;
 
 /**
  * Proof that the plan with this fingerprint was agreed to. Only a plan can give one, and only an approval can be run.
@@ -9,9 +12,11 @@ import dev.vacancy.plan.Plan;
  */
 public final class Approval {
     private final Plan plan;
+    private final Optional<By> colleague;
 
-    private Approval(Plan plan) {
+    private Approval(Plan plan, Optional<By> colleague) {
         this.plan = plan;
+        this.colleague = colleague;
     }
 
     /**
@@ -25,7 +30,28 @@ public final class Approval {
         if (plan.isBlocked()) {
             throw new BlockedException(plan);
         }
-        return new Approval(plan);
+        return new Approval(plan, Optional.empty());
+    }
+
+    /**
+     * Adds that a colleague agrees as well.
+     *
+     * @param other who
+     * @return the approval of both
+     * @throws InvalidRequestException when it is the one who asks
+     */
+    public Approval agreedBy(By other) {
+        Colleague.require(plan, other);
+        return new Approval(plan, Optional.of(other));
+    }
+
+    /**
+     * Returns who agrees beside the one who asks.
+     *
+     * @return the colleague, or empty
+     */
+    public Optional<By> colleague() {
+        return colleague;
     }
 
     /**

@@ -1,6 +1,9 @@
 package dev.vacancy.confirm;
 
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
+import java.util.Optional;
 
 /**
  * Proof that somebody agreed to delete the records of a selection in chunks, each by itself: that so many records are selected, and
@@ -10,9 +13,11 @@ import dev.vacancy.plan.Plan;
  */
 public final class BulkApproval {
     private final Plan plan;
+    private final Optional<By> colleague;
 
-    private BulkApproval(Plan plan) {
+    private BulkApproval(Plan plan, Optional<By> colleague) {
         this.plan = plan;
+        this.colleague = colleague;
     }
 
     /**
@@ -22,7 +27,28 @@ public final class BulkApproval {
      * @return the approval
      */
     public static BulkApproval of(Plan plan) {
-        return new BulkApproval(plan);
+        return new BulkApproval(plan, Optional.empty());
+    }
+
+    /**
+     * Adds that a colleague agrees as well.
+     *
+     * @param other who
+     * @return the approval of both
+     * @throws InvalidRequestException when it is the one who asks
+     */
+    public BulkApproval agreedBy(By other) {
+        Colleague.require(plan, other);
+        return new BulkApproval(plan, Optional.of(other));
+    }
+
+    /**
+     * Returns who agrees beside the one who asks.
+     *
+     * @return the colleague, or empty
+     */
+    public Optional<By> colleague() {
+        return colleague;
     }
 
     /**

@@ -60,6 +60,16 @@ public enum FailureCode {
     RULES,
     /** Children forbid the deletion. */
     BLOCKED,
+    /** Somebody who has to agree hasn't: the answer was another one, or a colleague is missing. */
+    NOT_AGREED,
+    /** An approval isn't signed by us, or was changed on its way. */
+    APPROVAL_FORGED,
+    /** An approval is too old. */
+    APPROVAL_EXPIRED,
+    /** An approval is of somebody else, or of another deletion. */
+    APPROVAL_OF_ANOTHER,
+    /** The table that holds which approvals were redeemed is missing. */
+    NO_APPROVAL_TABLE,
     /** The records changed since the plan was approved. */
     STALE_PLAN,
     /** The database did something else than the plan says. */

@@ -44,6 +44,7 @@ import java.util.function.BiFunction;
  * @param warnings what a person should know before agreeing, each a sentence or two; not part of the fingerprint
  * @param recorded whether the audit trail would keep what the records are now, so that they can be restored
  * @param consent what a person has to give before the plan is run
+ * @param colleague whether somebody else has to agree as well, by the rules
  * @param drift what never stands still, and may be another when the plan is run: the fingerprint leaves it out
  * @param fingerprint the digest of what the plan would do, 64 hexadecimal digits, SHA-256 (FIPS 180-4). Two plans with the
  *     same fingerprint do the same to the same records
@@ -70,6 +71,7 @@ public record Plan(
         List<String> warnings,
         boolean recorded,
         Consent consent,
+        boolean colleague,
         Drift drift,
         String fingerprint) {
     /** How many selected records a plan shows. */
@@ -121,6 +123,7 @@ public record Plan(
                 warnings,
                 recorded,
                 consent,
+                colleague,
                 drift,
                 fingerprint);
     }

@@ -30,6 +30,7 @@ import java.util.Map;
  * @param warnings what a person should know before agreeing
  * @param recorded whether the audit trail would keep what the records are now
  * @param consent what a person has to give: {@code none}, {@code yes}, {@code number} or {@code label}
+ * @param colleague whether somebody else has to agree as well
  * @param skipped the selected records that are left out because children forbid their deletion
  * @param fingerprint the digest of what the plan would do
  * @since 0.1
@@ -54,6 +55,7 @@ public record PlanView(
         List<String> warnings,
         boolean recorded,
         String consent,
+        boolean colleague,
         List<SkippedView> skipped,
         String fingerprint) {
 
@@ -200,6 +202,7 @@ public record PlanView(
                 plan.warnings(),
                 plan.recorded(),
                 plan.consent().toString(),
+                plan.colleague(),
                 plan.skipped().stream().map(SkippedView::of).toList(),
                 plan.fingerprint());
     }

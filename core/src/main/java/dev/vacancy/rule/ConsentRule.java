@@ -18,9 +18,11 @@ import java.util.OptionalLong;
  * @param least what it takes in any case
  * @param numberBeyond of more records of the table than these their number is typed; empty for any number
  * @param withoutWayBack what it takes where nothing keeps what the records were; empty for the same
+ * @param colleague whether somebody else has to agree as well
  * @since 0.1
  */
-public record ConsentRule(Consent least, OptionalLong numberBeyond, Optional<Consent> withoutWayBack) {
+public record ConsentRule(
+        Consent least, OptionalLong numberBeyond, Optional<Consent> withoutWayBack, boolean colleague) {
     /** Refuses a number of records below none. */
     public ConsentRule {
         if (numberBeyond.isPresent() && numberBeyond.getAsLong() < 0) {
@@ -38,7 +40,7 @@ public record ConsentRule(Consent least, OptionalLong numberBeyond, Optional<Con
      * @return the rule
      */
     public static ConsentRule atLeast(Consent least) {
-        return new ConsentRule(least, OptionalLong.empty(), Optional.empty());
+        return new ConsentRule(least, OptionalLong.empty(), Optional.empty(), false);
     }
 
     /**
@@ -48,7 +50,7 @@ public record ConsentRule(Consent least, OptionalLong numberBeyond, Optional<Con
      * @return the rule with that
      */
     public ConsentRule numberBeyond(long records) {
-        return new ConsentRule(least, OptionalLong.of(records), withoutWayBack);
+        return new ConsentRule(least, OptionalLong.of(records), withoutWayBack, colleague);
     }
 
     /**
@@ -58,7 +60,16 @@ public record ConsentRule(Consent least, OptionalLong numberBeyond, Optional<Con
      * @return the rule with that
      */
     public ConsentRule withoutWayBack(Consent consent) {
-        return new ConsentRule(least, numberBeyond, Optional.of(consent));
+        return new ConsentRule(least, numberBeyond, Optional.of(consent), colleague);
+    }
+
+    /**
+     * Has somebody else agree as well: a second pair of eyes.
+     *
+     * @return the rule with that
+     */
+    public ConsentRule withColleague() {
+        return new ConsentRule(least, numberBeyond, withoutWayBack, true);
     }
 
     /**

@@ -340,13 +340,19 @@ public record RuleBook(
     }
 
     /**
-     * Returns the tables that Vacancy keeps for itself, which belong to no catalog: those of the trail, of bulk runs and of
-     * scheduled ones.
+     * Returns the tables that Vacancy keeps for itself, which belong to no catalog: those of the trail, of bulk runs, of
+     * redeemed approvals and of scheduled runs.
      *
      * @return their names
      */
     public List<String> ownTables() {
         Trail kept = trail.orElseGet(Trail::usual);
-        return List.of(kept.runs(), kept.entries(), "vacancy_bulk_run", "vacancy_bulk_record", "vacancy_scheduled");
+        return List.of(
+                kept.runs(),
+                kept.entries(),
+                "vacancy_bulk_run",
+                "vacancy_bulk_record",
+                "vacancy_redeemed",
+                "vacancy_scheduled");
     }
 }

@@ -124,6 +124,7 @@ public final class ChunkedRuns implements BulkRuns {
     public BulkRun start(BulkApproval approval, BulkOptions options) {
         requireTables();
         Plan plan = approval.plan();
+        Runner.requireColleague(plan, approval.colleague());
         Instant now = clock.instant();
         try (Spool spool = new Spool()) {
             spoolKeys(plan, spool);

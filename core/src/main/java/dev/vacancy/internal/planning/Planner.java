@@ -22,6 +22,7 @@ import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
 import dev.vacancy.plan.UnexpectedCountException;
 import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
@@ -295,6 +296,7 @@ public final class Planner {
                             consequences.warnings(),
                             rules.recording().isPresent(),
                             consent(asked, roots, ofTable, consequences),
+                            needsColleague(consequences),
                             rules.drift(),
                             consequences.fingerprint());
                     return new Planned(
@@ -337,6 +339,13 @@ public final class Planner {
             boolean whole = asked.isOfAllRecords()
                     || (roots.count() > 1 && ofTable.isPresent() && ofTable.getAsLong() == roots.count());
             return whole ? consent.and(Consent.NUMBER) : consent;
+        }
+
+        private boolean needsColleague(Consequences consequences) {
+            return consequences.counts().keySet().stream()
+                    .anyMatch(going -> rules.consent(rules.catalog().table(going))
+                            .filter(ConsentRule::colleague)
+                            .isPresent());
         }
 
         private Set<String> marked(Consequences consequences) {

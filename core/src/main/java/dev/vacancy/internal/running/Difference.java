@@ -17,10 +17,24 @@ import java.util.Objects;
 import java.util.Set;
 
 /** Says in words how two plans for the same request differ. */
-final class Difference {
+public final class Difference {
     private static final int NAMED = 3;
+    private static final String OTHERS = "other records than before, though as many";
 
     private Difference() {}
+
+    /**
+     * Compares what was told of a plan elsewhere with the plan as it is.
+     *
+     * @param approved how many records of each table were to go
+     * @param now the plan
+     * @return what is different, at least a sentence
+     */
+    public static List<String> between(Map<String, Long> approved, Plan now) {
+        List<String> differences = new ArrayList<>();
+        compare(approved, now.counts(), "", differences);
+        return differences.isEmpty() ? List.of(OTHERS) : differences;
+    }
 
     static List<String> between(Plan approved, Plan now) {
         List<String> differences = new ArrayList<>();
@@ -28,7 +42,7 @@ final class Difference {
         compare(staying(approved), staying(now), " to change", differences);
         compare(blocking(approved), blocking(now), " in the way", differences);
         compareContents(approved, now, differences);
-        return differences.isEmpty() ? List.of("other records than before, though as many") : differences;
+        return differences.isEmpty() ? List.of(OTHERS) : differences;
     }
 
     /** Names the first few selected records that hold something else now, and the columns. */

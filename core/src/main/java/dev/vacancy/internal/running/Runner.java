@@ -88,12 +88,26 @@ public final class Runner {
      * @throws DatabaseException when the database refuses a statement
      */
     public Outcome run(Approval approval, Transactions transactions, Reporting reporting) {
+        return run(approval, transactions, reporting, Attendant.NOBODY);
+    }
+
+    /**
+     * Does the same with somebody who writes in the same transaction.
+     *
+     * @param approval what was agreed to
+     * @param transactions where to run it
+     * @param reporting what to tell besides
+     * @param attendant writes before and after
+     * @return what happened
+     */
+    public Outcome run(Approval approval, Transactions transactions, Reporting reporting, Attendant attendant) {
+        requireColleague(approval.plan(), approval.colleague());
         Instant start = clock.instant();
         Map<String, List<Key>> keys = new LinkedHashMap<>();
         UUID runId = UUID.randomUUID();
         Plan done;
         try {
-            done = execute(approval, runId, transactions, reporting, keys);
+            done = execute(approval, runId, transactions, reporting, attendant, keys);
         } catch (NotGranted lock) {
             throw named(lock, transactions);
         }
@@ -121,10 +135,12 @@ public final class Runner {
             UUID runId,
             Transactions transactions,
             Reporting reporting,
+            Attendant attendant,
             Map<String, List<Key>> keys) {
         refuseOverlooking(approval.plan(), transactions);
         Optional<List<StoredRun>> holds = holds(transactions);
         return transactions.writing(connection -> {
+            attendant.before(connection);
             Planned planned = planner.lock(connection, approval.plan(), holds);
             Plan now = planned.plan();
             if (!now.fingerprint().equals(approval.fingerprint())) {
@@ -136,7 +152,8 @@ public final class Runner {
                     .records()
                     .ifPresent(each -> planner.eachRecord(connection, now.table(), planned.selected(), each));
             keys.putAll(keys(planned, reporting, connection));
-            carryOut(planned, runId, Optional.empty(), connection);
+            carryOut(planned, runId, Optional.empty(), approval.colleague(), connection);
+            attendant.after(connection, runId, now);
             return now;
         });
     }
@@ -153,7 +170,23 @@ public final class Runner {
                 : Optional.empty();
     }
 
-    private void carryOut(Planned planned, UUID runId, Optional<UUID> partOf, Connection connection)
+    /**
+     * Refuses what nobody else has agreed to, where the rules want that.
+     *
+     * @param plan what is to be done
+     * @param colleague who has agreed
+     */
+    public static void requireColleague(Plan plan, Optional<By> colleague) {
+        if (plan.colleague() && colleague.isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.NOT_AGREED,
+                    "By the rules a colleague has to agree to this deletion from " + plan.table() + " as well.",
+                    "Let somebody else look at the plan and agree, and say who it was.");
+        }
+    }
+
+    private void carryOut(
+            Planned planned, UUID runId, Optional<UUID> partOf, Optional<By> colleague, Connection connection)
             throws SQLException {
         Plan plan = planned.plan();
         Instant now = clock.instant();
@@ -168,7 +201,7 @@ public final class Runner {
                     runId,
                     purging ? "purge" : "deletion",
                     plan.by().actor(),
-                    plan.by().reason(),
+                    reason(plan.by(), colleague),
                     TrailTables.text(now),
                     plan.table().name(),
                     plan.selection().words(),
@@ -178,6 +211,13 @@ public final class Runner {
                     Optional.empty());
             append(chain(), facts, connection);
         }
+    }
+
+    /** Who has agreed besides is told with the reason. */
+    private static Optional<String> reason(By by, Optional<By> colleague) {
+        return colleague
+                .map(other -> by.reason().map(why -> why + "; ").orElse("") + "agreed to by " + other.actor())
+                .or(by::reason);
     }
 
     private void append(Chain chain, RunFacts facts, Connection connection) throws SQLException {
@@ -327,7 +367,7 @@ public final class Runner {
             Planned planned = planner.lock(connection, selection, by, holds);
             fit.accept(planned.plan());
             Approval.of(planned.plan());
-            carryOut(planned, UUID.randomUUID(), partOf, connection);
+            carryOut(planned, UUID.randomUUID(), partOf, Optional.empty(), connection);
             return planned.plan();
         } catch (NotGranted lock) {
             throw unnamed(lock);
@@ -395,7 +435,13 @@ public final class Runner {
         return held.stream().map(Key::text).toList();
     }
 
-    private static Map<String, Long> changed(Plan plan) {
+    /**
+     * Counts the children that stay with another foreign key.
+     *
+     * @param plan what is done
+     * @return how many, by link
+     */
+    public static Map<String, Long> changed(Plan plan) {
         Map<String, Long> changed = new LinkedHashMap<>();
         for (Effect effect : plan.effects()) {
             if (effect.isChange()) {

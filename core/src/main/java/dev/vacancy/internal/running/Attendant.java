@@ -1,0 +1,40 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.plan.Plan;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.UUID;
+
+/** Writes in the transaction of a run, before anything is read and after all is done. */
+public interface Attendant {
+    /** Writes nothing. */
+    Attendant NOBODY = new Attendant() {
+        @Override
+        public void before(Connection connection) {
+            // There is nothing to write.
+        }
+
+        @Override
+        public void after(Connection connection, UUID run, Plan done) {
+            // There is nothing to write.
+        }
+    };
+
+    /**
+     * Comes first.
+     *
+     * @param connection in the transaction of the run
+     * @throws SQLException when the database refuses
+     */
+    void before(Connection connection) throws SQLException;
+
+    /**
+     * Comes last, before the commit.
+     *
+     * @param connection in the transaction of the run
+     * @param run its id
+     * @param done what it did
+     * @throws SQLException when the database refuses
+     */
+    void after(Connection connection, UUID run, Plan done) throws SQLException;
+}

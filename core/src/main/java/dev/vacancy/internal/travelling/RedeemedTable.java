@@ -1,0 +1,152 @@
+package dev.vacancy.internal.travelling;
+
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.running.Attendant;
+import dev.vacancy.internal.running.Runner;
+import dev.vacancy.internal.trail.Image;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.run.Receipt;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+
+/** The table of approvals that were redeemed, each with what came of it, in SQL that all databases share. */
+final class RedeemedTable {
+    static final String NAME = "vacancy_redeemed";
+
+    private static final String MARKED = "marked";
+
+    private final Dialect dialect;
+    private final Clock clock;
+    private final Duration lockWait;
+
+    RedeemedTable(Dialect dialect, Clock clock, Duration lockWait) {
+        this.dialect = dialect;
+        this.clock = clock;
+        this.lockWait = lockWait;
+    }
+
+    /** Somebody else has redeemed the approval, or is about to. */
+    static final class Taken extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+
+        private final transient SQLException refusal;
+
+        Taken(SQLException refusal) {
+            super(refusal);
+            this.refusal = refusal;
+        }
+
+        SQLException refusal() {
+            return refusal;
+        }
+    }
+
+    List<String> ddl() {
+        String text = dialect.longText();
+        return List.of("create table " + NAME + " (approval_id varchar(36) not null primary key,"
+                + " expires_at varchar(40) not null, run_id varchar(36), table_name varchar(300), done_at varchar(40),"
+                + " counts " + text + ", marked " + text + ", changed " + text + ")");
+    }
+
+    Optional<Receipt> find(Connection connection, String approval) throws SQLException {
+        try (PreparedStatement query =
+                connection.prepareStatement("select run_id, table_name, done_at, counts, marked, changed from " + NAME
+                        + " where approval_id = ?")) {
+            query.setString(1, approval);
+            try (ResultSet row = query.executeQuery()) {
+                return row.next()
+                        ? Optional.of(new Receipt(
+                                UUID.fromString(row.getString(1)),
+                                row.getString(2),
+                                Instant.parse(row.getString(3)),
+                                numbers(row.getString(4)),
+                                texts(row.getString(5)),
+                                numbers(row.getString(6)),
+                                true))
+                        : Optional.empty();
+            }
+        }
+    }
+
+    /** What nobody could send again any more needn't be kept. */
+    void forget(Connection connection, Instant before) throws SQLException {
+        try (PreparedStatement delete = connection.prepareStatement("delete from " + NAME + " where expires_at < ?")) {
+            delete.setString(1, text(before));
+            delete.executeUpdate();
+        }
+    }
+
+    /** Takes the approval before anything is read, so that of two who send it one waits for the other. */
+    Attendant redeeming(Token token) {
+        return new Attendant() {
+            @Override
+            public void before(Connection connection) throws SQLException {
+                Fragment insert = Fragment.of(
+                        "insert into " + NAME + " (approval_id, expires_at) values (?, ?)",
+                        (statement, index) -> statement.setString(index, token.id()),
+                        (statement, index) -> statement.setString(index, text(token.expiresAt())));
+                try (PreparedStatement statement =
+                        dialect.governed(insert, lockWait).prepare(connection)) {
+                    statement.executeUpdate();
+                } catch (SQLException taken) {
+                    throw new Taken(taken);
+                }
+            }
+
+            @Override
+            public void after(Connection connection, UUID run, Plan done) throws SQLException {
+                try (PreparedStatement update = connection.prepareStatement("update " + NAME
+                        + " set run_id = ?, table_name = ?, done_at = ?, counts = ?, marked = ?, changed = ?"
+                        + " where approval_id = ?")) {
+                    Receipt receipt = receipt(run, done);
+                    update.setString(1, run.toString());
+                    update.setString(2, receipt.table());
+                    update.setString(3, receipt.at().toString());
+                    update.setString(4, Image.write(new LinkedHashMap<>(receipt.counts())));
+                    update.setString(5, Image.write(Map.of(MARKED, receipt.marked())));
+                    update.setString(6, Image.write(new LinkedHashMap<>(receipt.changed())));
+                    update.setString(7, token.id());
+                    update.executeUpdate();
+                }
+            }
+        };
+    }
+
+    Receipt receipt(UUID run, Plan done) {
+        return new Receipt(
+                run,
+                done.table().name(),
+                clock.instant(),
+                done.counts(),
+                done.marked().stream().sorted().toList(),
+                Runner.changed(done),
+                false);
+    }
+
+    /** Of one length, so that texts are in the order of time. */
+    private static String text(Instant instant) {
+        return Instant.ofEpochSecond(instant.getEpochSecond()).toString();
+    }
+
+    private static Map<String, Long> numbers(String image) {
+        Map<String, Long> numbers = new LinkedHashMap<>();
+        Image.read(image).forEach((name, value) -> numbers.put(name, ((Number) value).longValue()));
+        return numbers;
+    }
+
+    private static List<String> texts(String image) {
+        return ((List<?>) Image.read(image).get(MARKED))
+                .stream().map(String::valueOf).toList();
+    }
+}

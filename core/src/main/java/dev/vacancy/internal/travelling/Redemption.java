@@ -1,0 +1,294 @@
+package dev.vacancy.internal.travelling;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.ApprovalKeys;
+import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.LockedException;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.running.Attendant;
+import dev.vacancy.internal.running.Difference;
+import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.travelling.RedeemedTable.Taken;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.run.Receipt;
+import dev.vacancy.run.StalePlanException;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.sql.Statement;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.UUID;
+import java.util.concurrent.TimeUnit;
+import java.util.function.BiFunction;
+import java.util.function.Supplier;
+
+/** Issues approvals that travel, and redeems each once. */
+public final class Redemption {
+    private final ApprovalKeys keys;
+    private final Catalog catalog;
+    private final Transactions transactions;
+    private final Dialect dialect;
+    private final Clock clock;
+    private final Duration lockWait;
+    private final RedeemedTable table;
+
+    /**
+     * Makes it ready.
+     *
+     * @param keys what signs
+     * @param catalog what selections name
+     * @param transactions where it is written which approvals were redeemed
+     * @param dialect the dialect of the database
+     * @param clock tells which approvals are too old
+     * @param lockWait how long to wait for another one who redeems the same approval
+     */
+    public Redemption(
+            ApprovalKeys keys,
+            Catalog catalog,
+            Transactions transactions,
+            Dialect dialect,
+            Clock clock,
+            Duration lockWait) {
+        this.keys = keys;
+        this.catalog = catalog;
+        this.transactions = transactions;
+        this.dialect = dialect;
+        this.clock = clock;
+        this.lockWait = lockWait;
+        this.table = new RedeemedTable(dialect, clock, lockWait);
+    }
+
+    /**
+     * Returns what makes the table.
+     *
+     * @return statements
+     */
+    public List<String> ddl() {
+        return table.ddl();
+    }
+
+    /**
+     * Makes the table unless it is there.
+     *
+     * @return true if it was made
+     */
+    public boolean prepare() {
+        if (isThere()) {
+            return false;
+        }
+        return transactions.writing(connection -> {
+            try (Statement statement = connection.createStatement()) {
+                for (String sql : table.ddl()) {
+                    statement.execute(sql);
+                }
+            }
+            return true;
+        });
+    }
+
+    private boolean isThere() {
+        return transactions.reading(connection -> dialect.hasTable(connection, RedeemedTable.NAME));
+    }
+
+    /**
+     * Signs an approval.
+     *
+     * @param approval what was agreed to, or will have been when it comes back
+     * @return it in the compact form of a JWS (RFC 7515, section 7.1)
+     */
+    public String issue(Approval approval) {
+        Plan plan = approval.plan();
+        return new Token(
+                        UUID.randomUUID().toString(),
+                        plan.by().actor(),
+                        digest(plan.selection()),
+                        plan.fingerprint(),
+                        plan.counts(),
+                        clock.instant().truncatedTo(ChronoUnit.SECONDS).plus(keys.lasting()),
+                        approval.colleague().map(By::actor))
+                .signed(keys);
+    }
+
+    /**
+     * Reads an approval that came back, and holds it against what it is said to be for.
+     *
+     * @param text what came
+     * @param selection what is to be deleted
+     * @return the approval
+     */
+    public Token read(String text, Selection selection) {
+        Token token = Token.read(text, keys, clock.instant());
+        if (!token.selection().equals(digest(selection))) {
+            throw new InvalidRequestException(
+                    FailureCode.APPROVAL_OF_ANOTHER,
+                    "This approval is of another selection than " + selection.words() + ".",
+                    "Look at the plan of that selection and agree to it.");
+        }
+        return token;
+    }
+
+    /**
+     * Adds a colleague who has looked at the plan as well.
+     *
+     * @param token the approval
+     * @param seen the plan that they have seen
+     * @return the approval of both
+     */
+    public String agree(Token token, Plan seen) {
+        String other = seen.by().actor();
+        if (other.equals(token.actor())) {
+            throw new InvalidRequestException(
+                    FailureCode.NOT_AGREED,
+                    other + " asks for this deletion and can't agree to it as a colleague.",
+                    "Let somebody else look at the plan and agree.");
+        }
+        requireSame(token, seen);
+        return token.agreedBy(other).signed(keys);
+    }
+
+    /**
+     * Redeems an approval, or tells what came of it when it was redeemed before.
+     *
+     * @param token the approval
+     * @param by who sends it
+     * @param answer what they said to the question; null where they weren't asked for more than to send it
+     * @param planning makes the plan as it is now
+     * @param running runs it, with who writes in the same transaction
+     * @return what came of it
+     */
+    public Receipt redeem(
+            Token token, By by, String answer, Supplier<Plan> planning, BiFunction<Approval, Attendant, UUID> running) {
+        if (!token.actor().equals(by.actor())) {
+            throw new InvalidRequestException(
+                    FailureCode.APPROVAL_OF_ANOTHER,
+                    "This approval is one of " + token.actor() + " and not of " + by.actor() + ".",
+                    "Look at the plan and agree to it yourself.");
+        }
+        requireTable();
+        Optional<Receipt> before = find(token);
+        if (before.isPresent()) {
+            return before.get();
+        }
+        Plan plan = planning.get();
+        requireSame(token, plan);
+        Approval approval = answered(plan, answer);
+        if (token.colleague().isPresent()) {
+            approval = approval.agreedBy(By.user(token.colleague().get()));
+        }
+        return once(token, plan, approval, running);
+    }
+
+    /** Of two who send it at once the database lets one wait, or refuses it at once; the latter looks again until it may. */
+    private Receipt once(Token token, Plan plan, Approval approval, BiFunction<Approval, Attendant, UUID> running) {
+        Instant end = Instant.now().plus(lockWait);
+        while (true) {
+            try {
+                UUID run = running.apply(approval, table.redeeming(token));
+                forgetOld();
+                return table.receipt(run, plan);
+            } catch (Taken taken) {
+                Optional<Receipt> before = find(token);
+                if (before.isPresent()) {
+                    return before.get();
+                }
+                if (!dialect.isLockFailure(taken.refusal())) {
+                    throw new DatabaseException(
+                            "write down that the approval is redeemed", "Nothing was deleted.", taken.refusal());
+                }
+                if (transactions.joinedAt().isPresent() || Instant.now().isAfter(end)) {
+                    throw LockedException.ofConflict("the approval", taken.refusal());
+                }
+                pause();
+            }
+        }
+    }
+
+    private static void pause() {
+        try {
+            TimeUnit.MILLISECONDS.sleep(20);
+        } catch (InterruptedException end) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private Optional<Receipt> find(Token token) {
+        return transactions.reading(connection -> table.find(connection, token.id()));
+    }
+
+    private static Approval answered(Plan plan, String answer) {
+        Approval approval = Approval.of(plan);
+        Question question = Question.about(plan);
+        if (question.typed().isPresent() && question.answer(answer).isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.NOT_AGREED,
+                    question.text() + " was answered with " + (answer == null ? "nothing" : "'" + answer + "'") + ".",
+                    "Answer with '" + question.typed().get() + "' to do so.");
+        }
+        return approval;
+    }
+
+    private static void requireSame(Token token, Plan plan) {
+        if (!plan.fingerprint().equals(token.fingerprint())) {
+            throw new StalePlanException(Difference.between(token.counts(), plan));
+        }
+    }
+
+    private void forgetOld() {
+        if (transactions.joinedAt().isEmpty()) {
+            transactions.writing(connection -> {
+                table.forget(connection, clock.instant().minus(1, ChronoUnit.DAYS));
+                return null;
+            });
+        }
+    }
+
+    private void requireTable() {
+        if (!isThere()) {
+            throw new InvalidRequestException(
+                    FailureCode.NO_APPROVAL_TABLE,
+                    "The table that holds which approvals were redeemed is missing: " + RedeemedTable.NAME + ".",
+                    "Make it by prepare(), or run the statements of ddl().");
+        }
+    }
+
+    /** All that a selection says, told the same way however it was given. */
+    private String digest(Selection selection) {
+        Table selected = catalog.table(selection.table());
+        StringBuilder told = new StringBuilder(selected.name());
+        for (KeyGiven key : selection.keys()) {
+            told.append('\n').append(key.resolve(selected).texts());
+        }
+        told.append("\nwhere ")
+                .append(selection.criteria().map(Object::toString).orElse(""));
+        told.append("\nall ").append(selection.isOfAllRecords());
+        told.append("\nguards ").append(selection.expected()).append(selection.most());
+        told.append("\nmanner ").append(selection.isForGood()).append(selection.isPurge());
+        told.append("\nskipping ").append(selection.isSkippingBlocked());
+        new TreeMap<>(selection.newParents())
+                .forEach((link, key) -> told.append("\nto ")
+                        .append(link)
+                        .append(key.resolve(catalog.link(link).parent()).texts()));
+        try {
+            return HexFormat.of()
+                    .formatHex(MessageDigest.getInstance("SHA-256")
+                            .digest(told.toString().getBytes(StandardCharsets.UTF_8)));
+        } catch (NoSuchAlgorithmException impossible) {
+            throw new IllegalStateException(impossible);
+        }
+    }
+}

@@ -1,0 +1,2 @@
+/** How does an approval travel, and is it redeemed once? */
+package dev.vacancy.internal.travelling;

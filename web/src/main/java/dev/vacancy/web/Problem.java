@@ -28,6 +28,11 @@ record Problem(int status, String code, String title, String detail, Map<String,
 
     private static final Set<FailureCode> MISSING =
             Set.of(FailureCode.UNKNOWN_TABLE, FailureCode.UNKNOWN_RUN, FailureCode.NO_TRAIL);
+    private static final Set<FailureCode> REFUSALS = Set.of(
+            FailureCode.FORBIDDEN,
+            FailureCode.APPROVAL_FORGED,
+            FailureCode.APPROVAL_EXPIRED,
+            FailureCode.APPROVAL_OF_ANOTHER);
     private static final Set<FailureCode> CONFLICTS =
             Set.of(FailureCode.CONFLICT, FailureCode.RUN_STATE, FailureCode.BLOCKED);
 
@@ -48,6 +53,14 @@ record Problem(int status, String code, String title, String detail, Map<String,
 
     static Raised of(int status, String code, String title, String detail) {
         return new Raised(new Problem(status, code, title, detail, Map.of()));
+    }
+
+    static Raised notFound() {
+        return of(
+                HttpServletResponse.SC_NOT_FOUND,
+                "not-found",
+                "There is nothing at this address.",
+                "Check the address.");
     }
 
     static Raised tooLarge(int most) {
@@ -83,8 +96,11 @@ record Problem(int status, String code, String title, String detail, Map<String,
         if (MISSING.contains(failure.code())) {
             return HttpServletResponse.SC_NOT_FOUND;
         }
-        if (failure.code() == FailureCode.FORBIDDEN) {
+        if (REFUSALS.contains(failure.code())) {
             return HttpServletResponse.SC_FORBIDDEN;
+        }
+        if (failure.code() == FailureCode.NOT_AGREED) {
+            return PRECONDITION_REQUIRED;
         }
         return failure instanceof InvalidRequestException
                 ? HttpServletResponse.SC_BAD_REQUEST

@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.vacancy.Ddl;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
@@ -15,24 +14,15 @@ import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
-import java.net.URI;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
-import java.net.http.HttpResponse.BodyHandlers;
 import java.sql.Connection;
 import java.sql.Statement;
 import java.time.Period;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
-import org.eclipse.jetty.ee10.servlet.ServletContextHandler;
-import org.eclipse.jetty.ee10.servlet.ServletHolder;
-import org.eclipse.jetty.server.Server;
-import org.eclipse.jetty.server.ServerConnector;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -41,15 +31,11 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** Raw HTTP: every status that the servlet gives, and what the database holds afterwards. */
 class DeletionServletTest {
-    private final HttpClient client = HttpClient.newHttpClient();
-    private final Server server = new Server();
     private final Database database = Engine.H2.database();
-    private Contract contract;
-    private String address;
+    private Site site;
 
     @BeforeEach
     void start() throws Exception {
-        contract = Contract.served();
         database.run(
                 "create table hive (hive_id integer primary key, name varchar(40))",
                 "create table reading (reading_id integer primary key, hive_id integer,"
@@ -74,37 +60,20 @@ class DeletionServletTest {
                 .trail(Trail.usual());
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
-        DeletionServlet servlet = new DeletionServlet(
+        site = Site.of(
                 vacancy,
                 List.of("hive", "jar", "keeper"),
-                request -> Optional.ofNullable(request.getHeader("X-User")).map(By::user),
-                (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Act.PREVIEW);
-        ServerConnector connector = new ServerConnector(server);
-        connector.setHost("localhost");
-        server.addConnector(connector);
-        ServletContextHandler context = new ServletContextHandler();
-        context.setContextPath("/app");
-        context.addServlet(new ServletHolder(servlet), "/api/*");
-        server.setHandler(context);
-        server.start();
-        address = "http://localhost:" + connector.getLocalPort() + "/app/api";
+                (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Act.PREVIEW,
+                WebOptions.usual());
     }
 
     @AfterEach
     void stop() throws Exception {
-        server.stop();
+        site.stop();
     }
 
     private HttpResponse<String> send(String method, String path, String body, String... headers) throws Exception {
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(address + path))
-                .method(method, HttpRequest.BodyPublishers.ofString(body))
-                .header("X-User", "odile");
-        for (int i = 0; i < headers.length; i += 2) {
-            request.setHeader(headers[i], headers[i + 1]);
-        }
-        HttpResponse<String> response = client.send(request.build(), BodyHandlers.ofString());
-        contract.assertKept(method, path, response);
-        return response;
+        return site.send(method, path, body, headers);
     }
 
     private static JsonNode json(HttpResponse<String> response) {
@@ -158,12 +127,10 @@ class DeletionServletTest {
     /** Each response of these tests is held against it. */
     @Test
     void theDocumentIsServedToEverybody() throws Exception {
-        HttpRequest unknown =
-                HttpRequest.newBuilder(URI.create(address + "/openapi.json")).build();
-        HttpResponse<String> document = client.send(unknown, BodyHandlers.ofString());
+        HttpResponse<String> document = send("GET", "/openapi.json", "", "X-User", "");
 
         assertThat(document.statusCode()).isEqualTo(200);
-        assertThat(json(document)).isEqualTo(contract.document());
+        assertThat(json(document)).isEqualTo(Contract.served().document());
         assertThat(json(document).get("openapi").asString()).isEqualTo("3.1.0");
         assertThat(send("HEAD", "/openapi.json", "").statusCode()).isEqualTo(200);
     }
@@ -240,9 +207,7 @@ class DeletionServletTest {
 
     @Test
     void nobodyAndWhoeverMayNotIsRefused() throws Exception {
-        HttpRequest unknown =
-                HttpRequest.newBuilder(URI.create(address + "/hive/1/deletion")).build();
-        HttpResponse<String> nobody = client.send(unknown, BodyHandlers.ofString());
+        HttpResponse<String> nobody = send("GET", "/hive/1/deletion", "", "X-User", "");
         String tag = tag("/hive/1/deletion");
         HttpResponse<String> guest = send("DELETE", "/hive/1", "", "If-Match", tag, "X-User", "guest");
         HttpResponse<String> history = send("GET", "/hive/1/history", "", "X-User", "guest");

@@ -1,0 +1,171 @@
+package dev.vacancy.web;
+
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.bulk.BulkState;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.plan.By;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Bulk runs as resources: begun, watched, paused, resumed and cancelled. The work is done beside the requests. */
+final class BulkResources {
+    private static final Logger LOG = LoggerFactory.getLogger(BulkResources.class);
+    private static final int WORKERS = 2;
+    private static final int MOST_WATCHERS = 20;
+    private static final long TURN_MILLIS = 250;
+    private static final int LONGEST_SILENCE = 60;
+    private static final String AGAIN = "Retry-After";
+
+    private final Offer offer;
+    private final AtomicInteger watchers = new AtomicInteger();
+    private final ExecutorService workers = Executors.newFixedThreadPool(WORKERS, task -> {
+        Thread thread = new Thread(task, "vacancy-bulk-run");
+        thread.setDaemon(true);
+        return thread;
+    });
+
+    BulkResources(Offer offer) {
+        this.offer = offer;
+    }
+
+    /** Begins a run that the caller has asked permission for, and has it worked on. */
+    UUID start(BulkApproval approval) {
+        By by = approval.plan().by();
+        UUID run = runs(by).start(approval, BulkOptions.usual()).runId();
+        work(run);
+        return run;
+    }
+
+    private void work(UUID run) {
+        workers.execute(() -> {
+            try {
+                offer.vacancy().bulk().work(run, BulkOptions.usual(), record -> Optional.empty(), progress -> {});
+            } catch (RuntimeException failure) {
+                LOG.warn("Bulk run {} has met something; it can be resumed", run, failure);
+            }
+        });
+    }
+
+    /** Says where a run can be watched (RFC 9110, section 15.3.3). */
+    Answer accepted(UUID run, Exchange exchange) {
+        return Answer.ok(find(run, exchange).view())
+                .as(HttpServletResponse.SC_ACCEPTED)
+                .with("Location", exchange.address("runs", run.toString()))
+                .with(AGAIN, "1");
+    }
+
+    Answer list(Exchange exchange) {
+        return Answer.ok(runs(exchange.by()).list().stream()
+                .filter(run -> offer.has(run.table()))
+                .map(BulkRun::view)
+                .toList());
+    }
+
+    Answer show(Exchange exchange) {
+        BulkRun run = find(id(exchange), exchange);
+        Answer answer = Answer.ok(run.view());
+        return run.state() == BulkState.RUNNING ? answer.with(AGAIN, "1") : answer;
+    }
+
+    Answer steer(Exchange exchange) {
+        UUID id = find(id(exchange), exchange).runId();
+        BulkRuns runs = runs(exchange.by());
+        BulkRun run = switch (exchange.path().get(2)) {
+            case "pause" -> runs.pause(id);
+            case "cancel" -> runs.cancel(id);
+            case "resume" -> runs.resume(id);
+            default -> throw Problem.notFound();
+        };
+        if (run.state() == BulkState.RUNNING) {
+            work(id);
+        }
+        return Answer.ok(run.view());
+    }
+
+    /** Tells of a run as it goes on, as server-sent events (HTML, section 9.2), until nobody works on it any more. */
+    void watch(Exchange exchange, HttpServletResponse response) throws IOException {
+        UUID id = id(exchange);
+        find(id, exchange);
+        if (watchers.incrementAndGet() > MOST_WATCHERS) {
+            watchers.decrementAndGet();
+            response.setHeader(AGAIN, "5");
+            throw Problem.of(
+                    HttpServletResponse.SC_SERVICE_UNAVAILABLE,
+                    "too-many-watchers",
+                    MOST_WATCHERS + " others are watching runs already.",
+                    "Ask for the run itself from time to time.");
+        }
+        try {
+            response.setContentType("text/event-stream;charset=UTF-8");
+            tell(id, exchange, response.getOutputStream());
+        } finally {
+            watchers.decrementAndGet();
+        }
+    }
+
+    private void tell(UUID id, Exchange exchange, OutputStream out) throws IOException {
+        String told = "";
+        int silence = 0;
+        while (true) {
+            BulkRun run = find(id, exchange);
+            String view = Exchange.JSON.writeValueAsString(run.view());
+            boolean over = run.state() != BulkState.RUNNING;
+            if (!view.equals(told) || over) {
+                String event = "event: " + (over ? run.state() : "progress") + "\ndata: " + view + "\n\n";
+                out.write(event.getBytes(StandardCharsets.UTF_8));
+                silence = 0;
+            } else if (++silence % LONGEST_SILENCE == 0) {
+                // Whoever has gone is noticed by writing.
+                out.write(":\n\n".getBytes(StandardCharsets.UTF_8));
+            }
+            out.flush();
+            if (over || !pause()) {
+                return;
+            }
+            told = view;
+        }
+    }
+
+    private static boolean pause() {
+        try {
+            TimeUnit.MILLISECONDS.sleep(TURN_MILLIS);
+            return true;
+        } catch (InterruptedException end) {
+            Thread.currentThread().interrupt();
+            return false;
+        }
+    }
+
+    private BulkRuns runs(By by) {
+        return offer.of(by).bulk();
+    }
+
+    private static UUID id(Exchange exchange) {
+        return Exchange.id(exchange.path().get(1));
+    }
+
+    private BulkRun find(UUID id, Exchange exchange) {
+        BulkRun run = runs(exchange.by()).run(id);
+        if (!offer.has(run.table())) {
+            throw Problem.notFound();
+        }
+        return run;
+    }
+
+    /** What is being worked on is left where it is: each chunk is whole, and any process can resume. */
+    void close() {
+        workers.shutdownNow();
+    }
+}

@@ -1,0 +1,159 @@
+package dev.vacancy.web;
+
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.net.URI;
+import java.net.URLDecoder;
+import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
+import java.util.Collections;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import tools.jackson.core.JacksonException;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * A request, and who sends it.
+ *
+ * @param request as it came
+ * @param path the segments of its path, each decoded
+ * @param by who sends it
+ */
+record Exchange(HttpServletRequest request, List<String> path, By by) {
+    static final JsonMapper JSON = JsonMapper.builder().build();
+    static final TypeReference<Map<String, Object>> OBJECT = new TypeReference<>() {};
+
+    private static final int MOST_BYTES = 1_000_000;
+
+    /** Tells whether the path has these segments, of which a star stands for any. */
+    boolean isAt(String... segments) {
+        return path.size() == segments.length
+                && java.util.stream.IntStream.range(0, segments.length)
+                        .allMatch(i -> segments[i].equals("*") || segments[i].equals(path.get(i)));
+    }
+
+    Optional<String> ifMatch() {
+        return Optional.ofNullable(request.getHeader("If-Match"));
+    }
+
+    boolean prefersRepresentation() {
+        return String.valueOf(request.getHeader("Prefer")).replace(" ", "").contains("return=representation");
+    }
+
+    List<Locale> languages() {
+        return request.getHeader("Accept-Language") == null ? List.of() : Collections.list(request.getLocales());
+    }
+
+    /** The address of something below the servlet. */
+    String address(String... segments) {
+        return request.getContextPath() + request.getServletPath() + "/" + String.join("/", segments);
+    }
+
+    /** What belongs to a deletion and to its plan alike. */
+    Selection manner(Selection asked) {
+        Selection selection = "true".equals(request.getParameter("for-good")) ? asked.forGood() : asked;
+        for (String given :
+                Optional.ofNullable(request.getParameterValues("reassign")).orElse(new String[0])) {
+            int point = given.indexOf('=');
+            if (point < 1) {
+                throw Problem.of(
+                        HttpServletResponse.SC_BAD_REQUEST,
+                        "usage",
+                        "'" + given + "' doesn't say who takes over the children on which link.",
+                        "Write reassign=inspection.keeper_id=7.");
+            }
+            Object[] key = given.substring(point + 1).split(",", -1);
+            selection = selection.reassigning(given.substring(0, point), key);
+        }
+        return selection;
+    }
+
+    /** A form of another site can't send this type, nor a script without asking first. */
+    Map<String, Object> body() throws IOException {
+        byte[] bytes = request.getInputStream().readNBytes(MOST_BYTES + 1);
+        if (bytes.length > MOST_BYTES) {
+            throw Problem.tooLarge(MOST_BYTES);
+        }
+        if (!String.valueOf(request.getContentType())
+                .replaceAll(";.*", "")
+                .strip()
+                .equals("application/json")) {
+            throw Problem.of(
+                    HttpServletResponse.SC_UNSUPPORTED_MEDIA_TYPE,
+                    "usage",
+                    "The content isn't said to be JSON.",
+                    "Send it with Content-Type: application/json.");
+        }
+        try {
+            return JSON.readValue(bytes, OBJECT);
+        } catch (JacksonException wrong) {
+            throw Problem.of(
+                    HttpServletResponse.SC_BAD_REQUEST,
+                    "usage",
+                    "The content is no JSON object: " + wrong.getOriginalMessage(),
+                    "Send one, such as {\"keys\": [12, 13]}.");
+        }
+    }
+
+    /** What is changed is changed for pages of this site only, as far as a browser tells. */
+    void requireOwnSite() {
+        String site = request.getHeader("Sec-Fetch-Site");
+        boolean own = site == null
+                ? isOwn(request.getHeader("Origin"))
+                : List.of("same-origin", "none").contains(site);
+        if (!own) {
+            throw Problem.of(
+                    HttpServletResponse.SC_FORBIDDEN,
+                    "cross-site",
+                    "This request comes from a page of another site.",
+                    "Send it from a page of this one.");
+        }
+    }
+
+    private boolean isOwn(String origin) {
+        if (origin == null) {
+            return true;
+        }
+        try {
+            String authority = URI.create(origin).getRawAuthority();
+            return authority != null && authority.equals(request.getHeader("Host"));
+        } catch (IllegalArgumentException wrong) {
+            return false;
+        }
+    }
+
+    /** The segments of the path, each decoded by itself, so that a slash in a key is a part of it. */
+    static List<String> path(HttpServletRequest request) {
+        String whole = request.getRequestURI()
+                .substring(request.getContextPath().length()
+                        + request.getServletPath().length());
+        return Arrays.stream(whole.split("/", -1))
+                .filter(segment -> !segment.isEmpty())
+                .map(Exchange::decoded)
+                .toList();
+    }
+
+    private static String decoded(String segment) {
+        try {
+            return URLDecoder.decode(segment.replace("+", "%2B"), StandardCharsets.UTF_8);
+        } catch (IllegalArgumentException wrong) {
+            throw Problem.notFound();
+        }
+    }
+
+    /** Whatever isn't the number of anything isn't there. */
+    static UUID id(String text) {
+        try {
+            return UUID.fromString(text);
+        } catch (IllegalArgumentException none) {
+            throw Problem.notFound();
+        }
+    }
+}

@@ -1,0 +1,41 @@
+package dev.vacancy.web;
+
+import dev.vacancy.Permissions;
+import dev.vacancy.Vacancy;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.plan.By;
+import java.util.Arrays;
+import java.util.List;
+
+/**
+ * What a servlet works on, and for whom.
+ *
+ * @param vacancy what does the work
+ * @param tables the tables that may be named
+ * @param permissions says who may do what
+ * @param options what is offered besides
+ */
+record Offer(Vacancy vacancy, List<String> tables, Permissions permissions, WebOptions options) {
+    /** What is planned and run for somebody, as far as they may. */
+    Vacancy of(By by) {
+        return vacancy.actingFor(by, permissions);
+    }
+
+    /** A table that isn't allowed isn't there: nobody learns that it exists. */
+    Table table(String name) {
+        if (tables.stream().noneMatch(name::equals)) {
+            throw Problem.notFound();
+        }
+        return vacancy.catalog().table(name);
+    }
+
+    boolean has(String table) {
+        return tables.stream()
+                .map(vacancy.catalog()::table)
+                .anyMatch(offered -> offered.name().equals(table));
+    }
+
+    static List<String> key(Table table, String text) {
+        return table.identity().size() == 1 ? List.of(text) : Arrays.asList(text.split(",", -1));
+    }
+}

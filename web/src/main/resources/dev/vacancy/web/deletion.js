@@ -1,0 +1,240 @@
+/*
+ * An element that asks before it deletes:
+ *
+ *   <script type="module" src="/api/deletion.js"></script>
+ *   <vacancy-deletion api="/api" table="hive" key="12"><a href="/hives/12/delete">Delete…</a></vacancy-deletion>
+ *
+ * Whatever is clicked inside opens a dialog with what would go, what stays and what forbids it; without scripts it is what it was.
+ * The question is asked as hard as the rules say. The element tells what happened by the events "deleted" and "restored", which
+ * bubble and carry the server's answer as their detail, so that the page can refresh its list.
+ */
+
+const WORDS = {
+  en: {
+    no: "Keep", yes: "Delete", close: "Close", undo: "Undo", type: typed => `Type ${typed} to do so`,
+    goes: "What goes", stays: "What stays", blocked: "This can’t be deleted as it is", looking: "Looking what would go …",
+    changed: "Something has changed since you looked. Look again.", held: "Somebody else is working on this. Try again later.",
+    deleted: (count) => count === 1 ? "1 record was deleted." : `${count} records were deleted.`,
+    restored: "It is back as it was.", failed: "That didn’t work.", marked: "marked"
+  },
+  de: {
+    no: "Behalten", yes: "Löschen", close: "Schließen", undo: "Rückgängig", type: typed => `${typed} eintippen, um es zu tun`,
+    goes: "Was geht", stays: "Was bleibt", blocked: "So kann das nicht gelöscht werden", looking: "Was würde gehen? …",
+    changed: "Seit Sie hingesehen haben, hat sich etwas geändert. Sehen Sie noch einmal hin.",
+    held: "Jemand anders arbeitet gerade daran. Versuchen Sie es später.",
+    deleted: (count) => count === 1 ? "1 Datensatz wurde gelöscht." : `${count} Datensätze wurden gelöscht.`,
+    restored: "Es ist wieder da, wie es war.", failed: "Das ging nicht.", marked: "markiert"
+  }
+};
+
+const STYLE = new CSSStyleSheet();
+STYLE.replaceSync(`
+  dialog { font: inherit; color: inherit; background: Canvas; border: 1px solid GrayText; border-radius: .4rem;
+    max-width: min(36rem, 92vw); padding: 1.2rem 1.4rem; }
+  dialog::backdrop { background: rgb(0 0 0 / .45); }
+  h2 { font-size: 1.15rem; margin: 0 0 .8rem; overflow-wrap: anywhere; }
+  h3 { font-size: 1rem; margin: .8rem 0 .2rem; }
+  ul { margin: 0; padding-left: 1.2rem; }
+  .note { border-left: .25rem solid currentColor; padding-left: .7rem; }
+  .choice { display: flex; gap: .8rem; justify-content: flex-end; margin-top: 1.2rem; }
+  button, input { font: inherit; padding: .4rem .9rem; }
+  label { display: block; margin-top: .8rem; }
+  input { display: block; width: 100%; box-sizing: border-box; margin-top: .2rem; }
+`);
+
+class Deletion extends HTMLElement {
+  #dialog;
+  #plan;
+  #tag;
+  #words = WORDS.en;
+
+  connectedCallback() {
+    if (!this.shadowRoot) {
+      const root = this.attachShadow({mode: "open"});
+      root.adoptedStyleSheets = [STYLE];
+      root.append(document.createElement("slot"));
+      this.#dialog = document.createElement("dialog");
+      this.#dialog.setAttribute("aria-labelledby", "question");
+      root.append(this.#dialog);
+      this.addEventListener("click", event => this.#clicked(event));
+    }
+  }
+
+  #clicked(event) {
+    const inside = event.composedPath().includes(this.#dialog);
+    const another = event.ctrlKey || event.metaKey || event.shiftKey || event.button !== 0;
+    if (!inside && !another) {
+      event.preventDefault();
+      this.ask();
+    }
+  }
+
+  /* Shows what would go, and asks. */
+  async ask(note = "") {
+    if (!this.#dialog.open) {
+      this.#show(this.#words.looking, [], [[this.#words.close, () => this.#dialog.close()]]);
+      this.#dialog.showModal();
+    }
+    const response = await this.#send("GET", this.#address("deletion"));
+    if (!response) {
+      return;
+    }
+    this.#words = WORDS[(response.headers.get("Content-Language") ?? "en").split("-")[0]] ?? WORDS.en;
+    this.#tag = response.headers.get("ETag");
+    this.#plan = await response.json();
+    if (this.#plan.question === null) {
+      this.#forbidden();
+    } else if (!this.#plan.due) {
+      await this.#delete();
+    } else {
+      this.#question(note);
+    }
+  }
+
+  #question(note) {
+    const words = this.#words;
+    const content = [...this.#noted(note), ...this.#counts(), ...this.#survivors()];
+    this.#plan.warnings.forEach(warning => content.push(this.#element("p", warning)));
+    const typed = this.#plan.typed;
+    const input = this.#element("input");
+    if (typed !== null) {
+      const label = this.#element("label", words.type(typed));
+      input.autocomplete = "off";
+      label.append(input);
+      content.push(label);
+    }
+    const [no, yes] = this.#show(this.#plan.question, content, [
+      [words.no, () => this.#dialog.close()],
+      [words.yes, () => {
+        if (typed === null || input.value.trim().replaceAll(",", "") === typed.replaceAll(",", "")) {
+          yes.disabled = true;
+          this.#delete();
+        } else {
+          input.focus();
+        }
+      }]
+    ]);
+    no.focus();
+  }
+
+  #forbidden() {
+    const content = [];
+    this.#plan.blockers.forEach(blocker => {
+      content.push(this.#element("p", `${blocker.count.toLocaleString()} ${blocker.table}: ${blocker.reason}`));
+      content.push(this.#list(blocker.children.map(child => [blocker.table, child.key, child.label].filter(Boolean).join(" "))));
+    });
+    this.#plan.holds.forEach(held => content.push(this.#element("p", held.reason)));
+    this.#show(this.#words.blocked, content, [[this.#words.close, () => this.#dialog.close()]])[0].focus();
+  }
+
+  async #delete() {
+    const response = await this.#send("DELETE", this.#address(), {"If-Match": this.#tag, "Prefer": "return=representation"});
+    if (!response) {
+      return;
+    }
+    const outcome = await response.json();
+    const count = Object.values(outcome.counts).reduce((sum, each) => sum + each, 0);
+    const buttons = [[this.#words.close, () => this.#dialog.close()]];
+    if (this.#plan.recorded) {
+      buttons.push([this.#words.undo, () => this.#undo(outcome.run)]);
+    }
+    this.#show(this.#words.deleted(count), [], buttons)[0].focus();
+    this.dispatchEvent(new CustomEvent("deleted", {detail: outcome, bubbles: true, composed: true}));
+  }
+
+  async #undo(run) {
+    const address = `${this.getAttribute("api")}/runs/${run}/restoration`;
+    const plan = await this.#send("GET", address);
+    const response = plan && await this.#send("POST", address, {"If-Match": plan.headers.get("ETag")});
+    if (response) {
+      this.#show(this.#words.restored, [], [[this.#words.close, () => this.#dialog.close()]])[0].focus();
+      this.dispatchEvent(new CustomEvent("restored", {detail: await response.json(), bubbles: true, composed: true}));
+    }
+  }
+
+  /* Gives the response if all is well; whatever else comes back is told. */
+  async #send(method, address, headers = {}) {
+    let response;
+    try {
+      response = await fetch(address, {method, headers, credentials: "same-origin"});
+    } catch (unreachable) {
+      this.#tell(this.#words.failed);
+      return null;
+    }
+    if (response.ok) {
+      return response;
+    }
+    const problem = await response.json().catch(() => ({title: this.#words.failed, detail: ""}));
+    if (response.status === 412 && method === "DELETE") {
+      const differences = problem.differences ? ` (${problem.differences.join(", ")})` : "";
+      await this.ask(this.#words.changed + differences);
+    } else {
+      this.#tell(response.status === 423 ? this.#words.held : problem.title, problem.detail);
+    }
+    return null;
+  }
+
+  #tell(title, detail = "") {
+    const content = detail ? [this.#element("p", detail)] : [];
+    this.#show(title, content, [[this.#words.close, () => this.#dialog.close()]])[0].focus();
+  }
+
+  #show(title, content, buttons) {
+    const heading = this.#element("h2", title);
+    heading.id = "question";
+    const choice = this.#element("div");
+    choice.className = "choice";
+    const made = buttons.map(([text, action]) => {
+      const button = this.#element("button", text);
+      button.type = "button";
+      button.addEventListener("click", action);
+      choice.append(button);
+      return button;
+    });
+    this.#dialog.replaceChildren(heading, ...content, choice);
+    return made;
+  }
+
+  #counts() {
+    const marked = new Set(this.#plan.marked);
+    const lines = Object.entries(this.#plan.counts).map(([table, count]) =>
+      `${count.toLocaleString()} ${table}${marked.has(table) ? ` (${this.#words.marked})` : ""}`);
+    return [this.#element("h3", this.#words.goes), this.#list(lines)];
+  }
+
+  #survivors() {
+    return this.#plan.survivors.length === 0
+      ? []
+      : [this.#element("h3", this.#words.stays), this.#list(this.#plan.survivors)];
+  }
+
+  #noted(note) {
+    if (!note) {
+      return [];
+    }
+    const told = this.#element("p", note);
+    told.className = "note";
+    told.setAttribute("role", "alert");
+    return [told];
+  }
+
+  #list(lines) {
+    const list = this.#element("ul");
+    lines.forEach(line => list.append(this.#element("li", line)));
+    return list;
+  }
+
+  /* Text is always text, whatever stands in it. */
+  #element(name, text = "") {
+    const element = document.createElement(name);
+    element.textContent = text;
+    return element;
+  }
+
+  #address(...further) {
+    const own = [this.getAttribute("table"), this.getAttribute("key"), ...further].map(encodeURIComponent);
+    return `${this.getAttribute("api")}/${own.join("/")}`;
+  }
+}
+
+customElements.define("vacancy-deletion", Deletion);

@@ -1,0 +1,173 @@
+package dev.vacancy.web;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
+
+import dev.vacancy.Permissions;
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import java.net.http.HttpResponse;
+import java.time.Duration;
+import java.util.List;
+import java.util.StringJoiner;
+import java.util.UUID;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** A large deletion is accepted, becomes a bulk run, and can be watched and steered. */
+class BulkOverHttpTest {
+    private static final int READINGS = 3_000;
+
+    private final Database database = Engine.H2.database();
+    private Vacancy vacancy;
+    private Site site;
+
+    @BeforeEach
+    void start() throws Exception {
+        StringJoiner readings = new StringJoiner(", ", "insert into reading values ", "");
+        for (int i = 1; i <= READINGS; i++) {
+            readings.add("(" + i + ", 7)");
+        }
+        database.run(
+                "create table reading (reading_id integer primary key, weight integer)",
+                "create table secret (secret_id integer primary key, weight integer)",
+                "insert into secret values (1, 7)",
+                readings.toString(),
+                "insert into reading values (90001, 8)");
+        vacancy = Vacancy.over(
+                database.source(), RuleBook.bySchema().consent("reading", ConsentRule.atLeast(Consent.NUMBER)));
+        vacancy.bulk().prepare();
+        site = Site.of(
+                vacancy,
+                List.of("reading"),
+                (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Act.PREVIEW,
+                WebOptions.usual().inChunksBeyond(1_000));
+    }
+
+    @AfterEach
+    void stop() throws Exception {
+        site.stop();
+    }
+
+    private static JsonNode json(HttpResponse<String> response) {
+        return JsonMapper.shared().readTree(response.body());
+    }
+
+    private static String location(HttpResponse<String> response) {
+        return response.headers().firstValue("Location").orElseThrow();
+    }
+
+    private HttpResponse<String> ask() throws Exception {
+        return site.send("POST", "/reading/deletions", "{\"where\": \"weight = 7\"}");
+    }
+
+    private HttpResponse<String> agree(HttpResponse<String> asked, String answer, String... headers) throws Exception {
+        String[] all = new String[headers.length + 2];
+        all[0] = "If-Match";
+        all[1] = asked.headers().firstValue("ETag").orElseThrow();
+        System.arraycopy(headers, 0, all, 2, headers.length);
+        return site.send("POST", location(asked) + "/approval", "{\"answer\": \"" + answer + "\"}", all);
+    }
+
+    private BulkRun ended(String run) {
+        return await().atMost(Duration.ofSeconds(60))
+                .until(
+                        () -> vacancy.bulk().run(UUID.fromString(run)),
+                        each -> each.state().isFinal());
+    }
+
+    @Test
+    void itIsAcceptedOnceAndWatchedToItsEnd() throws Exception {
+        HttpResponse<String> asked = ask();
+        HttpResponse<String> wrong = agree(asked, "yes");
+        HttpResponse<String> accepted = agree(asked, "3000");
+        HttpResponse<String> twice = agree(asked, "3000");
+        HttpResponse<String> events = site.send("GET", location(accepted) + "/events", "");
+        HttpResponse<String> end = site.send("GET", location(accepted), "");
+
+        assertThat(json(asked).get("inChunks").asBoolean()).isTrue();
+        assertThat(wrong.statusCode()).isEqualTo(428);
+        assertThat(accepted.statusCode()).isEqualTo(202);
+        assertThat(accepted.headers().firstValue("Retry-After")).hasValue("1");
+        assertThat(location(twice)).isEqualTo(location(accepted));
+        assertThat(events.body()).endsWith("\n\n").contains("event: done\ndata: {");
+        assertThat(json(end).get("state").asString()).isEqualTo("done");
+        assertThat(json(end).get("deleted").asInt()).isEqualTo(READINGS);
+        assertThat(end.headers().firstValue("Retry-After")).isEmpty();
+        assertThat(database.rows("select reading_id from reading")).containsExactly("90001");
+        assertThat(json(site.send("GET", "/runs", ""))).hasSize(1);
+    }
+
+    @Test
+    void whatChangedMeanwhileIsNotBegun() throws Exception {
+        HttpResponse<String> asked = ask();
+        database.run("insert into reading values (90002, 7)");
+
+        assertThat(agree(asked, "3001").statusCode()).isEqualTo(412);
+        assertThat(json(site.send("GET", "/runs", ""))).isEmpty();
+        assertThat(database.count("reading")).isEqualTo(READINGS + 2L);
+    }
+
+    @Test
+    void itCanBePausedResumedAndCancelled() throws Exception {
+        String run = vacancy.bulk()
+                .start(
+                        BulkApproval.of(vacancy.plan(
+                                Selection.of("reading").where(Criteria.parse("weight = 7")), By.user("odile"))),
+                        BulkOptions.usual())
+                .runId()
+                .toString();
+
+        HttpResponse<String> paused = site.send("POST", "/runs/" + run + "/pause", "");
+        HttpResponse<String> watched = site.send("GET", "/runs/" + run + "/events", "");
+        long before = database.count("reading");
+        HttpResponse<String> resumed = site.send("POST", "/runs/" + run + "/resume", "");
+        BulkRun done = ended(run);
+        HttpResponse<String> late = site.send("POST", "/runs/" + run + "/cancel", "");
+
+        assertThat(json(paused).get("state").asString()).isEqualTo("paused");
+        assertThat(watched.body()).startsWith("event: paused\ndata: {");
+        assertThat(before).isEqualTo(READINGS + 1L);
+        assertThat(json(resumed).get("state").asString()).isEqualTo("running");
+        assertThat(done.done()).isEqualTo(READINGS);
+        assertThat(late.statusCode()).isEqualTo(409);
+        assertThat(database.count("reading")).isEqualTo(1);
+    }
+
+    @Test
+    void runsAreForThoseWhoMayAndOfTablesThatAreOffered() throws Exception {
+        String secret = vacancy.bulk()
+                .start(
+                        BulkApproval.of(vacancy.plan(Selection.of("secret").key(1), By.user("odile"))),
+                        BulkOptions.usual())
+                .runId()
+                .toString();
+        HttpResponse<String> asked =
+                site.send("POST", "/reading/deletions", "{\"where\": \"weight = 7\"}", "X-User", "guest");
+
+        assertThat(site.send("GET", "/runs/" + secret, "").statusCode()).isEqualTo(404);
+        assertThat(site.send("POST", "/runs/" + secret + "/cancel", "").statusCode())
+                .isEqualTo(404);
+        assertThat(site.send("GET", "/runs/" + secret + "/events", "").statusCode())
+                .isEqualTo(404);
+        assertThat(json(site.send("GET", "/runs", ""))).isEmpty();
+        assertThat(agree(asked, "3000", "X-User", "guest").statusCode()).isEqualTo(403);
+        assertThat(site.send("POST", "/runs/" + secret + "/pause", "", "Sec-Fetch-Site", "cross-site")
+                        .statusCode())
+                .isEqualTo(403);
+        assertThat(database.count("reading")).isEqualTo(READINGS + 1L);
+    }
+}

@@ -5,16 +5,12 @@ module dev.vacancy.cli {
     requires dev.vacancy.core;
     requires dev.vacancy.demo;
     requires dev.vacancy.examples.web;
+    requires dev.vacancy.picture;
     requires dev.vacancy.schedule;
     requires info.picocli;
-    requires java.xml;
     requires me.tongfei.progressbar;
     requires org.apache.commons.csv;
     requires org.apache.commons.text;
-    requires org.eclipse.elk.alg.layered;
-    requires org.eclipse.elk.core;
-    requires org.eclipse.elk.graph;
-    requires org.eclipse.emf.common;
     requires tools.jackson.core;
     requires tools.jackson.databind;
     requires tools.jackson.dataformat.yaml;

@@ -1,12 +1,14 @@
 /** A complete web application on the demo's data. */
 module dev.vacancy.examples.web {
     requires transitive dev.vacancy.core;
+    requires dev.vacancy.picture;
     requires dev.vacancy.web;
     requires transitive java.sql;
     requires jakarta.servlet;
     requires org.apache.commons.text;
     requires org.eclipse.jetty.ee10.servlet;
     requires org.eclipse.jetty.server;
+    requires org.slf4j;
 
     exports dev.vacancy.examples.web;
 }

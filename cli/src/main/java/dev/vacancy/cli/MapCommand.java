@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.cli.picture.MapPicture;
+import dev.vacancy.picture.MapPicture;
 import dev.vacancy.rule.Rules;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;

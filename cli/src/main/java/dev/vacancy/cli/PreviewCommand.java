@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.cli.picture.PlanPicture;
+import dev.vacancy.picture.PlanPicture;
 import dev.vacancy.plan.Plan;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;

@@ -5,8 +5,9 @@
  *   <vacancy-deletion api="/api" table="hive" key="12"><a href="/hives/12/delete">Delete…</a></vacancy-deletion>
  *
  * Whatever is clicked inside opens a dialog with what would go, what stays and what forbids it; without scripts it is what it was.
- * The question is asked as hard as the rules say. The element tells what happened by the events "deleted" and "restored", which
- * bubble and carry the server's answer as their detail, so that the page can refresh its list.
+ * The question is asked as hard as the rules say. Pages style its parts "dialog", "yes" and "no". The element tells what happened by the events "deleted" and "restored", which
+ * bubble and carry the server's answer as their detail, and by "settled" when the dialog is closed after that, so that the page can
+ * refresh its list.
  */
 
 const WORDS = {
@@ -46,6 +47,8 @@ class Deletion extends HTMLElement {
   #dialog;
   #plan;
   #tag;
+  #changed = false;
+  #language = "en";
   #words = WORDS.en;
 
   connectedCallback() {
@@ -55,9 +58,22 @@ class Deletion extends HTMLElement {
       root.append(document.createElement("slot"));
       this.#dialog = document.createElement("dialog");
       this.#dialog.setAttribute("aria-labelledby", "question");
+      this.#dialog.part = "dialog";
       root.append(this.#dialog);
+      this.#dialog.addEventListener("close", () => this.#closed());
       this.addEventListener("click", event => this.#clicked(event));
     }
+  }
+
+  #closed() {
+    if (this.#changed) {
+      this.#changed = false;
+      this.#emit("settled", null);
+    }
+  }
+
+  #emit(name, detail) {
+    this.dispatchEvent(new CustomEvent(name, {detail, bubbles: true, composed: true}));
   }
 
   #clicked(event) {
@@ -79,7 +95,8 @@ class Deletion extends HTMLElement {
     if (!response) {
       return;
     }
-    this.#words = WORDS[(response.headers.get("Content-Language") ?? "en").split("-")[0]] ?? WORDS.en;
+    this.#language = response.headers.get("Content-Language") ?? "en";
+    this.#words = WORDS[this.#language.split("-")[0]] ?? WORDS.en;
     this.#tag = response.headers.get("ETag");
     this.#plan = await response.json();
     if (this.#plan.question === null) {
@@ -120,7 +137,7 @@ class Deletion extends HTMLElement {
   #forbidden() {
     const content = [];
     this.#plan.blockers.forEach(blocker => {
-      content.push(this.#element("p", `${blocker.count.toLocaleString()} ${blocker.table}: ${blocker.reason}`));
+      content.push(this.#element("p", `${blocker.count.toLocaleString(this.#language)} ${blocker.table}: ${blocker.reason}`));
       content.push(this.#list(blocker.children.map(child => [blocker.table, child.key, child.label].filter(Boolean).join(" "))));
     });
     this.#plan.holds.forEach(held => content.push(this.#element("p", held.reason)));
@@ -139,7 +156,8 @@ class Deletion extends HTMLElement {
       buttons.push([this.#words.undo, () => this.#undo(outcome.run)]);
     }
     this.#show(this.#words.deleted(count), [], buttons)[0].focus();
-    this.dispatchEvent(new CustomEvent("deleted", {detail: outcome, bubbles: true, composed: true}));
+    this.#changed = true;
+    this.#emit("deleted", outcome);
   }
 
   async #undo(run) {
@@ -148,7 +166,7 @@ class Deletion extends HTMLElement {
     const response = plan && await this.#send("POST", address, {"If-Match": plan.headers.get("ETag")});
     if (response) {
       this.#show(this.#words.restored, [], [[this.#words.close, () => this.#dialog.close()]])[0].focus();
-      this.dispatchEvent(new CustomEvent("restored", {detail: await response.json(), bubbles: true, composed: true}));
+      this.#emit("restored", await response.json());
     }
   }
 
@@ -187,6 +205,7 @@ class Deletion extends HTMLElement {
     const made = buttons.map(([text, action]) => {
       const button = this.#element("button", text);
       button.type = "button";
+      button.part = text === this.#words.yes ? "yes" : "no";
       button.addEventListener("click", action);
       choice.append(button);
       return button;
@@ -198,7 +217,7 @@ class Deletion extends HTMLElement {
   #counts() {
     const marked = new Set(this.#plan.marked);
     const lines = Object.entries(this.#plan.counts).map(([table, count]) =>
-      `${count.toLocaleString()} ${table}${marked.has(table) ? ` (${this.#words.marked})` : ""}`);
+      `${count.toLocaleString(this.#language)} ${table}${marked.has(table) ? ` (${this.#words.marked})` : ""}`);
     return [this.#element("h3", this.#words.goes), this.#list(lines)];
   }
 

@@ -1,15 +1,14 @@
 package dev.vacancy.examples.web;
 
+import dev.vacancy.Approvals;
 import dev.vacancy.Vacancy;
-import dev.vacancy.plan.By;
+import dev.vacancy.confirm.ApprovalKeys;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.web.DeletionServlet;
-import jakarta.servlet.http.HttpServletRequest;
+import dev.vacancy.web.WebOptions;
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
-import java.util.Base64;
+import java.security.SecureRandom;
 import java.util.List;
-import java.util.Optional;
 import javax.sql.DataSource;
 import org.eclipse.jetty.ee10.servlet.ServletContextHandler;
 import org.eclipse.jetty.ee10.servlet.ServletHolder;
@@ -51,10 +50,19 @@ public final class LarkmoorWeb implements AutoCloseable {
         server.addConnector(connector);
         ServletContextHandler context = new ServletContextHandler();
         context.setContextPath("/");
-        DeletionServlet api =
-                new DeletionServlet(vacancy, TABLES, request -> basic(request, keepers), (by, act, table) -> true);
+        ApprovalKeys keys = ApprovalKeys.signingWith("demo", secret());
+        Approvals approvals = vacancy.approvals(keys);
+        approvals.prepare();
+        vacancy.bulk().prepare();
+        Visitors visitors = new Visitors(keepers);
+        DeletionServlet api = new DeletionServlet(
+                vacancy,
+                TABLES,
+                visitors::of,
+                (by, act, table) -> true,
+                WebOptions.usual().signing(keys));
         context.addServlet(new ServletHolder(api), "/api/*");
-        context.addServlet(new ServletHolder(new PagesServlet(vacancy, keepers)), "/*");
+        context.addServlet(new ServletHolder(new PagesServlet(vacancy, approvals, keepers, visitors)), "/*");
         server.setHandler(context);
         try {
             server.start();
@@ -65,25 +73,11 @@ public final class LarkmoorWeb implements AutoCloseable {
         return new LarkmoorWeb(server, connector.getLocalPort());
     }
 
-    /** Programs sign in with a keeper's e-mail address (HTTP Basic, RFC 7617). */
-    private static Optional<By> basic(HttpServletRequest request, Keepers keepers) {
-        String header = request.getHeader("Authorization");
-        if (header == null || !header.regionMatches(true, 0, "Basic ", 0, 6)) {
-            return Optional.empty();
-        }
-        try {
-            String pair =
-                    new String(Base64.getDecoder().decode(header.substring(6).strip()), StandardCharsets.UTF_8);
-            int colon = pair.indexOf(':');
-            boolean known = colon > 0
-                    && pair.substring(colon + 1).equals(PASSWORD)
-                    && keepers.isActive(pair.substring(0, colon));
-            return known
-                    ? Optional.of(By.user(pair.substring(0, colon)).because(request.getHeader("X-Reason")))
-                    : Optional.empty();
-        } catch (IllegalArgumentException wrong) {
-            return Optional.empty();
-        }
+    /** For as long as this process lives; an application would take it from its configuration. */
+    private static byte[] secret() {
+        byte[] secret = new byte[ApprovalKeys.LEAST_BYTES];
+        new SecureRandom().nextBytes(secret);
+        return secret;
     }
 
     /**

@@ -2,14 +2,6 @@ package dev.vacancy.examples.web;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Ddl;
-import dev.vacancy.demo.Larkmoor;
-import dev.vacancy.rule.Clause;
-import dev.vacancy.rule.Marker;
-import dev.vacancy.rule.RuleBook;
-import dev.vacancy.rule.SoftDelete;
-import dev.vacancy.rule.Trail;
 import java.net.CookieManager;
 import java.net.URI;
 import java.net.URLEncoder;
@@ -18,9 +10,6 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
-import java.sql.Connection;
-import java.sql.Statement;
-import java.time.Period;
 import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -35,40 +24,23 @@ import org.junit.jupiter.api.Test;
 class LarkmoorWebTest {
     private static final Pattern HIDDEN = Pattern.compile("name=\"([a-z-]+)\" value=\"([^\"]*)\"");
 
-    private final HikariDataSource database = new HikariDataSource();
     private final HttpClient browser =
             HttpClient.newBuilder().cookieHandler(new CookieManager()).build();
-    private LarkmoorWeb web;
+    private DemoSite site;
 
     @BeforeEach
     void start() throws Exception {
-        database.setJdbcUrl("jdbc:h2:mem:web" + System.nanoTime());
-        try (Connection connection = database.getConnection()) {
-            Larkmoor.create(connection, 1);
-        }
-        RuleBook rules = RuleBook.bySchema()
-                .on(
-                        "batch_hive.hive_id",
-                        Clause.block("a sold batch must stay traceable").when("honey_batch.sold_on is not null"),
-                        Clause.cascade())
-                .on("inspection.keeper_id", Clause.reassign())
-                .on("placement.keeper_id", Clause.keep())
-                .marker("keeper", Marker.instant("left_at"))
-                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)))
-                .trail(Trail.usual());
-        Ddl.of(database, rules).apply();
-        web = LarkmoorWeb.start(database, rules, 0);
+        site = DemoSite.start();
     }
 
     @AfterEach
     void stop() {
-        web.close();
-        database.close();
+        site.stop();
     }
 
     private HttpResponse<String> get(String path) throws Exception {
         return browser.send(
-                HttpRequest.newBuilder(URI.create(web.address() + path)).build(), BodyHandlers.ofString());
+                HttpRequest.newBuilder(URI.create(site.address() + path)).build(), BodyHandlers.ofString());
     }
 
     private HttpResponse<String> post(String path, Map<String, String> fields) throws Exception {
@@ -76,7 +48,7 @@ class LarkmoorWebTest {
                 .map(field -> field.getKey() + "=" + URLEncoder.encode(field.getValue(), StandardCharsets.UTF_8))
                 .collect(Collectors.joining("&"));
         return browser.send(
-                HttpRequest.newBuilder(URI.create(web.address() + path))
+                HttpRequest.newBuilder(URI.create(site.address() + path))
                         .header("Content-Type", "application/x-www-form-urlencoded")
                         .POST(HttpRequest.BodyPublishers.ofString(body))
                         .build(),
@@ -94,13 +66,16 @@ class LarkmoorWebTest {
         return fields;
     }
 
+    /** Where a link leads, below the site's address. */
+    private static String link(HttpResponse<String> page, String text) {
+        Matcher link =
+                Pattern.compile("href=\"/([^\"]*)\">" + Pattern.quote(text)).matcher(page.body());
+        assertThat(link.find()).isTrue();
+        return link.group(1);
+    }
+
     private long number(String query) throws Exception {
-        try (Connection connection = database.getConnection();
-                Statement statement = connection.createStatement();
-                var row = statement.executeQuery(query)) {
-            row.next();
-            return row.getLong(1);
-        }
+        return site.number(query);
     }
 
     @Test
@@ -110,7 +85,8 @@ class LarkmoorWebTest {
         long looked = number("select count(*) from hive");
         HttpResponse<String> done = post("deletion", fields(confirm, "/deletion"));
         long gone = number("select count(*) from hive");
-        HttpResponse<String> back = post("restoration", fields(done, "/restoration"));
+        HttpResponse<String> undo = get(link(done, "Undo…"));
+        HttpResponse<String> back = post("restoration", fields(undo, "/restoration"));
 
         assertThat(list.body()).contains("Hives, the newest first").contains("Delete the picked ones");
         assertThat(confirm.body())
@@ -132,21 +108,22 @@ class LarkmoorWebTest {
 
         HttpResponse<String> again = post("deletion", fields);
 
-        assertThat(again.statusCode()).isEqualTo(404);
+        assertThat(again.statusCode()).isEqualTo(200);
+        assertThat(again.body()).contains("This had been done before; nothing more was deleted.");
         assertThat(number("select count(*) from hive")).isEqualTo(39);
+        assertThat(number("select count(*) from vacancy_trail_run where kind = 'deletion'"))
+                .isEqualTo(1);
     }
 
     @Test
     void whatChangedInAnotherTabIsShownAndAskedAgain() throws Exception {
         Map<String, String> fields = fields(get("deletion?table=hive&key=12"), "/deletion");
-        try (Connection connection = database.getConnection();
-                Statement statement = connection.createStatement()) {
-            statement.execute("insert into reading values (99999, 12, timestamp '2026-03-01 00:00:00', 1, 1)");
-        }
+        site.execute("insert into reading values (99999, 12, timestamp '2026-03-01 00:00:00', 1, 1)");
 
         HttpResponse<String> stale = post("deletion", fields);
 
-        assertThat(stale.body()).contains("Something has changed since you looked.");
+        assertThat(stale.body())
+                .contains("The records changed since the plan was approved: 1 more of reading. Look again.");
         assertThat(number("select count(*) from hive")).isEqualTo(40);
     }
 
@@ -180,10 +157,7 @@ class LarkmoorWebTest {
 
     @Test
     void markupInARecordStaysText() throws Exception {
-        try (Connection connection = database.getConnection();
-                Statement statement = connection.createStatement()) {
-            statement.execute("update hive set name = '<script>alert(1)</script>' where hive_id = 12");
-        }
+        site.execute("update hive set name = '<script>alert(1)</script>' where hive_id = 12");
 
         assertThat(get("deletion?table=hive&key=12").body())
                 .doesNotContain("<script>")
@@ -194,8 +168,67 @@ class LarkmoorWebTest {
     }
 
     @Test
+    void oldReadingsGoInChunksAndTheRunIsWatchedAndStopped() throws Exception {
+        HttpResponse<String> readings = get("readings");
+        HttpResponse<String> confirm = get("deletion?table=reading&before=2026-09-01");
+        Map<String, String> fields = fields(confirm, "/deletion");
+        HttpResponse<String> untyped = post("deletion", fields);
+        long old = number("select count(*) from reading where taken_at < timestamp '2026-09-01 00:00:00'");
+        fields.put("typed", String.valueOf(old));
+        HttpResponse<String> sent = post("deletion", fields);
+        String run = sent.headers().firstValue("Location").orElseThrow().substring(1);
+        HttpResponse<String> progress = get(run);
+        Map<String, String> steering = fields(progress, "/run");
+        steering.put("what", "cancel");
+        post("run", steering);
+        HttpResponse<String> end = get(run);
+
+        assertThat(readings.body()).contains("20,000 readings, from ");
+        assertThat(confirm.body())
+                .contains("in chunks that are committed one by one?")
+                .contains("Type " + old);
+        assertThat(untyped.body()).contains("That wasn&#39;t what was to be typed.");
+        assertThat(sent.statusCode()).isEqualTo(303);
+        assertThat(progress.body())
+                .contains("<progress data-run=")
+                .contains("<noscript><meta http-equiv=\"refresh\" content=\"2\"></noscript>");
+        assertThat(end.body()).contains("Deleting in chunks: cancelled").doesNotContain("noscript");
+        assertThat(number("select count(*) from hive")).isEqualTo(40);
+    }
+
+    @Test
+    void thePictureShowsWhatThePageSays() throws Exception {
+        HttpResponse<String> page = get("deletion?table=hive&key=12");
+        Matcher picture = Pattern.compile("<img [^>]*src=\"/([^\"]*)\"").matcher(page.body());
+
+        assertThat(picture.find()).isTrue();
+        HttpResponse<String> drawn = get(picture.group(1).replace("&amp;", "&"));
+        assertThat(drawn.headers().firstValue("Content-Type")).hasValue("image/svg+xml");
+        assertThat(drawn.body()).contains("Deleting hive 12").contains("500 records would go");
+        assertThat(get("picture?table=hive&key=nothing").statusCode()).isEqualTo(404);
+    }
+
+    /** A page's cookie is good for the scripts of that page, and for nobody else's. */
+    @Test
+    void thePagesOwnScriptsActForWhomTheVisitorChose() throws Exception {
+        get("");
+        HttpResponse<String> plan = get("api/hive/12/deletion");
+        HttpRequest.Builder delete = HttpRequest.newBuilder(URI.create(site.address() + "api/hive/12"))
+                .header("If-Match", plan.headers().firstValue("ETag").orElseThrow())
+                .DELETE();
+
+        HttpResponse<String> foreign = browser.send(
+                delete.copy().header("Sec-Fetch-Site", "cross-site").build(), BodyHandlers.ofString());
+        HttpResponse<String> own =
+                browser.send(delete.header("Sec-Fetch-Site", "same-origin").build(), BodyHandlers.ofString());
+
+        assertThat(foreign.statusCode()).isEqualTo(403);
+        assertThat(own.statusCode()).isEqualTo(204);
+    }
+
+    @Test
     void programsSignInAsAKeeper() throws Exception {
-        URI plan = URI.create(web.address() + "api/hive/12/deletion");
+        URI plan = URI.create(site.address() + "api/hive/12/deletion");
         String known = Base64.getEncoder()
                 .encodeToString("hesper.quill@larkmoor.example:larkmoor".getBytes(StandardCharsets.UTF_8));
         String wrong = Base64.getEncoder()

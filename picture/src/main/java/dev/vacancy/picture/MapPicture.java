@@ -1,4 +1,4 @@
-package dev.vacancy.cli.picture;
+package dev.vacancy.picture;
 
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;

@@ -1,4 +1,4 @@
-package dev.vacancy.cli.picture;
+package dev.vacancy.picture;
 
 import java.util.List;
 import java.util.Map;

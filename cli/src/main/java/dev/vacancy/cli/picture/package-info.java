@@ -1,2 +1,0 @@
-/** How do tables, links and plans look as a picture? */
-package dev.vacancy.cli.picture;

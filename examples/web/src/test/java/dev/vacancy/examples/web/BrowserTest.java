@@ -1,0 +1,366 @@
+package dev.vacancy.examples.web;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assumptions.assumeThat;
+
+import com.deque.html.axecore.results.Results;
+import com.deque.html.axecore.selenium.AxeBuilder;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
+import org.openqa.selenium.SearchContext;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.chrome.ChromeDriver;
+import org.openqa.selenium.chrome.ChromeDriverService;
+import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.interactions.Actions;
+import org.openqa.selenium.support.ui.Select;
+import org.openqa.selenium.support.ui.WebDriverWait;
+
+/** The pages in a real browser, with scripts and without. It is skipped where Chromium and its driver are missing. */
+class BrowserTest {
+    private static final Duration LONGEST = Duration.ofSeconds(20);
+
+    private DemoSite site;
+    private ChromeDriver browser;
+
+    private static Optional<Path> program(String... names) {
+        return List.of(names).stream()
+                .flatMap(
+                        name -> List.of(System.getenv().getOrDefault("PATH", "").split(":", -1)).stream()
+                                .map(folder -> Path.of(folder, name)))
+                .filter(Files::isExecutable)
+                .findFirst();
+    }
+
+    @BeforeAll
+    static void requireBrowser() {
+        assumeThat(program("chromium", "chromium-browser", "google-chrome"))
+                .as("Chromium, which isn't installed here")
+                .isPresent();
+        assumeThat(program("chromedriver"))
+                .as("chromedriver, which isn't installed here")
+                .isPresent();
+    }
+
+    @BeforeEach
+    void start() throws Exception {
+        site = DemoSite.start();
+        browser = open(true, false);
+    }
+
+    @AfterEach
+    void stop() {
+        if (browser != null) {
+            browser.quit();
+        }
+        if (site != null) {
+            site.stop();
+        }
+    }
+
+    private static ChromeDriver open(boolean scripts, boolean dark) {
+        ChromeOptions options = new ChromeOptions();
+        options.setBinary(program("chromium", "chromium-browser", "google-chrome")
+                .orElseThrow()
+                .toFile());
+        options.addArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--window-size=1280,800");
+        if (dark) {
+            options.addArguments("--force-dark-mode", "--blink-settings=preferredColorScheme=0");
+        }
+        if (!scripts) {
+            options.setExperimentalOption("prefs", Map.of("profile.managed_default_content_settings.javascript", 2));
+        }
+        return new ChromeDriver(
+                new ChromeDriverService.Builder()
+                        .usingDriverExecutable(
+                                program("chromedriver").orElseThrow().toFile())
+                        .usingAnyFreePort()
+                        .build(),
+                options);
+    }
+
+    private void look(String path) {
+        browser.get(site.address() + path);
+    }
+
+    private String text() {
+        return browser.findElement(By.tagName("body")).getText();
+    }
+
+    private <T> T await(java.util.function.Function<ChromeDriver, T> condition) {
+        return new WebDriverWait(browser, LONGEST)
+                .ignoring(org.openqa.selenium.WebDriverException.class)
+                .until(any -> condition.apply(browser));
+    }
+
+    private void press(String text) {
+        browser.findElement(By.xpath("//main//button[normalize-space()='" + text + "']"))
+                .click();
+    }
+
+    /** The element around a hive of the list. */
+    private SearchContext element(int hive) {
+        return browser.findElement(By.cssSelector("vacancy-deletion[key='" + hive + "']"))
+                .getShadowRoot();
+    }
+
+    private WebElement dialog(int hive) {
+        return await(any -> element(hive).findElement(By.cssSelector("dialog[open]")));
+    }
+
+    private WebElement button(int hive, String text) {
+        return await(any -> dialog(hive).findElements(By.tagName("button")).stream()
+                .filter(button -> button.getText().equals(text))
+                .findFirst()
+                .orElse(null));
+    }
+
+    private void ask(int hive) {
+        browser.findElement(By.cssSelector("vacancy-deletion[key='" + hive + "'] a"))
+                .click();
+    }
+
+    /** The newest hive of the list that nothing forbids to delete. */
+    private int freeHive() throws Exception {
+        return (int)
+                site.number("select hive_id from hive h where not exists (select 1 from batch_hive b where b.hive_id ="
+                        + " h.hive_id) and not exists (select 1 from treatment t where t.hive_id = h.hive_id) order by set_up_on"
+                        + " desc, hive_id limit 1");
+    }
+
+    @Test
+    void theSafeButtonHasTheFocusAndEscapeIsNo() throws Exception {
+        int hive = freeHive();
+        look("");
+        ask(hive);
+        WebElement keep = button(hive, "Keep");
+
+        assertThat(dialog(hive).getText()).contains("Delete hive " + hive).contains("What goes");
+        assertThat(browser.executeScript(
+                        "return document.querySelector(arguments[0]).shadowRoot.activeElement.textContent",
+                        "vacancy-deletion[key='" + hive + "']"))
+                .isEqualTo("Keep");
+        keep.sendKeys(Keys.ENTER);
+        await(any -> element(hive).findElements(By.cssSelector("dialog[open]")).isEmpty());
+        ask(hive);
+        button(hive, "Keep").sendKeys(Keys.ESCAPE);
+        await(any -> element(hive).findElements(By.cssSelector("dialog[open]")).isEmpty());
+        assertThat(site.number("select count(*) from hive")).isEqualTo(40);
+    }
+
+    @Test
+    void aHiveGoesComesBackAndTheListIsRefreshed() throws Exception {
+        int hive = freeHive();
+        look("");
+        ask(hive);
+        button(hive, "Delete").click();
+        button(hive, "Undo");
+        long gone = site.number("select count(*) from hive");
+        String row = browser.findElement(By.cssSelector("tr.gone")).getText();
+        button(hive, "Undo").click();
+        await(any -> dialog(hive).getText().contains("It is back as it was."));
+        long back = site.number("select count(*) from hive");
+        button(hive, "Close").click();
+        await(any -> element(hive)
+                .findElements(By.cssSelector("dialog"))
+                .get(0)
+                .getText()
+                .isEmpty());
+        ask(hive);
+        button(hive, "Delete").click();
+        button(hive, "Undo");
+        button(hive, "Close").click();
+        await(any -> browser.findElements(By.cssSelector("vacancy-deletion[key='" + hive + "']"))
+                .isEmpty());
+
+        assertThat(gone).isEqualTo(39);
+        assertThat(row).startsWith(hive + " ");
+        assertThat(back).isEqualTo(40);
+        assertThat(site.number("select count(*) from hive")).isEqualTo(39);
+    }
+
+    @Test
+    void whatChangedInAnotherTabIsToldAndAskedAgain() throws Exception {
+        int hive = freeHive();
+        look("");
+        ask(hive);
+        button(hive, "Delete");
+        site.execute("insert into inspection (inspection_id, hive_id, keeper_id, inspected_on, note) select 99999, "
+                + hive + ", keeper_id, inspected_on, note from inspection limit 1");
+        button(hive, "Delete").click();
+        await(any -> dialog(hive).getText().contains("Something has changed since you looked."));
+
+        assertThat(dialog(hive).getText()).contains("1 more of inspection");
+        assertThat(site.number("select count(*) from hive")).isEqualTo(40);
+        button(hive, "Delete").click();
+        button(hive, "Undo");
+        assertThat(site.number("select count(*) from hive")).isEqualTo(39);
+    }
+
+    @Test
+    void whatIsForbiddenSaysWhy() throws Exception {
+        int hive = (int) site.number("select b.hive_id from batch_hive b join honey_batch h on h.batch_id = b.batch_id"
+                + " where h.sold_on is not null limit 1");
+        site.execute("update hive set set_up_on = date '2030-01-01' where hive_id = " + hive);
+        look("");
+        ask(hive);
+        button(hive, "Close");
+
+        assertThat(dialog(hive).getText())
+                .contains("This can’t be deleted as it is")
+                .contains("a sold batch must stay traceable");
+        assertThat(dialog(hive).findElements(By.tagName("button"))).hasSize(1);
+    }
+
+    @Test
+    void markupInARecordIsTextInTheDialog() throws Exception {
+        int hive = freeHive();
+        site.execute("update hive set name = '<img src=x onerror=alert(1)>' where hive_id = " + hive);
+        look("");
+        ask(hive);
+        button(hive, "Keep");
+
+        assertThat(dialog(hive).getText()).contains("<img src=x onerror=");
+        assertThat(dialog(hive).findElements(By.tagName("img"))).isEmpty();
+    }
+
+    @Test
+    void aDoubleClickAndTheBackButtonDeleteOnce() throws Exception {
+        int hive = freeHive();
+        look("deletion?table=hive&key=" + hive);
+        new Actions(browser)
+                .doubleClick(browser.findElement(By.xpath("//main//button[normalize-space()='Delete']")))
+                .perform();
+        await(any -> text().contains("To the list"));
+        browser.navigate().back();
+        await(any -> text().contains("There is no such record."));
+
+        assertThat(site.number("select count(*) from hive")).isEqualTo(39);
+        assertThat(site.number("select count(*) from vacancy_trail_run where kind = 'deletion'"))
+                .isEqualTo(1);
+    }
+
+    @Test
+    void withoutScriptsEverythingIsThere() throws Exception {
+        int hive = freeHive();
+        browser.quit();
+        browser = open(false, false);
+        look("");
+        browser.findElement(By.cssSelector("vacancy-deletion[key='" + hive + "'] a"))
+                .click();
+        await(any -> text().contains("What goes with it"));
+        press("Delete");
+        await(any -> text().contains("To the list"));
+        long gone = site.number("select count(*) from hive");
+        browser.findElement(By.linkText("Undo…")).click();
+        press("Bring back");
+        await(any -> text().contains("records are back as they were."));
+
+        assertThat(gone).isEqualTo(39);
+        assertThat(site.number("select count(*) from hive")).isEqualTo(40);
+    }
+
+    @Test
+    void whatWasPickedIsStillPickedOnTheWayBack() {
+        look("");
+        List<WebElement> boxes = browser.findElements(By.cssSelector("input[type=checkbox]"));
+        boxes.get(1).click();
+        boxes.get(3).click();
+        press("Delete the picked ones…");
+        await(any -> text().contains("Delete 2 of the 40 records of hive") || text().contains("can't be deleted"));
+        browser.findElement(By.linkText("Back")).click();
+        await(any -> text().contains("Hives, the newest first"));
+
+        assertThat(browser.findElements(By.cssSelector("input[type=checkbox]")))
+                .filteredOn(WebElement::isSelected)
+                .hasSize(2);
+    }
+
+    @Test
+    void aKeeperLeavesIsFoundAmongTheDeletedAndComesBack() throws Exception {
+        look("deletion?table=keeper&key=3");
+        new Select(browser.findElement(By.cssSelector("main select"))).selectByIndex(0);
+        press("Go on");
+        await(any -> text().contains("Why?"));
+        browser.findElement(By.name("reason")).sendKeys("moved away");
+        press("Delete");
+        await(any -> text().contains("1 of keeper (marked)"));
+        look("deleted");
+        assertThat(text()).contains("moved away");
+        browser.findElement(By.linkText("Restore…")).click();
+        press("Bring back");
+        await(any -> text().contains("records are back as they were."));
+
+        assertThat(site.number("select count(*) from keeper where left_at is not null and keeper_id = 3"))
+                .isZero();
+    }
+
+    @Test
+    void aBulkRunIsWatchedToItsEnd() throws Exception {
+        look("readings");
+        browser.executeScript("document.querySelector('[name=before]').value = '2026-06-01'");
+        press("Delete them…");
+        await(any -> text().contains("in chunks that are committed one by one?"));
+        browser.findElements(By.name("typed"))
+                .forEach(input -> input.sendKeys(browser.findElement(By.xpath("//label[input[@name='typed']]"))
+                        .getText()
+                        .replaceAll("[^0-9]", "")));
+        press("Delete");
+        await(any -> text().contains("Deleting in chunks"));
+        await(any -> text().contains("Deleting in chunks: done"));
+
+        assertThat(browser.findElement(By.tagName("progress")).getDomProperty("value"))
+                .isEqualTo(browser.findElement(By.tagName("progress")).getDomProperty("max"));
+        assertThat(site.number("select count(*) from reading where taken_at < timestamp '2026-06-01 00:00:00'"))
+                .isZero();
+        assertThat(site.number("select count(*) from reading")).isPositive();
+    }
+
+    @ParameterizedTest
+    @ValueSource(booleans = {false, true})
+    void allPagesAreAccessible(boolean dark) throws Exception {
+        int hive = freeHive();
+        browser.quit();
+        browser = open(true, dark);
+        look("deletion?table=keeper&key=3&keeper=7");
+        press("Delete");
+        await(any -> text().contains("To the list"));
+        assertAccessible();
+        for (String path : List.of(
+                "",
+                "readings",
+                "deleted",
+                "history",
+                "deletion?table=hive&key=" + hive,
+                "deletion?table=hive&key=4",
+                "deletion?table=keeper&key=4",
+                "deletion?table=reading&before=2026-06-01",
+                "nothing")) {
+            look(path);
+            assertAccessible();
+        }
+        look("");
+        ask(hive);
+        button(hive, "Keep");
+        assertAccessible();
+    }
+
+    private void assertAccessible() {
+        Results results = new AxeBuilder().analyze(browser);
+        assertThat(results.getViolations())
+                .as(browser.getCurrentUrl() + ": " + results.getViolations())
+                .isEmpty();
+    }
+}

@@ -1,0 +1,71 @@
+package dev.vacancy.examples.web;
+
+import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Ddl;
+import dev.vacancy.demo.Larkmoor;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.rule.Trail;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Period;
+
+/** The application on the demo's data, in memory. */
+final class DemoSite {
+    private final HikariDataSource database = new HikariDataSource();
+    private final LarkmoorWeb web;
+
+    private DemoSite() throws Exception {
+        database.setJdbcUrl("jdbc:h2:mem:web" + System.nanoTime());
+        try (Connection connection = database.getConnection()) {
+            Larkmoor.create(connection, 1);
+        }
+        RuleBook rules = RuleBook.bySchema()
+                .on(
+                        "batch_hive.hive_id",
+                        Clause.block("a sold batch must stay traceable").when("honey_batch.sold_on is not null"),
+                        Clause.cascade())
+                .on("inspection.keeper_id", Clause.reassign())
+                .on("placement.keeper_id", Clause.keep())
+                .marker("keeper", Marker.instant("left_at"))
+                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)))
+                .consent("reading", ConsentRule.atLeast(Consent.NONE).numberBeyond(10_000))
+                .trail(Trail.usual());
+        Ddl.of(database, rules).apply();
+        web = LarkmoorWeb.start(database, rules, 0);
+    }
+
+    static DemoSite start() throws Exception {
+        return new DemoSite();
+    }
+
+    String address() {
+        return web.address();
+    }
+
+    void execute(String sql) throws SQLException {
+        try (Connection connection = database.getConnection();
+                Statement statement = connection.createStatement()) {
+            statement.execute(sql);
+        }
+    }
+
+    long number(String query) throws SQLException {
+        try (Connection connection = database.getConnection();
+                Statement statement = connection.createStatement();
+                var row = statement.executeQuery(query)) {
+            row.next();
+            return row.getLong(1);
+        }
+    }
+
+    void stop() {
+        web.close();
+        database.close();
+    }
+}

@@ -1,0 +1,2 @@
+/** What does it look like? */
+package dev.vacancy.picture;

@@ -11,6 +11,8 @@ module dev.vacancy.cli {
     requires me.tongfei.progressbar;
     requires org.apache.commons.csv;
     requires org.apache.commons.text;
+    requires org.jline.reader;
+    requires org.jline.terminal;
     requires tools.jackson.core;
     requires tools.jackson.databind;
     requires tools.jackson.dataformat.yaml;

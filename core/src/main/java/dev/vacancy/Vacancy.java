@@ -4,6 +4,7 @@ import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.History;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
@@ -289,6 +290,30 @@ public final class Vacancy {
                 .reading(connection -> planner.preview(connection, selection, by))
                 .plan();
         return acting.map(person -> person.seen(plan)).orElse(plan);
+    }
+
+    /**
+     * Reads the first records that a selection matches, for somebody to pick from.
+     *
+     * @param selection what is looked at; its guards don't matter here
+     * @param by who looks
+     * @param most how many records at most, 1 or more
+     * @return the records, whole, in the order of their keys
+     * @throws InvalidRequestException when the selection doesn't fit the catalog, or the table has no key
+     * @throws DatabaseException when the database can't be read
+     */
+    public List<RecordContent> first(Selection selection, By by, int most) {
+        requireActor(by);
+        Table table = catalog().table(selection.table());
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.require(Act.PREVIEW, table.name());
+            person.require(Act.SEE, table.name());
+        });
+        table.requireIdentity();
+        SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
+        return transactions.reading(
+                connection -> planner.first(connection, table, selected.picked().condition(), most));
     }
 
     private static void requireActor(By by) {

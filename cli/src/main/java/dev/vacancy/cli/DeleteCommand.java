@@ -5,6 +5,7 @@ import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.confirm.BulkQuestion;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
@@ -75,7 +76,30 @@ final class DeleteCommand extends DatabaseCommand {
         if (timing.isPresent()) {
             return scheduleFor(session, timing.get());
         }
-        Plan plan = selection.plan(session.vacancy(), this::say);
+        boolean picking = selection.isOpen()
+                && !yes
+                && !json()
+                && surroundings().terminal().isThere();
+        return picking ? pick(session) : delete(session, selection.plan(session.vacancy(), this::say));
+    }
+
+    /** Whoever doesn't agree, or can't, is back at the list. */
+    private int pick(Session session) {
+        PickingList list = selection.list(session.vacancy(), surroundings());
+        while (true) {
+            Optional<Selection> picked = list.pick();
+            if (picked.isEmpty()) {
+                say("Nothing was deleted.");
+                return ExitStatus.NOT_APPROVED;
+            }
+            int status = delete(session, selection.plan(session.vacancy(), picked.get()));
+            if (status != ExitStatus.NOT_APPROVED && status != ExitStatus.BLOCKED) {
+                return status;
+            }
+        }
+    }
+
+    private int delete(Session session, Plan plan) {
         AskedDeletion deletion = new AskedDeletion(this, yes);
         OptionalInt settled = deletion.show(plan);
         if (settled.isPresent()) {

@@ -125,6 +125,16 @@ final class SelectionOptions {
         }
     }
 
+    /** Tells whether nothing says which records. */
+    boolean isOpen() {
+        return !picked.all && picked.file == null && picked.keys.isEmpty() && picked.criteria.isEmpty();
+    }
+
+    /** Lets somebody pick the records. */
+    PickingList list(Vacancy vacancy, Surroundings surroundings) {
+        return new PickingList(vacancy, vacancy.catalog().table(table), By.user(actor), surroundings);
+    }
+
     /** The same selection, to be made anew whenever it is due. */
     ScheduledDeletion scheduled(String name, Timing timing) {
         if (!picked.keys.isEmpty()
@@ -163,7 +173,12 @@ final class SelectionOptions {
      * @param remarks takes what should be known of the given keys
      */
     Plan plan(Vacancy vacancy, Consumer<String> remarks) {
-        Selection selection = handOver.on(picked.of(vacancy.catalog().table(table), remarks), vacancy);
+        return plan(vacancy, picked.of(vacancy.catalog().table(table), remarks));
+    }
+
+    /** Plans the same for records that were picked otherwise. */
+    Plan plan(Vacancy vacancy, Selection asked) {
+        Selection selection = handOver.on(asked, vacancy);
         if (skipBlocked) {
             selection = selection.skippingBlocked();
         }

@@ -8,6 +8,9 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.util.ArrayDeque;
+import java.util.Deque;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
 
@@ -22,6 +25,21 @@ record TerminalRun(int status, String shown) {
     static TerminalRun of(
             Path folder, Map<String, String> environment, String question, String answer, String... arguments)
             throws Exception {
+        return talk(
+                folder, environment, question.isEmpty() ? List.of() : List.of(new Turn(question, answer)), arguments);
+    }
+
+    /**
+     * What is typed when something stands on the screen.
+     *
+     * @param question what stands there, after what was typed before
+     * @param answer what is typed, with its end of line
+     */
+    record Turn(String question, String answer) {}
+
+    /** Does the same with several questions. */
+    static TerminalRun talk(Path folder, Map<String, String> environment, List<Turn> turns, String... arguments)
+            throws Exception {
         Map<String, String> all = Tool.environment(environment);
         all.putIfAbsent("TERM", "xterm");
         PtyProcess process = new PtyProcessBuilder(Tool.command(arguments).toArray(String[]::new))
@@ -31,15 +49,16 @@ record TerminalRun(int status, String shown) {
                 .setInitialRows(40)
                 .start();
         StringBuilder screen = new StringBuilder();
-        boolean answered = question.isEmpty();
+        Deque<Turn> open = new ArrayDeque<>(turns);
+        int seen = 0;
         byte[] buffer = new byte[4096];
         InputStream output = process.getInputStream();
         for (int read = read(output, buffer); read >= 0; read = read(output, buffer)) {
             screen.append(new String(buffer, 0, read, StandardCharsets.UTF_8));
-            if (!answered && screen.indexOf(question) >= 0) {
-                process.getOutputStream().write(answer.getBytes(StandardCharsets.UTF_8));
+            if (!open.isEmpty() && screen.indexOf(open.peek().question(), seen) >= 0) {
+                seen = screen.length();
+                process.getOutputStream().write(open.pop().answer().getBytes(StandardCharsets.UTF_8));
                 process.getOutputStream().flush();
-                answered = true;
             }
         }
         assertThat(process.waitFor(60, TimeUnit.SECONDS)).isTrue();
@@ -48,7 +67,7 @@ record TerminalRun(int status, String shown) {
 
     /** What a person reads, without the colours. */
     String screen() {
-        return shown.replaceAll("\u001B\\[[0-9;]*m", "");
+        return shown.replaceAll("\u001B(\\[[0-9;?]*[a-zA-Z]|[=>])", "");
     }
 
     /** Linux reports an error instead of the end once the process has gone. */

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Active;
+import dev.vacancy.Approvals;
 import dev.vacancy.CommitListener;
 import dev.vacancy.Ddl;
 import dev.vacancy.Permissions;
@@ -19,6 +20,7 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.ApprovalKeys;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
@@ -34,6 +36,8 @@ import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.run.Outcome;
+import dev.vacancy.run.Receipt;
+import dev.vacancy.wording.Wording;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -41,6 +45,7 @@ import java.time.Period;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -99,6 +104,7 @@ class GuideTest {
             Vacancy vacancy = rules(database);
             asking(vacancy);
             askingHarder(database);
+            askingInGerman(vacancy);
             following();
             permitting(vacancy);
             listening(vacancy);
@@ -107,6 +113,7 @@ class GuideTest {
             history(vacancy);
             Plan hive = vacancy.plan(Selection.of("hive").key(15), By.user("tam"));
             restoringMany(vacancy, vacancy.run(Approval.of(hive)).runId());
+            travelling(database);
         }
     }
 
@@ -186,6 +193,51 @@ class GuideTest {
 
         assertThat(typed).hasValueSatisfying(label -> assertThat(label).isNotBlank());
         assertThat(Question.about(plan).answer("yes")).isEmpty();
+    }
+
+    private static void askingInGerman(Vacancy vacancy) {
+        Plan plan = vacancy.plan(Selection.of("hive").key(13), By.user("tam"));
+
+        Question german = Question.about(plan).in(Wording.in(Locale.GERMANY));
+        String frage = german.text();
+        Optional<Approval> ja = german.answer("ja");
+
+        assertThat(frage).startsWith("hive 13 ").contains("löschen?");
+        assertThat(ja).isPresent();
+    }
+
+    private static void travelling(DataSource dataSource) {
+        byte[] secret = new byte[ApprovalKeys.LEAST_BYTES];
+        byte[] formerSecret = new byte[ApprovalKeys.LEAST_BYTES];
+        Vacancy vacancy = Vacancy.over(dataSource);
+
+        ApprovalKeys keys = ApprovalKeys.signingWith("2026-11", secret).verifyingToo("2026-10", formerSecret);
+        Approvals approvals = vacancy.approvals(keys);
+        approvals.prepare();
+
+        Selection hive = Selection.of("hive").key(13);
+        String token = approvals.issue(vacancy.plan(hive, By.user("tam")));
+
+        Receipt receipt = approvals.redeem(token, hive, By.user("tam"), "yes");
+        Receipt again = approvals.redeem(token, hive, By.user("tam"), "yes");
+
+        assertThat(receipt.repeated()).isFalse();
+        assertThat(again.repeated()).isTrue();
+        assertThat(again.runId()).isEqualTo(receipt.runId());
+        together(dataSource, keys);
+    }
+
+    private static void together(DataSource dataSource, ApprovalKeys keys) {
+        RuleBook rules = RuleBook.bySchema()
+                .consent("hive", ConsentRule.atLeast(Consent.YES).withColleague());
+        Vacancy vacancy = Vacancy.over(dataSource, rules);
+
+        Selection hive = Selection.of("hive").key(14);
+        Approvals approvals = vacancy.approvals(keys);
+        String alone = approvals.issue(vacancy.plan(hive, By.user("tam")));
+        String both = approvals.agree(alone, hive, By.user("odile"));
+
+        assertThat(both).isNotEqualTo(alone);
     }
 
     private static void permitting(Vacancy vacancy) {

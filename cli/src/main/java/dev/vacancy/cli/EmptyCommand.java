@@ -32,6 +32,12 @@ final class EmptyCommand extends DatabaseCommand {
     @Option(names = "--as", paramLabel = "NAME", description = "Who wants it; the system's user if left out.")
     private String actor = System.getProperty("user.name");
 
+    @Option(
+            names = "--agreed-by",
+            paramLabel = "NAME",
+            description = "The colleague who has looked as well, where the rules want that.")
+    private String colleague;
+
     @Option(names = "--reason", paramLabel = "TEXT", description = "Why.")
     private String reason;
 
@@ -56,7 +62,8 @@ final class EmptyCommand extends DatabaseCommand {
             say("Not approved. Nothing was deleted.");
             return end(plan, "not approved", ExitStatus.NOT_APPROVED);
         }
-        Outcome outcome = session.vacancy().run(approval.get());
+        Outcome outcome = session.vacancy()
+                .run(colleague == null ? approval.get() : approval.get().agreedBy(By.user(colleague)));
         if (json()) {
             Map<String, Object> done = parts(plan, "done");
             done.putAll(JsonText.parts(outcome.view()));

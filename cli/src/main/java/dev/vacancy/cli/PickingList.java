@@ -51,8 +51,14 @@ final class PickingList {
                     return Optional.empty();
                 }
                 if (said.startsWith("/")) {
-                    search = Optional.of(said.substring(1).strip()).filter(text -> !text.isEmpty());
-                    records = show();
+                    Optional<String> text =
+                            Optional.of(said.substring(1).strip()).filter(any -> !any.isEmpty());
+                    if (text.isPresent() && having(text.get()).isEmpty()) {
+                        surroundings.err().println("No column of " + table + " has text to search in.");
+                    } else {
+                        search = text;
+                        records = show();
+                    }
                 } else if (said.startsWith("?")) {
                     numbers(said.substring(1), records.size()).stream()
                             .map(records::get)
@@ -94,14 +100,14 @@ final class PickingList {
     private Selection looked() {
         List<Criteria> parts = new ArrayList<>();
         vacancy.rules().active(table).ifPresent(parts::add);
-        search.ifPresent(text -> parts.add(having(text)));
+        search.flatMap(this::having).ifPresent(parts::add);
         Optional<Criteria> all = parts.stream().reduce(Criteria::and);
         return all.isPresent()
                 ? Selection.of(table.name()).where(all.get())
                 : Selection.of(table.name()).allRecords();
     }
 
-    private Criteria having(String text) {
+    private Optional<Criteria> having(String text) {
         List<Criteria> ways = new ArrayList<>();
         for (Column column : table.columns()) {
             if (column.type().isText()) {
@@ -111,11 +117,7 @@ final class PickingList {
         if (table.identity().size() == 1 && !table.identity().get(0).type().isText() && text.matches("[0-9]{1,18}")) {
             ways.add(Criteria.column(table.identity().get(0).name()).equalTo(text));
         }
-        return ways.stream()
-                .reduce(Criteria::or)
-                .orElseThrow(() -> ToolException.wrongUsage(
-                        "No column of " + table + " has text to search in.",
-                        "Name the records with --key or --where."));
+        return ways.stream().reduce(Criteria::or);
     }
 
     private void whole(RecordContent record) {

@@ -41,7 +41,7 @@ public final class Approval {
      * @throws InvalidRequestException when it is the one who asks
      */
     public Approval agreedBy(By other) {
-        Colleague.require(plan, other);
+        Colleague.require(plan.by(), other);
         return new Approval(plan, Optional.of(other));
     }
 

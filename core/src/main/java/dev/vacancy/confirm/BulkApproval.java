@@ -38,7 +38,7 @@ public final class BulkApproval {
      * @throws InvalidRequestException when it is the one who asks
      */
     public BulkApproval agreedBy(By other) {
-        Colleague.require(plan, other);
+        Colleague.require(plan.by(), other);
         return new BulkApproval(plan, Optional.of(other));
     }
 

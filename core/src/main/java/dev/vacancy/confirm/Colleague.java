@@ -3,15 +3,14 @@ package dev.vacancy.confirm;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 
 /** The second pair of eyes. */
 final class Colleague {
     private Colleague() {}
 
-    /** Nobody is a colleague of themselves. */
-    static void require(Plan plan, By other) {
-        if (other.actor().equals(plan.by().actor())) {
+    /** Nobody is a colleague of themselves, however they spell their name. */
+    static void require(By asking, By other) {
+        if (other.isSameAs(asking)) {
             throw new InvalidRequestException(
                     FailureCode.NOT_AGREED,
                     other.actor() + " asks for this deletion and can't agree to it as a colleague.",

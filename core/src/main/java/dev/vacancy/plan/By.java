@@ -43,6 +43,16 @@ public record By(String actor, Optional<String> reason) {
     }
 
     /**
+     * Tells whether two names stand for one person.
+     *
+     * @param other somebody
+     * @return true if the names are the same but for case and blanks around them
+     */
+    public boolean isSameAs(By other) {
+        return actor.strip().equalsIgnoreCase(other.actor().strip());
+    }
+
+    /**
      * Adds the reason.
      *
      * @param reason why, in that person's words; blank means none

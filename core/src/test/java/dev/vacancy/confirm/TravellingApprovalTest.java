@@ -22,6 +22,7 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
@@ -322,6 +323,31 @@ class TravellingApprovalTest {
                         .start(approval.agreedBy(UNA), BulkOptions.usual())
                         .records())
                 .isEqualTo(1);
+    }
+
+    /** Another spelling of one's own name is no colleague, and emptying the table is no way round one. */
+    @Test
+    void thereIsNoWayRoundTheSecondPairOfEyes() {
+        Database database = larkmoor(Engine.H2);
+        Vacancy vacancy = vacancy(
+                database,
+                RuleBook.bySchema()
+                        .consent("inspection", ConsentRule.atLeast(Consent.YES).withColleague())
+                        .trail(Trail.usual()));
+        String token = vacancy.approvals(KEYS).issue(vacancy.plan(HIVE, ODILE));
+        EmptyingApproval emptying = EmptyingApproval.of(vacancy.plan(Emptying.of("inspection"), ODILE));
+
+        assertRefused(() -> vacancy.approvals(KEYS).agree(token, HIVE, By.user(" Odile ")), FailureCode.NOT_AGREED);
+        assertRefused(() -> Approval.of(vacancy.plan(HIVE, ODILE)).agreedBy(By.user("ODILE")), FailureCode.NOT_AGREED);
+        assertRefused(() -> vacancy.run(emptying), FailureCode.NOT_AGREED);
+        assertRefused(() -> emptying.agreedBy(ODILE), FailureCode.NOT_AGREED);
+        assertRefused(() -> vacancy.erase(Approval.of(vacancy.plan(HIVE.forGood(), ODILE))), FailureCode.NOT_AGREED);
+
+        vacancy.run(emptying.agreedBy(UNA));
+        assertThat(database.count("inspection")).isZero();
+        assertThat(vacancy.history().runs(HistoryQuery.all()))
+                .singleElement()
+                .satisfies(run -> assertThat(run.by().reason()).hasValue("agreed to by una"));
     }
 
     @Test

@@ -89,7 +89,6 @@ class Deletion extends HTMLElement {
   async ask(note = "") {
     if (!this.#dialog.open) {
       this.#show(this.#words.looking, [], [[this.#words.close, () => this.#dialog.close()]]);
-      this.#dialog.showModal();
     }
     const response = await this.#send("GET", this.#address("deletion"));
     if (!response) {
@@ -99,6 +98,9 @@ class Deletion extends HTMLElement {
     this.#words = WORDS[this.#language.split("-")[0]] ?? WORDS.en;
     this.#tag = response.headers.get("ETag");
     this.#plan = await response.json();
+    if (!this.#dialog.open) {
+      return;
+    }
     if (this.#plan.question === null) {
       this.#forbidden();
     } else if (!this.#plan.due) {
@@ -211,6 +213,10 @@ class Deletion extends HTMLElement {
       return button;
     });
     this.#dialog.replaceChildren(heading, ...content, choice);
+    if (!this.#dialog.open) {
+      // What has happened is told to whoever closed it meanwhile.
+      this.#dialog.showModal();
+    }
     return made;
   }
 

@@ -2,6 +2,7 @@ package dev.vacancy.internal.running;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.BlockedException;
 import dev.vacancy.confirm.EmptyingApproval;
@@ -30,6 +31,7 @@ import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Reporting;
@@ -177,10 +179,14 @@ public final class Runner {
      * @param colleague who has agreed
      */
     public static void requireColleague(Plan plan, Optional<By> colleague) {
-        if (plan.colleague() && colleague.isEmpty()) {
+        requireColleague(plan.colleague(), plan.table(), colleague);
+    }
+
+    private static void requireColleague(boolean needed, Table table, Optional<By> colleague) {
+        if (needed && colleague.isEmpty()) {
             throw new InvalidRequestException(
                     FailureCode.NOT_AGREED,
-                    "By the rules a colleague has to agree to this deletion from " + plan.table() + " as well.",
+                    "By the rules a colleague has to agree to this deletion from " + table + " as well.",
                     "Let somebody else look at the plan and agree, and say who it was.");
         }
     }
@@ -255,6 +261,10 @@ public final class Runner {
      * @throws LockedException when somebody else holds one of the records
      */
     public Outcome empty(EmptyingApproval approval, Transactions transactions) {
+        Table table = approval.plan().table();
+        boolean needed =
+                planner.rules().consent(table).filter(ConsentRule::colleague).isPresent();
+        requireColleague(needed, table, approval.colleague());
         Instant start = clock.instant();
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits());
         UUID runId = UUID.randomUUID();
@@ -263,7 +273,7 @@ public final class Runner {
             done = transactions.writing(connection -> {
                 EmptyingPlan emptied = emptier.empty(approval, witness(runId), connection);
                 if (planner.rules().recording().isPresent() && emptied.records() > 0) {
-                    append(chain(), facts(emptied, runId), connection);
+                    append(chain(), facts(emptied, runId, approval.colleague()), connection);
                 }
                 return emptied;
             });
@@ -309,12 +319,12 @@ public final class Runner {
         });
     }
 
-    private RunFacts facts(EmptyingPlan plan, UUID runId) {
+    private RunFacts facts(EmptyingPlan plan, UUID runId, Optional<By> colleague) {
         return new RunFacts(
                 runId,
                 "deletion",
                 plan.by().actor(),
-                plan.by().reason(),
+                reason(plan.by(), colleague),
                 TrailTables.text(clock.instant()),
                 plan.table().name(),
                 "all records of " + plan.table() + ", at once",

@@ -151,7 +151,7 @@ public final class Redemption {
      */
     public String agree(Token token, Plan seen) {
         String other = seen.by().actor();
-        if (other.equals(token.actor())) {
+        if (seen.by().isSameAs(By.user(token.actor()))) {
             throw new InvalidRequestException(
                     FailureCode.NOT_AGREED,
                     other + " asks for this deletion and can't agree to it as a colleague.",

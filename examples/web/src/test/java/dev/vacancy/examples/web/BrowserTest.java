@@ -191,6 +191,29 @@ class BrowserTest {
         assertThat(site.number("select count(*) from hive")).isEqualTo(39);
     }
 
+    /** Where nothing is asked, whoever closes the dialog before the plan is there has said no. */
+    @Test
+    void whoeverClosesTheDialogBeforeThePlanIsThereDeletesNothing() throws Exception {
+        int hive = freeHive();
+        look("");
+        browser.executeScript("""
+                const answer = {question: 'Delete?', due: false, typed: null, counts: {hive: 1}, marked: [], survivors: [],
+                  warnings: [], blockers: [], holds: [], recorded: true};
+                window.asked = [];
+                window.fetch = (address, options) => { window.asked.push(options.method);
+                  return new Promise(resolve => setTimeout(() => {
+                    window.answered = true;
+                    resolve(new Response(JSON.stringify(answer)));
+                  }, 1000)); };
+                """);
+        ask(hive);
+        button(hive, "Close").sendKeys(Keys.ESCAPE);
+        await(any -> (Boolean) browser.executeScript("return window.answered === true"));
+
+        assertThat(element(hive).findElements(By.cssSelector("dialog[open]"))).isEmpty();
+        assertThat(browser.executeScript("return window.asked")).isEqualTo(List.of("GET"));
+    }
+
     @Test
     void whatChangedInAnotherTabIsToldAndAskedAgain() throws Exception {
         int hive = freeHive();

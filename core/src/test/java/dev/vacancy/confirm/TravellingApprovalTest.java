@@ -44,6 +44,7 @@ import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -59,6 +60,7 @@ class TravellingApprovalTest {
     private static final byte[] OTHER = "another made-up secret of 32 bytes".getBytes(StandardCharsets.UTF_8);
     private static final ApprovalKeys KEYS = ApprovalKeys.signingWith("november", SECRET);
     private static final Selection HIVE = Selection.of("hive").key(1);
+    private static final int ROUNDS = 12;
     private static final Instant NOON = Instant.parse("2026-11-25T12:00:00Z");
 
     private static Database larkmoor(Engine engine) {
@@ -108,21 +110,27 @@ class TravellingApprovalTest {
     void ofManyWhoSendTheSameAtOnceOneDeletesAndAllAreToldTheSame(Engine engine) throws Exception {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
-        String token = vacancy.approvals(KEYS).issue(vacancy.plan(HIVE, ODILE));
-        Callable<Receipt> send = () -> vacancy.approvals(KEYS).redeem(token, HIVE, ODILE, null);
         ExecutorService threads = Executors.newFixedThreadPool(8);
 
-        List<Receipt> receipts = new ArrayList<>();
-        for (Future<Receipt> sent : threads.invokeAll(Collections.nCopies(16, send))) {
-            receipts.add(sent.get());
+        for (int hive = 100; hive < 100 + ROUNDS; hive++) {
+            database.run("insert into hive values (" + hive + ", 'Larkmoor')");
+            Selection selection = Selection.of("hive").key(hive).expecting(1);
+            String token = vacancy.approvals(KEYS).issue(vacancy.plan(selection, ODILE));
+            Callable<Receipt> send = () -> vacancy.approvals(KEYS).redeem(token, selection, ODILE, null);
+            List<Receipt> receipts = new ArrayList<>();
+            for (Future<Receipt> sent : threads.invokeAll(Collections.nCopies(16, send))) {
+                receipts.add(sent.get());
+            }
+
+            assertThat(receipts)
+                    .extracting(Receipt::runId)
+                    .containsOnly(receipts.get(0).runId());
+            assertThat(receipts).filteredOn(receipt -> !receipt.repeated()).hasSize(1);
         }
         threads.shutdown();
 
-        assertThat(receipts)
-                .extracting(Receipt::runId)
-                .containsOnly(receipts.get(0).runId());
-        assertThat(receipts).filteredOn(receipt -> !receipt.repeated()).hasSize(1);
-        assertThat(vacancy.history().runs(HistoryQuery.all())).hasSize(1);
+        assertThat(vacancy.history().runs(HistoryQuery.all())).hasSize(ROUNDS);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }
 
     @OnEveryEngine

@@ -18,7 +18,6 @@ import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.util.ArrayDeque;
-import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
@@ -32,9 +31,6 @@ import java.util.UUID;
 class BackAndForthTest {
     private static final By ODILE = By.user("odile");
     private static final String[] TABLES = {"keeper", "hive", "inspection", "photo"};
-    private static final int KEEPERS = 5;
-    private static final int HIVES = 9;
-    private static final int INSPECTIONS = 14;
 
     private static final RuleBook BOOK = RuleBook.bySchema()
             .marker("keeper", Marker.instant("left_at"))
@@ -51,7 +47,8 @@ class BackAndForthTest {
     void whateverGoesComesBackInTurn(Engine engine) {
         Database database = engine.database();
         Random random = new Random(Seed.next());
-        fill(database, random);
+        Hives.fill(database, random);
+        Ddl.of(database.source(), BOOK).apply();
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);
         Deque<Done> done = new ArrayDeque<>();
         int deletions = 0;
@@ -82,40 +79,12 @@ class BackAndForthTest {
         int kind = random.nextInt(4);
         // Keeper 5 takes over what others leave, and stays.
         Selection selection = switch (kind) {
-            case 0 -> Selection.of("keeper").key(1 + random.nextInt(KEEPERS - 1));
-            case 1 -> Selection.of("hive").keys(List.of(10 + random.nextInt(HIVES), 10 + random.nextInt(HIVES)));
-            case 2 -> Selection.of("inspection").key(1_000 + random.nextInt(INSPECTIONS));
-            default -> Selection.of("photo").key(100 + random.nextInt(HIVES));
+            case 0 -> Selection.of("keeper").key(1 + random.nextInt(Hives.KEEPERS - 1));
+            case 1 ->
+                Selection.of("hive").keys(List.of(10 + random.nextInt(Hives.HIVES), 10 + random.nextInt(Hives.HIVES)));
+            case 2 -> Selection.of("inspection").key(1_000 + random.nextInt(Hives.INSPECTIONS));
+            default -> Selection.of("photo").key(100 + random.nextInt(Hives.HIVES));
         };
         return random.nextBoolean() ? selection.forGood() : selection;
-    }
-
-    private static void fill(Database database, Random random) {
-        database.run(
-                "create table keeper (keeper_id integer primary key, left_at timestamp null)",
-                "create table hive (hive_id integer primary key, keeper_id integer, mother_id integer, state varchar(9) not null,"
-                        + " foreign key (keeper_id) references keeper (keeper_id) on delete cascade,"
-                        + " foreign key (mother_id) references hive (hive_id) on delete set null)",
-                "create table inspection (inspection_id integer primary key, hive_id integer, keeper_id integer,"
-                        + " foreign key (hive_id) references hive (hive_id) on delete cascade,"
-                        + " foreign key (keeper_id) references keeper (keeper_id))",
-                "create table photo (photo_id integer primary key, hive_id integer not null,"
-                        + " foreign key (hive_id) references hive (hive_id))");
-        List<String> rows = new ArrayList<>();
-        for (int i = 1; i <= KEEPERS; i++) {
-            rows.add("insert into keeper values (" + i + ", null)");
-        }
-        for (int i = 0; i < HIVES; i++) {
-            rows.add("insert into hive values (" + (10 + i) + ", " + (1 + random.nextInt(KEEPERS)) + ", "
-                    + (i == 0 ? "null" : 10 + random.nextInt(i)) + ", '" + (random.nextInt(4) == 0 ? "gone" : "kept")
-                    + "')");
-            rows.add("insert into photo values (" + (100 + i) + ", " + (10 + random.nextInt(i + 1)) + ")");
-        }
-        for (int i = 0; i < INSPECTIONS; i++) {
-            rows.add("insert into inspection values (" + (1_000 + i) + ", " + (10 + random.nextInt(HIVES)) + ", "
-                    + (1 + random.nextInt(KEEPERS)) + ")");
-        }
-        database.run(rows.toArray(String[]::new));
-        Ddl.of(database.source(), BOOK).apply();
     }
 }

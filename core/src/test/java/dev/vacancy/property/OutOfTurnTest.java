@@ -40,9 +40,6 @@ import java.util.UUID;
 class OutOfTurnTest {
     private static final By ODILE = By.user("odile");
     private static final int TURNS = Integer.getInteger("vacancy.test.turns", 110);
-    private static final int KEEPERS = 5;
-    private static final int HIVES = 9;
-    private static final int INSPECTIONS = 14;
     private static final Map<String, String> CONTENTS = Map.of(
             "keeper", "keeper_id, case when left_at is null then 0 else 1 end as gone",
             "hive", "hive_id, keeper_id, mother_id, case when state = 'gone' then 1 else 0 end as gone",
@@ -154,7 +151,7 @@ class OutOfTurnTest {
 
     /** A keeper comes, or comes back. */
     private void addStay(Database database, Larkmoor model, Random random) {
-        String keeper = String.valueOf(1 + random.nextInt(KEEPERS - 1));
+        String keeper = String.valueOf(1 + random.nextInt(Hives.KEEPERS - 1));
         if (model.rows("keeper").containsKey(keeper)) {
             database.run("insert into stay values (" + keeper + ", '" + calendar.today() + "', 7)");
             model.put("stay", keeper + "," + calendar.today(), row("keeper_id", keeper, "apiary_no", "7"));
@@ -163,7 +160,7 @@ class OutOfTurnTest {
 
     /** The number of a photo that is gone may be given to another one. */
     private void addPhoto(Database database, Larkmoor model, Random random) {
-        String photo = String.valueOf(100 + random.nextInt(HIVES));
+        String photo = String.valueOf(100 + random.nextInt(Hives.HIVES));
         Optional<String> hive = model.rows("hive").keySet().stream().findFirst();
         if (hive.isPresent() && !model.rows("photo").containsKey(photo)) {
             database.run("insert into photo values (" + photo + ", " + hive.get() + ")");
@@ -200,37 +197,15 @@ class OutOfTurnTest {
     }
 
     private static void fill(Database database, Random random) {
-        database.run(
-                "create table keeper (keeper_id integer primary key, left_at timestamp null)",
-                "create table hive (hive_id integer primary key, keeper_id integer, mother_id integer, state varchar(9) not null,"
-                        + " foreign key (keeper_id) references keeper (keeper_id) on delete cascade,"
-                        + " foreign key (mother_id) references hive (hive_id) on delete set null)",
-                "create table inspection (inspection_id integer primary key, hive_id integer, keeper_id integer,"
-                        + " foreign key (hive_id) references hive (hive_id) on delete cascade,"
-                        + " foreign key (keeper_id) references keeper (keeper_id))",
-                "create table photo (photo_id integer primary key, hive_id integer not null,"
-                        + " foreign key (hive_id) references hive (hive_id))",
-                "create table stay (keeper_id integer not null, since date not null, apiary_no integer,"
-                        + " primary key (keeper_id, since), foreign key (keeper_id) references keeper (keeper_id))");
-        List<String> rows = new ArrayList<>();
-        for (int i = 1; i <= KEEPERS; i++) {
-            rows.add("insert into keeper values (" + i + ", null)");
-            rows.add("insert into stay values (" + i + ", '2024-05-01', 7)");
-            rows.add("insert into stay values (" + i + ", '2025-05-01', " + (random.nextInt(4) == 0 ? "null" : "8")
-                    + ")");
+        Hives.fill(database, random);
+        database.run("create table stay (keeper_id integer not null, since date not null, apiary_no integer,"
+                + " primary key (keeper_id, since), foreign key (keeper_id) references keeper (keeper_id))");
+        for (int i = 1; i <= Hives.KEEPERS; i++) {
+            String apiary = random.nextInt(4) == 0 ? "null" : "8";
+            database.run(
+                    "insert into stay values (" + i + ", '2024-05-01', 7)",
+                    "insert into stay values (" + i + ", '2025-05-01', " + apiary + ")");
         }
-        for (int i = 0; i < HIVES; i++) {
-            String mother = i == 0 ? "null" : String.valueOf(10 + random.nextInt(i));
-            String state = random.nextInt(4) == 0 ? "gone" : "kept";
-            rows.add("insert into hive values (" + (10 + i) + ", " + (1 + random.nextInt(KEEPERS)) + ", " + mother
-                    + ", '" + state + "')");
-            rows.add("insert into photo values (" + (100 + i) + ", " + (10 + random.nextInt(i + 1)) + ")");
-        }
-        for (int i = 0; i < INSPECTIONS; i++) {
-            rows.add("insert into inspection values (" + (1_000 + i) + ", " + (10 + random.nextInt(HIVES)) + ", "
-                    + (1 + random.nextInt(KEEPERS)) + ")");
-        }
-        database.run(rows.toArray(String[]::new));
         Ddl.of(database.source(), BOOK).apply();
     }
 

@@ -17,6 +17,11 @@ record Answer(int status, Optional<Object> body, Map<String, String> headers) {
         return new Answer(HttpServletResponse.SC_OK, Optional.of(body), Map.of());
     }
 
+    /** All was written already. */
+    static Answer told() {
+        return new Answer(HttpServletResponse.SC_OK, Optional.empty(), Map.of());
+    }
+
     static Answer nothing() {
         return new Answer(HttpServletResponse.SC_NO_CONTENT, Optional.empty(), Map.of());
     }

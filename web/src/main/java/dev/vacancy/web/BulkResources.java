@@ -27,8 +27,10 @@ final class BulkResources {
     private static final long TURN_MILLIS = 250;
     private static final int LONGEST_SILENCE = 60;
     private static final String AGAIN = "Retry-After";
+    private static final String EVENTS = "text/event-stream;charset=UTF-8";
 
     private final Offer offer;
+    private volatile boolean closing;
     private final AtomicInteger watchers = new AtomicInteger();
     private final ExecutorService workers = Executors.newFixedThreadPool(WORKERS, task -> {
         Thread thread = new Thread(task, "vacancy-bulk-run");
@@ -51,11 +53,25 @@ final class BulkResources {
     private void work(UUID run) {
         workers.execute(() -> {
             try {
-                offer.vacancy().bulk().work(run, BulkOptions.usual(), record -> Optional.empty(), progress -> {});
+                offer.vacancy().bulk().work(run, BulkOptions.usual(), record -> Optional.empty(), this::goOn);
+            } catch (Closing end) {
+                LOG.info("Bulk run {} is left where it is, and can be resumed", run);
             } catch (RuntimeException failure) {
                 LOG.warn("Bulk run {} has met something; it can be resumed", run, failure);
             }
         });
+    }
+
+    /** Between two chunks, so that no connection is interrupted in the middle of one. */
+    private void goOn(BulkRun progress) {
+        if (closing) {
+            throw new Closing();
+        }
+    }
+
+    /** The servlet is taken out of service. */
+    private static final class Closing extends RuntimeException {
+        private static final long serialVersionUID = 1L;
     }
 
     /** Says where a run can be watched (RFC 9110, section 15.3.3). */
@@ -95,9 +111,14 @@ final class BulkResources {
     }
 
     /** Tells of a run as it goes on, as server-sent events (HTML, section 9.2), until nobody works on it any more. */
-    void watch(Exchange exchange, HttpServletResponse response) throws IOException {
+    Answer watch(Exchange exchange, HttpServletResponse response) throws IOException {
         UUID id = id(exchange);
         find(id, exchange);
+        if (exchange.request().getMethod().equals("HEAD")) {
+            // There is nothing to wait for.
+            response.setContentType(EVENTS);
+            return Answer.told();
+        }
         if (watchers.incrementAndGet() > MOST_WATCHERS) {
             watchers.decrementAndGet();
             response.setHeader(AGAIN, "5");
@@ -108,8 +129,9 @@ final class BulkResources {
                     "Ask for the run itself from time to time.");
         }
         try {
-            response.setContentType("text/event-stream;charset=UTF-8");
+            response.setContentType(EVENTS);
             tell(id, exchange, response.getOutputStream());
+            return Answer.told();
         } finally {
             watchers.decrementAndGet();
         }
@@ -131,7 +153,7 @@ final class BulkResources {
                 out.write(":\n\n".getBytes(StandardCharsets.UTF_8));
             }
             out.flush();
-            if (over || !pause()) {
+            if (over || closing || !pause()) {
                 return;
             }
             told = view;
@@ -166,6 +188,7 @@ final class BulkResources {
 
     /** What is being worked on is left where it is: each chunk is whole, and any process can resume. */
     void close() {
-        workers.shutdownNow();
+        closing = true;
+        workers.shutdown();
     }
 }

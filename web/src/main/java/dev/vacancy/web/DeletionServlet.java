@@ -94,10 +94,7 @@ public final class DeletionServlet extends HttpServlet {
         if (path.size() == 1 && FOR_EVERYBODY.containsKey(path.get(0))) {
             serve(path.get(0), response);
         } else if (path.size() == 3 && path.get(0).equals("runs") && path.get(2).equals("events")) {
-            answer(request, response, exchange -> {
-                bulk.watch(exchange, response);
-                return null;
-            });
+            answer(request, response, exchange -> bulk.watch(exchange, response));
         } else {
             answer(request, response, this::get);
         }
@@ -193,10 +190,7 @@ public final class DeletionServlet extends HttpServlet {
                             "no-actor",
                             "Nobody is known who asks for this.",
                             "Sign in."));
-            Answer answer = handler.handle(new Exchange(request, Exchange.path(request), by));
-            if (answer != null) {
-                write(response, answer);
-            }
+            write(response, handler.handle(new Exchange(request, Exchange.path(request), by)));
         } catch (Problem.Raised raised) {
             if (raised.problem().status() == HttpServletResponse.SC_UNAUTHORIZED
                     && !response.containsHeader("WWW-Authenticate")) {

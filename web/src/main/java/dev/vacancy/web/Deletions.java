@@ -60,7 +60,7 @@ final class Deletions {
         if (exchange.ifMatch().isPresent()) {
             return run(exchange, plan);
         }
-        UUID id = requests.add(new Asked(exchange.by().actor(), name, selection));
+        UUID id = requests.add(Asked.of(name, selection));
         return shown(plan, exchange)
                 .as(HttpServletResponse.SC_CREATED)
                 .with("Location", exchange.address(name, "deletions", id.toString()));
@@ -80,11 +80,10 @@ final class Deletions {
     /** Somebody agrees to what was asked about: it is run, at once or in chunks. */
     Answer approve(Exchange exchange) throws IOException {
         Asked asked = asked(exchange);
-        UUID id = Exchange.id(exchange.path().get(2));
         Map<String, Object> body = exchange.body();
         Object answer = body.get("answer");
         String said = answer == null ? null : answer.toString();
-        Optional<UUID> begun = requests.begun(id);
+        Optional<UUID> begun = asked.run().run();
         if (begun.isPresent()) {
             return bulk.accepted(begun.get(), exchange);
         }
@@ -96,7 +95,7 @@ final class Deletions {
         Plan plan = plan(exchange, asked.selection());
         requireFound(plan);
         if (plan.total() > offer.options().largest()) {
-            return inChunks(exchange, id, plan, said);
+            return inChunks(exchange, asked, plan, said);
         }
         Question question = Question.about(plan).in(offer.options().wording().apply(exchange.languages()));
         if (question.typed().isPresent() && question.answer(said).isEmpty()) {
@@ -105,7 +104,7 @@ final class Deletions {
         return run(exchange, plan);
     }
 
-    private Answer inChunks(Exchange exchange, UUID id, Plan plan, String said) {
+    private Answer inChunks(Exchange exchange, Asked asked, Plan plan, String said) {
         requireMatch(exchange, plan);
         BulkQuestion question =
                 BulkQuestion.about(plan).in(offer.options().wording().apply(exchange.languages()));
@@ -113,7 +112,7 @@ final class Deletions {
             throw notAnswered(question.text(), question.typed().get());
         }
         BulkApproval approval = BulkApproval.of(plan);
-        return bulk.accepted(requests.begin(id, () -> bulk.start(approval)), exchange);
+        return bulk.accepted(asked.run().begin(() -> bulk.start(approval)), exchange);
     }
 
     /** A colleague agrees as well. */

@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Supplier;
 
 /** What was asked for and shown last. It is held in memory, so that another process knows nothing of it. */
 final class Requests {
@@ -15,16 +16,35 @@ final class Requests {
 
     private final Map<UUID, Asked> asked = latest(MOST);
     private final Map<String, Plan> shown = latest(MOST_SHOWN);
-    private final Map<UUID, UUID> begun = latest(MOST);
 
     /**
      * A deletion that somebody asked about.
      *
-     * @param actor who
      * @param table the table as it was named
      * @param selection what of it
+     * @param run the bulk run that it became
      */
-    record Asked(String actor, String table, Selection selection) {}
+    record Asked(String table, Selection selection, Begun run) {
+        static Asked of(String table, Selection selection) {
+            return new Asked(table, selection, new Begun());
+        }
+    }
+
+    /** A bulk run that is begun once; whoever comes meanwhile waits for it. */
+    static final class Begun {
+        private UUID run;
+
+        synchronized UUID begin(Supplier<UUID> starting) {
+            if (run == null) {
+                run = starting.get();
+            }
+            return run;
+        }
+
+        synchronized Optional<UUID> run() {
+            return Optional.ofNullable(run);
+        }
+    }
 
     private static <K, V> Map<K, V> latest(int most) {
         return Collections.synchronizedMap(new LinkedHashMap<>() {
@@ -62,14 +82,5 @@ final class Requests {
                                 && before.selection().isForGood()
                                         == now.selection().isForGood()
                                 && before.by().actor().equals(now.by().actor()));
-    }
-
-    /** The bulk run that a request became, begun once. */
-    UUID begin(UUID request, java.util.function.Supplier<UUID> starting) {
-        return begun.computeIfAbsent(request, missing -> starting.get());
-    }
-
-    Optional<UUID> begun(UUID request) {
-        return Optional.ofNullable(begun.get(request));
     }
 }

@@ -16,11 +16,16 @@ import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
+import java.io.InputStream;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.StringJoiner;
 import java.util.UUID;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -123,13 +128,7 @@ class BulkOverHttpTest {
 
     @Test
     void itCanBePausedResumedAndCancelled() throws Exception {
-        String run = vacancy.bulk()
-                .start(
-                        BulkApproval.of(vacancy.plan(
-                                Selection.of("reading").where(Criteria.parse("weight = 7")), By.user("odile"))),
-                        BulkOptions.usual())
-                .runId()
-                .toString();
+        String run = startedOf(Selection.of("reading").where(Criteria.parse("weight = 7")));
 
         HttpResponse<String> paused = site.send("POST", "/runs/" + run + "/pause", "");
         HttpResponse<String> watched = site.send("GET", "/runs/" + run + "/events", "");
@@ -148,13 +147,43 @@ class BulkOverHttpTest {
     }
 
     @Test
-    void runsAreForThoseWhoMayAndOfTablesThatAreOffered() throws Exception {
-        String secret = vacancy.bulk()
-                .start(
-                        BulkApproval.of(vacancy.plan(Selection.of("secret").key(1), By.user("odile"))),
-                        BulkOptions.usual())
+    void onlySoManyWatchAtOnceAndAHeadDoesNotWait() throws Exception {
+        String run = startedOf(Selection.of("reading").where(Criteria.parse("weight = 7")));
+        List<CompletableFuture<HttpResponse<InputStream>>> watchers = new ArrayList<>();
+        for (int i = 0; i < 20; i++) {
+            watchers.add(site.open("/runs/" + run + "/events"));
+        }
+        for (CompletableFuture<HttpResponse<InputStream>> watcher : watchers) {
+            assertThat(watcher.get(30, TimeUnit.SECONDS).statusCode()).isEqualTo(200);
+        }
+
+        HttpResponse<String> head = site.send("HEAD", "/runs/" + run, "");
+        HttpResponse<String> waiting = site.send("HEAD", "/runs/" + run + "/events", "");
+        HttpResponse<String> late = site.send("GET", "/runs/" + run + "/events", "");
+        site.send("POST", "/runs/" + run + "/cancel", "");
+        for (CompletableFuture<HttpResponse<InputStream>> watcher : watchers) {
+            assertThat(new String(watcher.get().body().readAllBytes(), StandardCharsets.UTF_8))
+                    .startsWith("event: progress\n")
+                    .contains("event: cancelled\n");
+        }
+
+        assertThat(List.of(head.statusCode(), waiting.statusCode())).containsOnly(200);
+        assertThat(late.statusCode()).isEqualTo(503);
+        assertThat(late.headers().firstValue("Retry-After")).hasValue("5");
+        assertThat(site.send("GET", "/runs/" + run + "/events", "").statusCode())
+                .isEqualTo(200);
+    }
+
+    private String startedOf(Selection selection) {
+        return vacancy.bulk()
+                .start(BulkApproval.of(vacancy.plan(selection, By.user("odile"))), BulkOptions.usual())
                 .runId()
                 .toString();
+    }
+
+    @Test
+    void runsAreForThoseWhoMayAndOfTablesThatAreOffered() throws Exception {
+        String secret = startedOf(Selection.of("secret").key(1));
         HttpResponse<String> asked =
                 site.send("POST", "/reading/deletions", "{\"where\": \"weight = 7\"}", "X-User", "guest");
 

@@ -3,6 +3,7 @@ package dev.vacancy.web;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.plan.By;
+import java.io.InputStream;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -10,6 +11,7 @@ import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
 import org.eclipse.jetty.ee10.servlet.ServletContextHandler;
 import org.eclipse.jetty.ee10.servlet.ServletHolder;
 import org.eclipse.jetty.server.Server;
@@ -64,6 +66,15 @@ final class Site {
         HttpResponse<String> response = client.send(request.build(), BodyHandlers.ofString());
         contract.assertKept(method, below, response);
         return response;
+    }
+
+    /** Asks for what goes on and on. */
+    CompletableFuture<HttpResponse<InputStream>> open(String path) {
+        return client.sendAsync(
+                HttpRequest.newBuilder(URI.create(address + path))
+                        .header("X-User", "odile")
+                        .build(),
+                BodyHandlers.ofInputStream());
     }
 
     void stop() throws Exception {

@@ -11,6 +11,7 @@ import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
+import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Difference;
@@ -184,8 +185,14 @@ public final class Redemption {
         if (before.isPresent()) {
             return before.get();
         }
-        Plan plan = planning.get();
-        requireSame(token, plan);
+        Plan plan;
+        try {
+            plan = planning.get();
+            requireSame(token, plan);
+        } catch (VacancyException changed) {
+            // Somebody else may have redeemed it since it was looked for, which changes all that is planned.
+            return find(token).orElseThrow(() -> changed);
+        }
         Approval approval = answered(plan, answer);
         if (token.colleague().isPresent()) {
             approval = approval.agreedBy(By.user(token.colleague().get()));

@@ -24,6 +24,7 @@ final class RunPages {
     private static final BulkOptions OPTIONS = BulkOptions.usual().chunk(500).pause(Duration.ofMillis(250));
 
     private final BulkRuns runs;
+    private volatile boolean closing;
     private final ExecutorService worker = Executors.newSingleThreadExecutor(task -> {
         Thread thread = new Thread(task, "larkmoor-runs");
         thread.setDaemon(true);
@@ -43,11 +44,18 @@ final class RunPages {
     private void work(UUID run) {
         worker.execute(() -> {
             try {
-                runs.work(run, OPTIONS, record -> Optional.empty(), progress -> {});
+                runs.work(run, OPTIONS, record -> Optional.empty(), this::goOn);
             } catch (RuntimeException failure) {
                 LOG.warn("Run {} can be resumed", run, failure);
             }
         });
+    }
+
+    /** Between two chunks, each of which is whole. */
+    private void goOn(BulkRun progress) {
+        if (closing) {
+            throw new IllegalStateException("the application ends");
+        }
     }
 
     void show(Visit visit) throws IOException {
@@ -106,6 +114,7 @@ final class RunPages {
     }
 
     void close() {
-        worker.shutdownNow();
+        closing = true;
+        worker.shutdown();
     }
 }

@@ -331,6 +331,27 @@ class BrowserTest {
     }
 
     @Test
+    void aDeletedKeeperGoesForGoodAndTheHistoryBringsThemBack() throws Exception {
+        look("deletion?table=keeper&key=4&keeper=7");
+        press("Delete");
+        await(any -> text().contains("1 of keeper (marked)"));
+        look("deleted");
+        browser.findElements(By.linkText("Delete for good…")).get(0).click();
+        await(any -> text().contains("for good?"));
+        press("Delete");
+        await(any -> text().contains("To the list"));
+        long gone = site.number("select count(*) from keeper where keeper_id = 4");
+        look("history");
+        browser.findElements(By.linkText("Restore…")).get(0).click();
+        press("Bring back");
+        await(any -> text().contains("records are back as they were."));
+
+        assertThat(gone).isZero();
+        assertThat(site.number("select count(*) from keeper where keeper_id = 4 and left_at is not null"))
+                .isEqualTo(1);
+    }
+
+    @Test
     void aBulkRunIsWatchedToItsEnd() throws Exception {
         look("readings");
         browser.executeScript("document.querySelector('[name=before]').value = '2026-06-01'");

@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * What a person is asked about a plan. Every answer but a clear yes is a no.
@@ -153,6 +154,26 @@ public final class Question {
                 .filter(effect -> effect.rule() != Rule.CASCADE)
                 .map(this::survivor)
                 .toList();
+    }
+
+    /**
+     * Says what forbids a plan, where there is nothing to ask.
+     *
+     * @param plan the plan
+     * @param words the words
+     * @return a line for each link whose children forbid it, and for each hold; none if the plan can be approved
+     */
+    public static List<String> obstacles(Plan plan, Wording words) {
+        Stream<String> blockers = plan.blockers().stream()
+                .map(blocker -> words.text(
+                        "obstacles.blocker",
+                        blocker.link().child().name(),
+                        blocker.count(),
+                        blocker.link().where(),
+                        blocker.reason()));
+        Stream<String> holds = plan.holds().stream()
+                .map(held -> words.text("obstacles.hold", held.table(), held.count(), held.by(), held.reason()));
+        return Stream.concat(blockers, holds).toList();
     }
 
     /**

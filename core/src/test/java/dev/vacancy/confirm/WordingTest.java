@@ -126,6 +126,26 @@ class WordingTest {
     }
 
     @Test
+    void whatForbidsIsToldInTheLanguage() {
+        Vacancy blocking =
+                Vacancy.over(database.source(), RuleBook.bySchema().on("photo.hive_id", Clause.block("it was sold")));
+        Plan two = blocking.plan(Selection.of("hive").key(1), ODILE);
+        Plan one = blocking.plan(Selection.of("hive").key(2), ODILE);
+
+        assertThat(Question.obstacles(two, Wording.english()))
+                .containsExactly("2 records of photo forbid it by photo.hive_id: it was sold")
+                .containsExactly(two.blockers().get(0).text());
+        assertThat(Question.obstacles(one, Wording.english()))
+                .containsExactly(one.blockers().get(0).text());
+        assertThat(Question.obstacles(two, GERMAN))
+                .containsExactly("2 Datensätze aus photo verbieten es durch photo.hive_id: it was sold");
+        assertThat(Question.obstacles(one, GERMAN))
+                .containsExactly("1 Datensatz aus photo verbietet es durch photo.hive_id: it was sold");
+        assertThat(Question.obstacles(blocking.plan(Selection.of("hive").key(3), ODILE), GERMAN))
+                .isEmpty();
+    }
+
+    @Test
     void restoresAreAskedAboutInTheLanguage() {
         RuleBook book = RuleBook.bySchema().on("photo.hive_id", Clause.detach()).trail(Trail.usual());
         Ddl.of(database.source(), book).apply();

@@ -226,6 +226,7 @@ final class Deletions {
                 ? Optional.of(Question.about(plan).in(offer.options().wording().apply(exchange.languages())))
                 : Optional.empty();
         view.put("question", question.map(Question::text).orElse(null));
+        view.put("obstacles", Question.obstacles(plan, offer.options().wording().apply(exchange.languages())));
         view.put("survivors", question.map(Question::survivors).orElse(List.of()));
         view.put("typed", question.flatMap(Question::typed).orElse(null));
         view.put("due", question.map(Question::isDue).orElse(false));

@@ -137,12 +137,12 @@ class Deletion extends HTMLElement {
   }
 
   #forbidden() {
-    const content = [];
-    this.#plan.blockers.forEach(blocker => {
-      content.push(this.#element("p", `${blocker.count.toLocaleString(this.#language)} ${blocker.table}: ${blocker.reason}`));
-      content.push(this.#list(blocker.children.map(child => [blocker.table, child.key, child.label].filter(Boolean).join(" "))));
-    });
-    this.#plan.holds.forEach(held => content.push(this.#element("p", held.reason)));
+    const content = this.#plan.obstacles.map(obstacle => this.#element("p", obstacle));
+    const named = this.#plan.blockers.flatMap(blocker =>
+      blocker.children.map(child => [blocker.table, child.key, child.label].filter(Boolean).join(" ")));
+    if (named.length > 0) {
+      content.push(this.#list(named));
+    }
     this.#show(this.#words.blocked, content, [[this.#words.close, () => this.#dialog.close()]])[0].focus();
   }
 

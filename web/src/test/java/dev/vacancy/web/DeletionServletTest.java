@@ -255,6 +255,14 @@ class DeletionServletTest {
         assertThat(database.count("vacancy_trail_run")).isEqualTo(1);
     }
 
+    /** The container doesn't let a servlet see them. */
+    @Test
+    void headersThatAreTooLargeAreRefused() throws Exception {
+        HttpResponse<String> large = site.sendUnchecked("GET", "/hive/1/deletion", "X-User", "x".repeat(100_000));
+
+        assertThat(large.statusCode()).isEqualTo(431);
+    }
+
     @Test
     void severalGoTogether() throws Exception {
         HttpResponse<String> plan = send("POST", "/hive/deletions", "{\"keys\": [4, 5]}");

@@ -331,6 +331,48 @@ class BrowserTest {
     }
 
     @Test
+    void theListIsPagedAndTheVisitorIsWhoeverTheyChoose() throws Exception {
+        look("");
+        String newest = browser.findElement(By.cssSelector("tbody tr")).getText();
+        browser.findElement(By.linkText("older")).click();
+        await(any -> browser.findElements(By.linkText("newer")).size() == 1);
+        String older = browser.findElement(By.cssSelector("tbody tr")).getText();
+        new Select(browser.findElement(By.name("actor"))).selectByVisibleText("Hesper Quill");
+        browser.findElement(By.xpath("//header//button")).click();
+        await(any -> browser.findElements(By.linkText("newer")).isEmpty());
+        int hive = freeHive();
+        ask(hive);
+        button(hive, "Delete").click();
+        button(hive, "Undo");
+        look("history");
+
+        assertThat(older).isNotEqualTo(newest);
+        assertThat(browser.findElement(By.cssSelector("tbody tr")).getText()).contains("hesper.quill@larkmoor.example");
+    }
+
+    @Test
+    void aBulkRunIsPausedGoneOnWithAndStopped() throws Exception {
+        look("deletion?table=reading&before=2026-09-01");
+        browser.findElements(By.name("typed"))
+                .forEach(input -> input.sendKeys(browser.findElement(By.xpath("//label[input[@name='typed']]"))
+                        .getText()
+                        .replaceAll("[^0-9]", "")));
+        press("Delete");
+        await(any -> text().contains("Deleting in chunks: running"));
+        press("Pause");
+        await(any -> text().contains("Deleting in chunks: paused"));
+        long paused = site.number("select count(*) from reading");
+        press("Go on");
+        await(any -> text().contains("Deleting in chunks: running"));
+        press("Stop for good");
+        await(any -> text().contains("Deleting in chunks: cancelled"));
+
+        assertThat(paused).isBetween(1L, 20_000L);
+        assertThat(browser.findElements(By.xpath("//main//button"))).isEmpty();
+        assertThat(site.number("select count(*) from reading")).isPositive();
+    }
+
+    @Test
     void aDeletedKeeperGoesForGoodAndTheHistoryBringsThemBack() throws Exception {
         look("deletion?table=keeper&key=4&keeper=7");
         press("Delete");

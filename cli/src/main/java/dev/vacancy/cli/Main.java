@@ -1,11 +1,16 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.criteria.Criteria;
+import java.sql.DriverManager;
+import java.text.DecimalFormatSymbols;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.UUID;
 import java.util.function.Function;
 import picocli.CommandLine;
+import picocli.CommandLine.HelpCommand;
 
 /** Starts the tool. */
 public final class Main {
@@ -21,11 +26,31 @@ public final class Main {
     public static void main(String[] arguments) {
         // From Java 22 on there is a console object without a terminal too, unless this asks for the former behaviour.
         System.setProperty("jdk.console", "java.base");
+        getReady();
         System.exit(commandLine(Surroundings.ofThisProcess(), arguments).execute(arguments));
+    }
+
+    /**
+     * A command begins by loading what it will need: the drivers, the readers of a configuration and its conditions,
+     * chance for ids, the words of the locale for numbers. That is done beside reading the arguments, which takes as long.
+     */
+    private static void getReady() {
+        Thread ready = new Thread(
+                () -> {
+                    DriverManager.getDrivers();
+                    YamlNode.parse("ready: true");
+                    Criteria.parse("ready = true");
+                    UUID.randomUUID();
+                    DecimalFormatSymbols.getInstance();
+                },
+                "getting ready");
+        ready.setDaemon(true);
+        ready.start();
     }
 
     private static Map<String, Function<Surroundings, Object>> commands() {
         Map<String, Function<Surroundings, Object>> commands = new LinkedHashMap<>();
+        commands.put("help", surroundings -> new HelpCommand());
         commands.put("demo", DemoCommand::new);
         commands.put("map", MapCommand::new);
         commands.put("check", CheckCommand::new);

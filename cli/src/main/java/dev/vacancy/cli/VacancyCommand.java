@@ -1,7 +1,6 @@
 package dev.vacancy.cli;
 
 import picocli.CommandLine.Command;
-import picocli.CommandLine.HelpCommand;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.ParameterException;
 import picocli.CommandLine.Spec;
@@ -20,8 +19,7 @@ import picocli.CommandLine.Spec;
             "Exit status: 0 done, 1 failed and nothing changed, 2 wrong usage or",
             "configuration, 3 blocked, 4 not approved, 5 nothing matched, 6 some records",
             "left out and the rest done."
-        },
-        subcommands = HelpCommand.class)
+        })
 final class VacancyCommand implements Runnable {
     @Spec
     private CommandSpec spec;

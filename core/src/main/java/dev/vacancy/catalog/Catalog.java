@@ -12,6 +12,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import org.jgrapht.Graph;
 import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
+import org.jgrapht.graph.DefaultEdge;
 import org.jgrapht.graph.DirectedPseudograph;
 
 /**
@@ -47,9 +48,9 @@ public final class Catalog {
     }
 
     private static Set<Table> circular(List<Table> tables, List<Link> links) {
-        Graph<Table, Link> graph = new DirectedPseudograph<>(Link.class);
+        Graph<Table, DefaultEdge> graph = new DirectedPseudograph<>(DefaultEdge.class);
         tables.forEach(graph::addVertex);
-        links.forEach(link -> graph.addEdge(link.child(), link.parent(), link));
+        links.forEach(link -> graph.addEdge(link.child(), link.parent()));
         Set<Table> circular = new HashSet<>();
         new KosarajuStrongConnectivityInspector<>(graph)
                 .stronglyConnectedSets().stream()

@@ -120,6 +120,17 @@ public interface Describing {
     }
 
     /**
+     * Reads the indexes of the tables.
+     *
+     * @param connection an open connection
+     * @return those of each table; open to questions while the connection is
+     * @throws SQLException when the database doesn't answer
+     */
+    default Index.OfTable indexes(Connection connection) throws SQLException {
+        return (schema, table) -> Index.fromMetadata(connection, namespace(), schema, table);
+    }
+
+    /**
      * Says a day without a bound value, for a view or an index.
      *
      * @param day the day

@@ -4,14 +4,17 @@ import dev.vacancy.catalog.ColumnType;
 import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
+import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Types;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.stream.Collectors;
@@ -32,6 +35,11 @@ final class H2Dialect implements Dialect {
     private static final int MOST_IN_ARRAY = 2_000;
 
     private static final long MOST_MERGED = 100_000;
+
+    private static final String INDEXES = "select table_schema, table_name,"
+            + " array_agg(column_name order by ordinal_position), every(is_unique)"
+            + " from information_schema.index_columns group by table_schema, table_name, index_schema, index_name"
+            + " order by every(is_unique) desc, index_name";
 
     @Override
     public String name() {
@@ -95,6 +103,23 @@ final class H2Dialect implements Dialect {
     public boolean isLockFailure(SQLException failure) {
         int code = failure.getErrorCode();
         return code == LOCK_TIMEOUT || code == DEADLOCK || code == CONCURRENT_UPDATE;
+    }
+
+    /** Metadata would tell how large each index is too, and read the pages of all of them for that. */
+    @Override
+    public Index.OfTable indexes(Connection connection) throws SQLException {
+        Map<List<String>, List<Index>> indexes = new HashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(INDEXES);
+                ResultSet rows = statement.executeQuery()) {
+            while (rows.next()) {
+                List<String> columns = Arrays.stream((Object[]) rows.getArray(3).getArray())
+                        .map(String::valueOf)
+                        .toList();
+                indexes.computeIfAbsent(List.of(rows.getString(1), rows.getString(2)), missing -> new ArrayList<>())
+                        .add(new Index(columns, rows.getBoolean(4)));
+            }
+        }
+        return (schema, table) -> indexes.getOrDefault(List.of(schema, table), List.of());
     }
 
     @Override

@@ -10,6 +10,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.dialect.ColumnTypes;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.ForeignKey;
+import dev.vacancy.internal.dialect.Index;
 import dev.vacancy.internal.dialect.Namespace;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
@@ -27,6 +28,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** Reads a catalog from JDBC metadata. */
 public final class CatalogReader {
@@ -86,14 +88,18 @@ public final class CatalogReader {
     }
 
     private Catalog read() throws SQLException {
-        Map<Place, Table> tables = new LinkedHashMap<>();
+        Map<Place, Table> tables = new TreeMap<>();
         List<Place> places = readPlaces();
         Map<Place, List<Column>> columns = readColumns(places);
         Map<Place, Long> lookingTheSame = places.stream()
                 .collect(Collectors.groupingBy(
-                        place -> new Place(place.schema, shown(place.name, foldsToUpper)), Collectors.counting()));
+                        place -> new Place(place.schema, shown(place.name, foldsToUpper)),
+                        TreeMap::new,
+                        Collectors.counting()));
+        Index.OfTable indexes = dialect.indexes(connection);
         for (Place place : places) {
-            tables.put(place, table(place, lookingTheSame, columns.getOrDefault(place, List.of()), readIndexes(place)));
+            List<Index> own = indexes.of(place.schema, place.name);
+            tables.put(place, table(place, lookingTheSame, columns.getOrDefault(place, List.of()), own));
         }
         List<Link> links = new ArrayList<>();
         for (Place place : places) {
@@ -136,14 +142,14 @@ public final class CatalogReader {
 
     private Map<Place, List<Column>> readColumns(List<Place> places) throws SQLException {
         ColumnTypes types = dialect.columnTypes(connection);
-        Map<Place, List<Column>> columns = new LinkedHashMap<>();
+        Map<Place, List<Column>> columns = new TreeMap<>();
         if (dialect.describesTablesTogether()) {
             readColumns("%", types, columns);
             return columns;
         }
         for (Place place : places) {
             // The name is a pattern, and may pick others too.
-            Map<Place, List<Column>> alike = new LinkedHashMap<>();
+            Map<Place, List<Column>> alike = new TreeMap<>();
             readColumns(place.name, types, alike);
             columns.put(place, alike.getOrDefault(place, List.of()));
         }
@@ -176,7 +182,7 @@ public final class CatalogReader {
                 "YES".equals(rows.getString("IS_AUTOINCREMENT")));
     }
 
-    private Table table(Place place, Map<Place, Long> lookingTheSame, List<Column> columns, Indexes indexes)
+    private Table table(Place place, Map<Place, Long> lookingTheSame, List<Column> columns, List<Index> indexes)
             throws SQLException {
         List<Column> distinct = withDistinctNames(columns);
         Map<Integer, Column> primaryKey = new TreeMap<>();
@@ -187,17 +193,17 @@ public final class CatalogReader {
             }
         }
         List<Column> key = List.copyOf(primaryKey.values());
-        List<List<Column>> uniqueKeys = known(indexes.unique, distinct).stream()
-                .filter(unique -> !unique.equals(key))
-                .toList();
+        List<String> keyNames = key.stream().map(Column::storedName).toList();
+        Stream<Index> uniqueKeys = indexes.stream()
+                .filter(index -> index.unique() && !index.columns().equals(keyNames));
         return new Table(
                 shown(place, lookingTheSame),
                 place.schema,
                 place.name,
                 distinct,
                 key,
-                uniqueKeys,
-                known(indexes.all, distinct));
+                known(uniqueKeys, distinct),
+                known(indexes.stream(), distinct));
     }
 
     /** Writes the schema in front unless it is the connection's own, and quotes where two tables would look the same. */
@@ -212,7 +218,7 @@ public final class CatalogReader {
         return columns.stream()
                 .map(column -> column.name().equals(column.storedName())
                                 && columns.stream()
-                                        .anyMatch(other -> !other.equals(column)
+                                        .anyMatch(other -> !other.storedName().equals(column.storedName())
                                                 && other.name().equals(column.name()))
                         ? new Column(
                                 dialect.quote(column.storedName()),
@@ -224,27 +230,6 @@ public final class CatalogReader {
                                 column.numbered())
                         : column)
                 .toList();
-    }
-
-    private Indexes readIndexes(Place place) throws SQLException {
-        Map<String, Map<Integer, String>> columns = new LinkedHashMap<>();
-        Map<String, Boolean> unique = new LinkedHashMap<>();
-        try (ResultSet rows =
-                metadata.getIndexInfo(catalog(place.schema), namespace.schema(place.schema), place.name, false, true)) {
-            while (rows.next()) {
-                String name = rows.getString("INDEX_NAME");
-                if (name == null || rows.getString("FILTER_CONDITION") != null) {
-                    continue;
-                }
-                String column = rows.getString("COLUMN_NAME");
-                columns.computeIfAbsent(name, missing -> new TreeMap<>())
-                        .put((int) rows.getShort("ORDINAL_POSITION"), column == null ? "" : column);
-                unique.put(name, !rows.getBoolean("NON_UNIQUE"));
-            }
-        }
-        Indexes indexes = new Indexes(new ArrayList<>(), new ArrayList<>());
-        columns.forEach((name, positions) -> indexes.add(List.copyOf(positions.values()), unique.get(name)));
-        return indexes;
     }
 
     private List<Link> readLinks(Place place, Map<Place, Table> tables) throws SQLException {
@@ -297,8 +282,8 @@ public final class CatalogReader {
                         () -> new IllegalStateException("The metadata names a column " + name + " it doesn't list"));
     }
 
-    private static List<List<Column>> known(List<List<String>> indexes, List<Column> columns) {
-        return indexes.stream()
+    private static List<List<Column>> known(Stream<Index> indexes, List<Column> columns) {
+        return indexes.map(Index::columns)
                 .filter(names -> names.stream().allMatch(name -> isStored(columns, name)))
                 .map(names -> names.stream().map(name -> stored(columns, name)).toList())
                 .toList();
@@ -314,15 +299,6 @@ public final class CatalogReader {
         public int compareTo(Place other) {
             int bySchema = schema.compareTo(other.schema);
             return bySchema == 0 ? name.compareTo(other.name) : bySchema;
-        }
-    }
-
-    private record Indexes(List<List<String>> all, List<List<String>> unique) {
-        void add(List<String> columns, boolean isUnique) {
-            all.add(columns);
-            if (isUnique) {
-                unique.add(columns);
-            }
         }
     }
 }

@@ -5,12 +5,14 @@ import java.text.NumberFormat;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.MissingResourceException;
 import java.util.Optional;
 import java.util.ResourceBundle;
+import java.util.TreeMap;
 
 /**
- * The words of questions, in a language. They come from a resource bundle, each a pattern of {@link MessageFormat}, whose choices
+ * The words of questions, of the dialogs that ask them and of what went wrong, in a language. They come from a resource bundle, each a pattern of {@link MessageFormat}, whose choices
  * make the plural forms; numbers are written as the language writes them.
  *
  * <p>English and German are there. An application that wants others, or another tone, gives a bundle with some or all of the
@@ -105,6 +107,32 @@ public final class Wording {
      */
     public String text(String key, Object... arguments) {
         return new MessageFormat(pattern(key), locale).format(arguments);
+    }
+
+    /**
+     * Says what went wrong to somebody who uses a program and can't mend it: without names of columns, values or records.
+     *
+     * @param code what went wrong, as {@link dev.vacancy.failure.FailureCode#text()} has it
+     * @return a sentence or two; general ones where there are none for that code
+     */
+    public String failure(String code) {
+        String key = "failure." + code;
+        return text(bundles.stream().anyMatch(bundle -> bundle.containsKey(key)) ? key : "failure.other");
+    }
+
+    /**
+     * Returns all words of a kind, for a program that puts them together itself.
+     *
+     * @param kind the beginning of their keys, such as {@code dialog}
+     * @return the words by the rest of their keys; {@code {0}} stands for what is to be told in them
+     */
+    public Map<String, String> all(String kind) {
+        Map<String, String> words = new TreeMap<>();
+        bundles.stream()
+                .flatMap(bundle -> bundle.keySet().stream())
+                .filter(key -> key.startsWith(kind + "."))
+                .forEach(key -> words.put(key.substring(kind.length() + 1), text(key)));
+        return words;
     }
 
     /**

@@ -7,6 +7,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.audit.RestoreQuestion;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.Plan;
@@ -20,10 +21,12 @@ import dev.vacancy.testing.Engine;
 import dev.vacancy.wording.Wording;
 import java.io.IOException;
 import java.io.InputStream;
+import java.util.Arrays;
 import java.util.List;
 import java.util.ListResourceBundle;
 import java.util.Locale;
 import java.util.Properties;
+import java.util.Set;
 import java.util.StringJoiner;
 import java.util.UUID;
 import org.junit.jupiter.api.Test;
@@ -175,6 +178,41 @@ class WordingTest {
         assertThat(question.text()).isEqualTo("Really let hive 3 'Larkmoor' go? There is no way back.");
         assertThat(question.answer("yes")).isEmpty();
         assertThat(question.answer("Let go")).isPresent();
+    }
+
+    @Test
+    void failuresAreToldToThoseWhoUseAProgram() {
+        Wording own = Wording.of(new ListResourceBundle() {
+            @Override
+            protected Object[][] getContents() {
+                return new Object[][] {{"failure.locked", "The bees are busy."}, {"dialog.yes", "Let go"}};
+            }
+        });
+
+        assertThat(Wording.english().failure(FailureCode.LOCKED.text()))
+                .isEqualTo("Somebody else is working on this. Try again later.");
+        assertThat(GERMAN.failure(FailureCode.LOCKED.text()))
+                .isEqualTo("Jemand anders arbeitet gerade daran. Versuchen Sie es später.");
+        assertThat(GERMAN.failure(FailureCode.NO_KEY.text())).isEqualTo("So geht das nicht.");
+        assertThat(own.failure(FailureCode.LOCKED.text())).isEqualTo("The bees are busy.");
+        assertThat(own.failure(FailureCode.FORBIDDEN.text())).isEqualTo("You may not do that.");
+        assertThat(own.all("dialog"))
+                .containsEntry("yes", "Let go")
+                .containsEntry("no", "Keep")
+                .containsEntry("type", "Type {0} to do so");
+    }
+
+    @Test
+    void thereAreWordsForFailuresThatThereAre() throws IOException {
+        Set<String> besides = Set.of("other", "not-found", "deleted-already", "no-approval");
+
+        assertThat(words("Words.properties").stringPropertyNames())
+                .filteredOn(key -> key.startsWith("failure."))
+                .extracting(key -> key.substring("failure.".length()))
+                .filteredOn(code -> !besides.contains(code))
+                .isSubsetOf(Arrays.stream(FailureCode.values())
+                        .map(FailureCode::text)
+                        .toList());
     }
 
     @Test

@@ -5,6 +5,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
+import dev.vacancy.wording.Wording;
 import jakarta.servlet.http.HttpServlet;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -36,6 +37,7 @@ import org.slf4j.LoggerFactory;
  * POST   /runs/{run}/restoration                undoes it: If-Match
  * GET    /openapi.json                          all of this as an OpenAPI document, version 3.1, for everybody
  * GET    /deletion.js                           an element for pages that asks and deletes, for everybody
+ * GET    /words                                 what its dialog says, in a language that is accepted, for everybody
  * </pre>
  *
  * <p>{@code ?for-good=true} and {@code ?reassign=inspection.keeper_id=7} belong to a deletion and to its plan alike. Failures are
@@ -49,6 +51,7 @@ public final class DeletionServlet extends HttpServlet {
     private static final Map<String, String> FOR_EVERYBODY =
             Map.of("openapi.json", "application/json", "deletion.js", "text/javascript;charset=UTF-8");
 
+    private final transient Offer offer;
     private final transient Actors actors;
     private final transient Deletions deletions;
     private final transient Records records;
@@ -77,7 +80,7 @@ public final class DeletionServlet extends HttpServlet {
      */
     public DeletionServlet(
             Vacancy vacancy, List<String> tables, Actors actors, Permissions permissions, WebOptions options) {
-        Offer offer = new Offer(vacancy, List.copyOf(tables), permissions, options);
+        this.offer = new Offer(vacancy, List.copyOf(tables), permissions, options);
         this.actors = actors;
         this.bulk = new BulkResources(offer);
         this.deletions = new Deletions(offer, bulk);
@@ -93,6 +96,9 @@ public final class DeletionServlet extends HttpServlet {
         List<String> path = Exchange.path(request);
         if (path.size() == 1 && FOR_EVERYBODY.containsKey(path.get(0))) {
             serve(path.get(0), response);
+        } else if (path.equals(List.of("words"))) {
+            response.setHeader("X-Content-Type-Options", "nosniff");
+            write(response, spoken(offer.wording(request)));
         } else if (path.size() == 3 && path.get(0).equals("runs") && path.get(2).equals("events")) {
             answer(request, response, exchange -> bulk.watch(exchange, response));
         } else {
@@ -107,6 +113,12 @@ public final class DeletionServlet extends HttpServlet {
         try (InputStream file = DeletionServlet.class.getResourceAsStream(name)) {
             file.transferTo(response.getOutputStream());
         }
+    }
+
+    private static Answer spoken(Wording wording) {
+        return Answer.ok(wording.all("dialog"))
+                .with("Content-Language", wording.locale().toLanguageTag())
+                .with("Vary", "Accept-Language");
     }
 
     @Override
@@ -196,12 +208,12 @@ public final class DeletionServlet extends HttpServlet {
                     && !response.containsHeader("WWW-Authenticate")) {
                 response.setHeader("WWW-Authenticate", "Basic realm=\"Vacancy\", charset=\"UTF-8\"");
             }
-            write(response, raised.problem());
+            write(response, raised.problem(), offer.wording(request));
         } catch (VacancyException failure) {
             if (!(failure instanceof InvalidRequestException)) {
                 LOG.debug("A request failed", failure);
             }
-            write(response, Problem.of(failure));
+            write(response, Problem.of(failure), offer.wording(request));
         }
     }
 
@@ -213,9 +225,10 @@ public final class DeletionServlet extends HttpServlet {
         }
     }
 
-    private static void write(HttpServletResponse response, Problem problem) throws IOException {
+    private static void write(HttpServletResponse response, Problem problem, Wording wording) throws IOException {
         response.setStatus(problem.status());
-        write(response, "application/problem+json", problem.json());
+        response.setHeader("Content-Language", wording.locale().toLanguageTag());
+        write(response, "application/problem+json", problem.json(wording));
     }
 
     private static void write(HttpServletResponse response, String type, Object body) throws IOException {

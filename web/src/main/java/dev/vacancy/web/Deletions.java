@@ -97,7 +97,7 @@ final class Deletions {
         if (plan.total() > offer.options().largest()) {
             return inChunks(exchange, asked, plan, said);
         }
-        Question question = Question.about(plan).in(offer.options().wording().apply(exchange.languages()));
+        Question question = Question.about(plan).in(offer.wording(exchange.request()));
         if (question.typed().isPresent() && question.answer(said).isEmpty()) {
             throw notAnswered(question.text(), question.typed().get());
         }
@@ -106,8 +106,7 @@ final class Deletions {
 
     private Answer inChunks(Exchange exchange, Asked asked, Plan plan, String said) {
         requireMatch(exchange, plan);
-        BulkQuestion question =
-                BulkQuestion.about(plan).in(offer.options().wording().apply(exchange.languages()));
+        BulkQuestion question = BulkQuestion.about(plan).in(offer.wording(exchange.request()));
         if (question.typed().isPresent() && question.answer(said).isEmpty()) {
             throw notAnswered(question.text(), question.typed().get());
         }
@@ -222,11 +221,10 @@ final class Deletions {
         requests.show(plan);
         Map<String, Object> view = Exchange.JSON.convertValue(plan.view(), Exchange.OBJECT);
         boolean asking = !plan.isBlocked() && !plan.isEmpty();
-        Optional<Question> question = asking
-                ? Optional.of(Question.about(plan).in(offer.options().wording().apply(exchange.languages())))
-                : Optional.empty();
+        Optional<Question> question =
+                asking ? Optional.of(Question.about(plan).in(offer.wording(exchange.request()))) : Optional.empty();
         view.put("question", question.map(Question::text).orElse(null));
-        view.put("obstacles", Question.obstacles(plan, offer.options().wording().apply(exchange.languages())));
+        view.put("obstacles", Question.obstacles(plan, offer.wording(exchange.request())));
         view.put("survivors", question.map(Question::survivors).orElse(List.of()));
         view.put("typed", question.flatMap(Question::typed).orElse(null));
         view.put("due", question.map(Question::isDue).orElse(false));
@@ -244,11 +242,7 @@ final class Deletions {
                 .tagged(plan.fingerprint())
                 .with(
                         "Content-Language",
-                        offer.options()
-                                .wording()
-                                .apply(exchange.languages())
-                                .locale()
-                                .toLanguageTag());
+                        offer.wording(exchange.request()).locale().toLanguageTag());
     }
 
     private static Map<String, Object> view(Receipt receipt) {

@@ -47,7 +47,7 @@ record Exchange(HttpServletRequest request, List<String> path, By by) {
         return String.valueOf(request.getHeader("Prefer")).replace(" ", "").contains("return=representation");
     }
 
-    List<Locale> languages() {
+    static List<Locale> languages(HttpServletRequest request) {
         return request.getHeader("Accept-Language") == null ? List.of() : Collections.list(request.getLocales());
     }
 

@@ -4,6 +4,8 @@ import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.plan.By;
+import dev.vacancy.wording.Wording;
+import jakarta.servlet.http.HttpServletRequest;
 import java.util.Arrays;
 import java.util.List;
 
@@ -19,6 +21,11 @@ record Offer(Vacancy vacancy, List<String> tables, Permissions permissions, WebO
     /** What is planned and run for somebody, as far as they may. */
     Vacancy of(By by) {
         return vacancy.actingFor(by, permissions);
+    }
+
+    /** The words in which whoever sends a request reads. */
+    Wording wording(HttpServletRequest request) {
+        return options.wording().apply(Exchange.languages(request));
     }
 
     /** A table that isn't allowed isn't there: nobody learns that it exists. */

@@ -6,9 +6,9 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.run.StalePlanException;
+import dev.vacancy.wording.Wording;
 import jakarta.servlet.http.HttpServletResponse;
 import java.util.LinkedHashMap;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 
@@ -72,7 +72,6 @@ record Problem(int status, String code, String title, String detail, Map<String,
     }
 
     static Problem of(VacancyException failure) {
-        String code = failure.code().toString().toLowerCase(Locale.ROOT).replace('_', '-');
         Map<String, Object> further = new LinkedHashMap<>();
         if (failure instanceof StalePlanException stale) {
             further.put("differences", stale.differences());
@@ -80,7 +79,7 @@ record Problem(int status, String code, String title, String detail, Map<String,
         if (!failure.details().isEmpty()) {
             further.put("details", failure.details());
         }
-        return new Problem(status(failure), code, failure.problem(), failure.remedy(), further);
+        return new Problem(status(failure), failure.code().text(), failure.problem(), failure.remedy(), further);
     }
 
     private static int status(VacancyException failure) {
@@ -107,12 +106,14 @@ record Problem(int status, String code, String title, String detail, Map<String,
                 : HttpServletResponse.SC_INTERNAL_SERVER_ERROR;
     }
 
-    Map<String, Object> json() {
+    /** Title and detail are for whoever wrote the client, the message is for whoever uses it. */
+    Map<String, Object> json(Wording wording) {
         Map<String, Object> json = new LinkedHashMap<>();
         json.put("type", "urn:vacancy:problem:" + code);
         json.put("title", title);
         json.put("status", status);
         json.put("detail", detail);
+        json.put("message", wording.failure(code));
         json.putAll(further);
         return json;
     }

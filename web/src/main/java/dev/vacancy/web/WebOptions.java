@@ -12,7 +12,7 @@ import java.util.function.Function;
  *
  * @param keys what approvals are signed with, so that they can travel; empty for none that do
  * @param largest of more records than these a deletion becomes a bulk run
- * @param wording finds the words of questions, given the languages that a request accepts
+ * @param wording finds the words of questions, dialogs and failures, given the languages that a request accepts
  * @since 0.1
  */
 public record WebOptions(Optional<ApprovalKeys> keys, long largest, Function<List<Locale>, Wording> wording) {
@@ -48,7 +48,7 @@ public record WebOptions(Optional<ApprovalKeys> keys, long largest, Function<Lis
     }
 
     /**
-     * Puts questions in other words.
+     * Puts questions, what the dialog says and what went wrong in other words.
      *
      * @param words finds them, given the languages that a request accepts, the best first
      * @return the options with that

@@ -5,28 +5,11 @@
  *   <vacancy-deletion api="/api" table="hive" key="12"><a href="/hives/12/delete">Delete…</a></vacancy-deletion>
  *
  * Whatever is clicked inside opens a dialog with what would go, what stays and what forbids it; without scripts it is what it was.
- * The question is asked as hard as the rules say. Pages style its parts "dialog", "yes" and "no". The element tells what happened by the events "deleted" and "restored", which
- * bubble and carry the server's answer as their detail, and by "settled" when the dialog is closed after that, so that the page can
- * refresh its list.
+ * The question is asked as hard as the rules say, in the language of the page (its attribute "lang") or else of the browser; all
+ * words come from the server. Pages style its parts "dialog", "yes" and "no". The element tells what happened by the events
+ * "deleted" and "restored", which bubble and carry the server's answer as their detail, and by "settled" when the dialog is closed
+ * after that, so that the page can refresh its list.
  */
-
-const WORDS = {
-  en: {
-    no: "Keep", yes: "Delete", close: "Close", undo: "Undo", type: typed => `Type ${typed} to do so`,
-    goes: "What goes", stays: "What stays", blocked: "This can’t be deleted as it is", looking: "Looking what would go …",
-    changed: "Something has changed since you looked. Look again.", held: "Somebody else is working on this. Try again later.",
-    deleted: (count) => count === 1 ? "1 record was deleted." : `${count} records were deleted.`,
-    restored: "It is back as it was.", failed: "That didn’t work.", marked: "marked"
-  },
-  de: {
-    no: "Behalten", yes: "Löschen", close: "Schließen", undo: "Rückgängig", type: typed => `${typed} eintippen, um es zu tun`,
-    goes: "Was geht", stays: "Was bleibt", blocked: "So kann das nicht gelöscht werden", looking: "Was würde gehen? …",
-    changed: "Seit Sie hingesehen haben, hat sich etwas geändert. Sehen Sie noch einmal hin.",
-    held: "Jemand anders arbeitet gerade daran. Versuchen Sie es später.",
-    deleted: (count) => count === 1 ? "1 Datensatz wurde gelöscht." : `${count} Datensätze wurden gelöscht.`,
-    restored: "Es ist wieder da, wie es war.", failed: "Das ging nicht.", marked: "markiert"
-  }
-};
 
 const STYLE = new CSSStyleSheet();
 STYLE.replaceSync(`
@@ -43,13 +26,20 @@ STYLE.replaceSync(`
   input { display: block; width: 100%; box-sizing: border-box; margin-top: .2rem; }
 `);
 
+/* A number can be typed with its digits in groups or without. */
+function plain(typed) {
+  const text = typed.trim();
+  return /^\d{1,3}([.,’\s]?\d{3})*$/.test(text) ? text.replaceAll(/\D/g, "") : text;
+}
+
 class Deletion extends HTMLElement {
   #dialog;
   #plan;
   #tag;
   #changed = false;
-  #language = "en";
-  #words = WORDS.en;
+  #beginning = false;
+  #language;
+  #words;
 
   connectedCallback() {
     if (!this.shadowRoot) {
@@ -79,14 +69,35 @@ class Deletion extends HTMLElement {
   #clicked(event) {
     const inside = event.composedPath().includes(this.#dialog);
     const another = event.ctrlKey || event.metaKey || event.shiftKey || event.button !== 0;
-    if (!inside && !another) {
+    if (!inside && !another && this.#words !== null) {
       event.preventDefault();
-      this.ask();
+      this.#begin(event.target);
     }
   }
 
+  /* Who has no words for a dialog leaves the click to the page, as without scripts. */
+  async #begin(clicked) {
+    if (this.#beginning) {
+      return;
+    }
+    this.#beginning = true;
+    this.#words ??= await this.#spoken().catch(() => null);
+    this.#beginning = false;
+    if (this.#words === null) {
+      clicked.click();
+    } else {
+      await this.#ask();
+    }
+  }
+
+  async #spoken() {
+    const response = await this.#fetch("GET", `${this.getAttribute("api")}/words`);
+    this.#language = response.headers.get("Content-Language");
+    return response.ok ? response.json() : null;
+  }
+
   /* Shows what would go, and asks. */
-  async ask(note = "") {
+  async #ask(note = "") {
     if (!this.#dialog.open) {
       this.#show(this.#words.looking, [], [[this.#words.close, () => this.#dialog.close()]]);
     }
@@ -94,8 +105,6 @@ class Deletion extends HTMLElement {
     if (!response) {
       return;
     }
-    this.#language = response.headers.get("Content-Language") ?? "en";
-    this.#words = WORDS[this.#language.split("-")[0]] ?? WORDS.en;
     this.#tag = response.headers.get("ETag");
     this.#plan = await response.json();
     if (!this.#dialog.open) {
@@ -117,7 +126,7 @@ class Deletion extends HTMLElement {
     const typed = this.#plan.typed;
     const input = this.#element("input");
     if (typed !== null) {
-      const label = this.#element("label", words.type(typed));
+      const label = this.#element("label", words.type.replace("{0}", typed));
       input.autocomplete = "off";
       label.append(input);
       content.push(label);
@@ -125,7 +134,7 @@ class Deletion extends HTMLElement {
     const [no, yes] = this.#show(this.#plan.question, content, [
       [words.no, () => this.#dialog.close()],
       [words.yes, () => {
-        if (typed === null || input.value.trim().replaceAll(",", "") === typed.replaceAll(",", "")) {
+        if (typed === null || plain(input.value) === plain(typed)) {
           yes.disabled = true;
           this.#delete();
         } else {
@@ -157,9 +166,15 @@ class Deletion extends HTMLElement {
     if (this.#plan.recorded) {
       buttons.push([this.#words.undo, () => this.#undo(outcome.run)]);
     }
-    this.#show(this.#words.deleted(count), [], buttons)[0].focus();
+    this.#show(this.#deleted(count), [], buttons)[0].focus();
     this.#changed = true;
     this.#emit("deleted", outcome);
+  }
+
+  #deleted(count) {
+    const form = new Intl.PluralRules(this.#language).select(count);
+    const words = this.#words[`deleted.${form}`] ?? this.#words["deleted.other"];
+    return words.replace("{0}", count.toLocaleString(this.#language));
   }
 
   async #undo(run) {
@@ -176,7 +191,7 @@ class Deletion extends HTMLElement {
   async #send(method, address, headers = {}) {
     let response;
     try {
-      response = await fetch(address, {method, headers, credentials: "same-origin"});
+      response = await this.#fetch(method, address, headers);
     } catch (unreachable) {
       this.#tell(this.#words.failed);
       return null;
@@ -184,19 +199,27 @@ class Deletion extends HTMLElement {
     if (response.ok) {
       return response;
     }
-    const problem = await response.json().catch(() => ({title: this.#words.failed, detail: ""}));
+    const problem = await response.json().catch(() => ({message: this.#words.failed, title: ""}));
     if (response.status === 412 && method === "DELETE") {
       const differences = problem.differences ? ` (${problem.differences.join(", ")})` : "";
-      await this.ask(this.#words.changed + differences);
+      await this.#ask(problem.message + differences);
     } else {
-      this.#tell(response.status === 423 ? this.#words.held : problem.title, problem.detail);
+      this.#tell(problem.message, problem.title);
     }
     return null;
   }
 
-  #tell(title, detail = "") {
-    const content = detail ? [this.#element("p", detail)] : [];
-    this.#show(title, content, [[this.#words.close, () => this.#dialog.close()]])[0].focus();
+  #fetch(method, address, headers = {}) {
+    const language = this.closest("[lang]")?.lang;
+    const all = language ? {"Accept-Language": language, ...headers} : headers;
+    return fetch(address, {method, headers: all, credentials: "same-origin"});
+  }
+
+  /* What exactly is wrong is told by the server in English. */
+  #tell(message, exactly = "") {
+    const told = this.#element("p", exactly);
+    told.lang = "en";
+    this.#show(message, exactly ? [told] : [], [[this.#words.close, () => this.#dialog.close()]])[0].focus();
   }
 
   #show(title, content, buttons) {

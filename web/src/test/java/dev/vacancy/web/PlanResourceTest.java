@@ -14,10 +14,12 @@ import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
+import dev.vacancy.wording.Wording;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.List;
+import java.util.ListResourceBundle;
 import java.util.Map;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -179,6 +181,49 @@ class PlanResourceTest {
                 .isEqualTo("1 Datensatz aus photo bleibt: photo.keeper_id wird null");
         assertThat(german.headers().firstValue("Content-Language")).hasValue("de-AT");
         assertThat(json(english).get("question").asString()).isEqualTo("Delete keeper 1 'Odile'?");
+    }
+
+    @Test
+    void refusalsAndTheDialogAreInALanguageThatTheReaderAcceptsToo() throws Exception {
+        HttpResponse<String> nobody = site.send("GET", "/keeper/99/deletion", "", "Accept-Language", "de");
+        HttpResponse<String> words = site.send("GET", "/words", "", "Accept-Language", "de-CH", "X-User", "");
+
+        assertThat(nobody.statusCode()).isEqualTo(404);
+        assertThat(json(nobody).get("message").asString())
+                .isEqualTo("Das gibt es nicht. Sehen Sie noch einmal in die Liste.");
+        assertThat(json(nobody).get("title").asString()).isEqualTo("There is no such record of keeper.");
+        assertThat(nobody.headers().firstValue("Content-Language")).hasValue("de");
+        assertThat(json(words).get("no").asString()).isEqualTo("Behalten");
+        assertThat(json(words).get("deleted.other").asString()).isEqualTo("{0} Datensätze wurden gelöscht.");
+        assertThat(words.headers().firstValue("Content-Language")).hasValue("de-CH");
+        assertThat(words.headers().firstValue("Vary")).hasValue("Accept-Language");
+    }
+
+    @Test
+    void anApplicationReplacesTheWordsOfThePages() throws Exception {
+        Wording own = Wording.of(new ListResourceBundle() {
+            @Override
+            protected Object[][] getContents() {
+                return new Object[][] {{"dialog.no", "Leave it"}, {"failure.not-found", "No such bees."}};
+            }
+        });
+        Site speaking = Site.of(
+                vacancy,
+                List.of("keeper"),
+                (by, act, table) -> true,
+                WebOptions.usual().speaking(languages -> own));
+        try {
+            JsonNode words = json(speaking.send("GET", "/words", ""));
+
+            assertThat(List.of(words.get("no").asString(), words.get("yes").asString()))
+                    .containsExactly("Leave it", "Delete");
+            assertThat(json(speaking.send("GET", "/keeper/99/deletion", ""))
+                            .get("message")
+                            .asString())
+                    .isEqualTo("No such bees.");
+        } finally {
+            speaking.stop();
+        }
     }
 
     @Test

@@ -21,6 +21,7 @@ import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.SearchContext;
 import org.openqa.selenium.WebElement;
+import org.openqa.selenium.WindowType;
 import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
@@ -200,7 +201,12 @@ class BrowserTest {
                 const answer = {question: 'Delete?', due: false, typed: null, counts: {hive: 1}, marked: [], survivors: [],
                   warnings: [], blockers: [], holds: [], recorded: true};
                 window.asked = [];
-                window.fetch = (address, options) => { window.asked.push(options.method);
+                const real = window.fetch;
+                window.fetch = (address, options) => {
+                  if (address.endsWith("/words")) {
+                    return real(address, options);
+                  }
+                  window.asked.push(options.method);
                   return new Promise(resolve => setTimeout(() => {
                     window.answered = true;
                     resolve(new Response(JSON.stringify(answer)));
@@ -215,7 +221,7 @@ class BrowserTest {
     }
 
     @Test
-    void whatChangedInAnotherTabIsToldAndAskedAgain() throws Exception {
+    void whatChangedMeanwhileIsToldAndAskedAgain() throws Exception {
         int hive = freeHive();
         look("");
         ask(hive);
@@ -230,6 +236,76 @@ class BrowserTest {
         button(hive, "Delete").click();
         button(hive, "Undo");
         assertThat(site.number("select count(*) from hive")).isEqualTo(39);
+    }
+
+    @Test
+    void whatAnotherTabDeletedIsToldAndAskedAgain() throws Exception {
+        look("");
+        List<WebElement> boxes = browser.findElements(By.cssSelector("input[type=checkbox]"));
+        boxes.get(1).click();
+        boxes.get(3).click();
+        String gone = boxes.get(3).getAttribute("value");
+        press("Delete the picked ones…");
+        await(any -> text().contains("Delete 2 of the 40 records of hive"));
+        String first = browser.getWindowHandle();
+        browser.switchTo().newWindow(WindowType.TAB);
+        look("deletion?table=hive&key=" + gone);
+        press("Delete");
+        await(any -> text().contains("To the list"));
+        browser.switchTo().window(first);
+        press("Delete");
+        await(any -> text().contains("1 fewer of hive"));
+        long left = site.number("select count(*) from hive");
+        press("Delete");
+        await(any -> text().contains("To the list"));
+
+        assertThat(left).isEqualTo(39);
+        assertThat(site.number("select count(*) from hive")).isEqualTo(38);
+    }
+
+    @Test
+    void whatAnotherTabDeletedIsNotDeletedTwice() throws Exception {
+        int hive = freeHive();
+        look("");
+        ask(hive);
+        WebElement yes = button(hive, "Delete");
+        String first = browser.getWindowHandle();
+        browser.switchTo().newWindow(WindowType.TAB);
+        look("");
+        ask(hive);
+        button(hive, "Delete").click();
+        button(hive, "Undo");
+        browser.switchTo().window(first);
+        yes.click();
+        await(any -> dialog(hive).getText().contains("That isn’t there. Look at the list again."));
+
+        assertThat(site.number("select count(*) from vacancy_trail_run where kind = 'deletion'"))
+                .isEqualTo(1);
+    }
+
+    @Test
+    void theDialogSpeaksTheLanguageOfThePage() throws Exception {
+        int hive = freeHive();
+        look("");
+        browser.executeScript("document.documentElement.lang = 'de'");
+        ask(hive);
+        button(hive, "Behalten");
+        assertThat(dialog(hive).getText()).contains("Was geht").contains("löschen?");
+        button(hive, "Löschen").click();
+        button(hive, "Rückgängig");
+
+        assertThat(dialog(hive).getText()).matches("(?s)\\d+ Datensätze wurden gelöscht\\..*");
+    }
+
+    @Test
+    void withoutWordsTheDialogLeavesTheClickToThePage() throws Exception {
+        int hive = freeHive();
+        look("");
+        browser.executeScript("window.fetch = () => Promise.resolve(new Response('', {status: 503}))");
+        ask(hive);
+        await(any -> text().contains("What goes with it"));
+
+        assertThat(browser.getCurrentUrl()).contains("deletion?").contains("key=" + hive);
     }
 
     @Test

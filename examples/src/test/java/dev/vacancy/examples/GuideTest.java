@@ -26,6 +26,7 @@ import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
@@ -201,9 +202,11 @@ class GuideTest {
         Question german = Question.about(plan).in(Wording.in(Locale.GERMANY));
         String frage = german.text();
         Optional<Approval> ja = german.answer("ja");
+        String warum = Wording.in(Locale.GERMANY).failure(FailureCode.LOCKED.text());
 
         assertThat(frage).startsWith("hive 13 ").contains("löschen?");
         assertThat(ja).isPresent();
+        assertThat(warum).startsWith("Jemand anders");
     }
 
     private static void travelling(DataSource dataSource) {

@@ -36,6 +36,9 @@ record Asking(Surroundings surroundings, boolean yes) {
             return Optional.empty();
         }
         String prompt = typed.map(number -> " Type " + number + " to do so: ").orElse(" [y/N] ");
-        return answer.apply(surroundings.terminal().ask(question + prompt).orElse(null));
+        return answer.apply(surroundings
+                .terminal()
+                .ask(PlainText.painted(question + prompt))
+                .orElse(null));
     }
 }

@@ -26,7 +26,7 @@ final class Columns {
     private static String line(List<String> row, List<Integer> widths) {
         StringBuilder line = new StringBuilder();
         for (int i = 0; i < row.size(); i++) {
-            line.append(row.get(i).replaceAll("\\p{Cntrl}", " "));
+            line.append(PlainText.of(row.get(i)));
             line.append(" ".repeat(widths.get(i) - row.get(i).length() + 2));
         }
         return line.toString().stripTrailing();

@@ -58,11 +58,11 @@ abstract class DatabaseCommand implements Callable<Integer> {
 
     /** Prints a result. */
     final void print(String result) {
-        surroundings.out().println(result);
+        surroundings.out().println(json() ? result : PlainText.painted(result));
     }
 
     /** Says something that is no result. */
     final void say(String remark) {
-        surroundings.err().println(remark);
+        surroundings.err().println(PlainText.painted(remark));
     }
 }

@@ -32,8 +32,8 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
     @Override
     public int handleExecutionException(Exception failure, CommandLine line, ParseResult parsed) {
         if (failure instanceof VacancyException known) {
-            surroundings.err().println(known.problem());
-            surroundings.err().println(known.remedy());
+            surroundings.err().println(PlainText.painted(known.problem()));
+            surroundings.err().println(PlainText.painted(known.remedy()));
         } else {
             surroundings.err().println("Something went wrong that should not: " + failure);
             surroundings

@@ -189,23 +189,12 @@ final class HistoryCommand extends DatabaseCommand {
                     + entry.by().reason().map(why -> ", because: " + why).orElse("") + "  (run "
                     + entry.run().toString().substring(0, 8) + ")");
             if (whole) {
-                print(entry.before().map(HistoryCommand::values).orElse("    its content was erased"));
+                print(entry.before().map(values -> PlainText.of(values, "    ")).orElse("    its content was erased"));
                 entry.after()
-                        .map(values -> "  then set to" + System.lineSeparator() + values(values))
+                        .map(values -> "  then set to" + System.lineSeparator() + PlainText.of(values, "    "))
                         .ifPresent(this::print);
             }
         }
-    }
-
-    private static String values(Map<String, Object> values) {
-        int width = values.keySet().stream().mapToInt(String::length).max().orElse(1);
-        List<String> lines = new ArrayList<>();
-        values.forEach((name, value) -> lines.add(String.format(
-                Locale.ROOT,
-                "    %-" + width + "s  %s",
-                name,
-                value == null ? "-" : String.valueOf(value).replaceAll("\\p{Cntrl}", " "))));
-        return String.join(System.lineSeparator(), lines);
     }
 
     private int verify(History history) {

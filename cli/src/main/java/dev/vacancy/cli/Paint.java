@@ -9,6 +9,9 @@ import dev.vacancy.rule.Rule;
  * @param on whether there are colours; not where output is piped or NO_COLOR is set
  */
 record Paint(boolean on) {
+    /** What sets one of the colours, or ends it, as a regular expression. */
+    static final String RENDITION = "\u001B\\[(?:31|36|1;35|0)m";
+
     private static final String RED = "31";
     private static final String CYAN = "36";
     private static final String BOLD_MAGENTA = "1;35";

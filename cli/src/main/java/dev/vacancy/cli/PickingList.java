@@ -122,13 +122,7 @@ final class PickingList {
 
     private void whole(RecordContent record) {
         surroundings.out().println(table + " " + Sample.of(record));
-        int width = table.columns().stream()
-                .mapToInt(column -> column.name().length())
-                .max()
-                .orElse(1);
-        record.plainValues()
-                .forEach((name, value) ->
-                        surroundings.out().printf("  %-" + width + "s  %s%n", name, value == null ? "-" : value));
+        surroundings.out().println(PlainText.of(record.plainValues(), "  "));
     }
 
     /** The places in the list that somebody names; none if something of it can't be understood. */

@@ -8,7 +8,6 @@ import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Sample;
 import dev.vacancy.plan.Skipped;
-import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;
@@ -72,20 +71,8 @@ final class PlanText {
     }
 
     private static String whole(RecordContent root) {
-        int width =
-                root.values().keySet().stream().mapToInt(String::length).max().orElse(1);
-        return root.plainValues().entrySet().stream()
-                .map(value ->
-                        String.format(Locale.ROOT, "  %-" + width + "s  %s", value.getKey(), shown(value.getValue())))
-                .collect(Collectors.joining(
-                        System.lineSeparator(),
-                        "The record of " + root.table() + " " + root.key() + ":" + System.lineSeparator(),
-                        ""));
-    }
-
-    private static String shown(Object value) {
-        String text = value instanceof BigDecimal number ? number.toPlainString() : String.valueOf(value);
-        return value == null ? "-" : text.replaceAll("\\p{Cntrl}+", " ");
+        return "The record of " + root.table() + " " + PlainText.of(root.key()) + ":" + System.lineSeparator()
+                + PlainText.of(root.plainValues(), "  ");
     }
 
     private void addBlocker(Blocker blocker, List<String> lines) {

@@ -2,6 +2,7 @@ package dev.vacancy.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 
@@ -41,6 +42,36 @@ class ColourTest extends OnTheDemo {
         assertThat(run(Map.of(), "preview", "hive", "--key", "4", "--output", "json")
                         .shown())
                 .doesNotContain("\u001B");
+    }
+
+    /** A record may hold what a terminal takes for a command, or what turns the text beside it round. */
+    @Test
+    void whatStandsInARecordCommandsNoTerminal() throws Exception {
+        DemoDatabase.execute(
+                folder,
+                "create table tag (name varchar(40) primary key, note varchar(40))",
+                "insert into tag values ('odd' || char(27) || '[2J', char(155) || '31m' || char(8238))",
+                "update hive set name = 'Bram' || char(27) || '[2J' || char(155) || '31m' || char(8238) where hive_id = 12");
+        String odd = "odd\u001B[2J";
+
+        assertThat(List.of(
+                        Tool.run(folder, "preview", "hive", "--key", "12"),
+                        Tool.run(folder, "delete", "hive", "--key", "12", "--yes"),
+                        Tool.run(folder, "history", "--table", "hive", "--key", "12"),
+                        Tool.run(folder, "preview", "tag", "--key", odd),
+                        Tool.run(folder, "delete", "tag", "--key", odd, "--expect", "2", "--yes"),
+                        Tool.run(folder, "delete", "tag", "--key", odd + "!", "--yes")))
+                .allSatisfy(result -> assertThat((result.out() + result.err()).replaceAll("\\R", ""))
+                        .isNotEmpty()
+                        .doesNotContainPattern("[\\p{Cc}\\u202e]"));
+        assertThat(Tool.run(folder, "preview", "hive", "--key", "12").status()).isEqualTo(5);
+        TerminalRun seen = TerminalRun.talk(
+                folder,
+                Map.of("NO_COLOR", "1"),
+                List.of(new TerminalRun.Turn("q to leave: ", "?1\r"), new TerminalRun.Turn("q to leave: ", "q\r")),
+                "delete",
+                "tag");
+        assertThat(seen.screen()).contains("note  ").doesNotContain("\u009B", "\u202E", "[2J\u009B");
     }
 
     private TerminalRun run(Map<String, String> environment, String... arguments) throws Exception {

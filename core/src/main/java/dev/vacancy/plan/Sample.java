@@ -3,6 +3,7 @@ package dev.vacancy.plan;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /**
@@ -14,6 +15,9 @@ import java.util.stream.Collectors;
  */
 public record Sample(Optional<Key> key, Optional<String> label) {
     private static final int LONGEST_LABEL = 24;
+
+    /** What moves a cursor, sets a colour, or turns round what stands beside it. */
+    private static final Pattern COMMANDS = Pattern.compile("[\\p{Cc}\\u202a-\\u202e\\u2066-\\u2069]+");
 
     /**
      * Shows a record that is known as a whole.
@@ -35,7 +39,8 @@ public record Sample(Optional<Key> key, Optional<String> label) {
     @Override
     public String toString() {
         String quoted = label.map(text -> "'" + shortened(text) + "'").orElse("");
-        return key.map(known -> (shortened(known) + " " + quoted).strip()).orElse(quoted);
+        return key.map(known -> (plain(shortened(known)) + " " + quoted).strip())
+                .orElse(quoted);
     }
 
     private static String shortened(Key key) {
@@ -45,9 +50,13 @@ public record Sample(Optional<Key> key, Optional<String> label) {
     }
 
     private static String shortened(String text) {
-        String line = text.replaceAll("\\p{Cntrl}+", " ");
+        String line = plain(text);
         return line.codePointCount(0, line.length()) <= LONGEST_LABEL
                 ? line
                 : line.substring(0, line.offsetByCodePoints(0, LONGEST_LABEL - 1)) + "…";
+    }
+
+    private static String plain(String text) {
+        return COMMANDS.matcher(text).replaceAll(" ");
     }
 }

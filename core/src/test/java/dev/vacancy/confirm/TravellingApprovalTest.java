@@ -106,6 +106,30 @@ class TravellingApprovalTest {
         assertThat(database.count("hive")).isEqualTo(2);
     }
 
+    /** What is long past is forgotten, and whoever redeems another one just now is in nobody's way. */
+    @OnEveryEngine
+    void oldOnesAreForgottenBesideSomebodyWhoIsRedeeming(Engine engine) throws Exception {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema());
+        database.run("insert into vacancy_redeemed (approval_id, expires_at) values ('old', '2025-11-25T12:00:00Z')");
+        String token = vacancy.approvals(KEYS).issue(vacancy.plan(HIVE, ODILE));
+        Receipt receipt;
+        try (Connection other = database.connect()) {
+            other.setAutoCommit(false);
+            if (engine != Engine.SQLITE) {
+                other.createStatement()
+                        .execute("insert into vacancy_redeemed (approval_id, expires_at) values ('0', '2126')");
+            }
+            receipt = vacancy.approvals(KEYS).redeem(token, HIVE, ODILE, null);
+            other.rollback();
+        }
+
+        assertThat(receipt.repeated()).isFalse();
+        assertThat(database.rows("select approval_id from vacancy_redeemed"))
+                .hasSize(1)
+                .doesNotContain("old");
+    }
+
     @OnEveryEngine
     void ofManyWhoSendTheSameAtOnceOneDeletesAndAllAreToldTheSame(Engine engine) throws Exception {
         Database database = larkmoor(engine);

@@ -14,6 +14,7 @@ import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -25,6 +26,7 @@ final class RedeemedTable {
     static final String NAME = "vacancy_redeemed";
 
     private static final String MARKED = "marked";
+    private static final int MOST_FORGOTTEN = 1_000;
 
     private final Dialect dialect;
     private final Clock clock;
@@ -54,9 +56,11 @@ final class RedeemedTable {
 
     List<String> ddl() {
         String text = dialect.longText();
-        return List.of("create table " + NAME + " (approval_id varchar(36) not null primary key,"
-                + " expires_at varchar(40) not null, run_id varchar(36), table_name varchar(300), done_at varchar(40),"
-                + " counts " + text + ", marked " + text + ", changed " + text + ")");
+        return List.of(
+                "create table " + NAME + " (approval_id varchar(36) not null primary key,"
+                        + " expires_at varchar(40) not null, run_id varchar(36), table_name varchar(300), done_at varchar(40),"
+                        + " counts " + text + ", marked " + text + ", changed " + text + ")",
+                "create index " + NAME + "_by_end on " + NAME + " (expires_at)");
     }
 
     Optional<Receipt> find(Connection connection, String approval) throws SQLException {
@@ -79,11 +83,30 @@ final class RedeemedTable {
         }
     }
 
-    /** What nobody could send again any more needn't be kept. */
-    void forget(Connection connection, Instant before) throws SQLException {
-        try (PreparedStatement delete = connection.prepareStatement("delete from " + NAME + " where expires_at < ?")) {
-            delete.setString(1, text(before));
-            delete.executeUpdate();
+    /** What nobody could send again any more, and needn't be kept. */
+    List<String> old(Connection connection, Instant before) throws SQLException {
+        List<String> old = new ArrayList<>();
+        try (PreparedStatement query =
+                connection.prepareStatement("select approval_id from " + NAME + " where expires_at < ?")) {
+            query.setMaxRows(MOST_FORGOTTEN);
+            query.setString(1, text(before));
+            try (ResultSet rows = query.executeQuery()) {
+                while (rows.next()) {
+                    old.add(rows.getString(1));
+                }
+            }
+        }
+        return old;
+    }
+
+    /** One by one: some databases let a deletion by time wait for whoever is redeeming another approval. */
+    void forget(Connection connection, List<String> approvals) throws SQLException {
+        try (PreparedStatement delete = connection.prepareStatement("delete from " + NAME + " where approval_id = ?")) {
+            for (String approval : approvals) {
+                delete.setString(1, approval);
+                delete.addBatch();
+            }
+            delete.executeBatch();
         }
     }
 

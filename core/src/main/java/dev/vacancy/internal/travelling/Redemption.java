@@ -37,9 +37,13 @@ import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BiFunction;
 import java.util.function.Supplier;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Issues approvals that travel, and redeems each once. */
 public final class Redemption {
+    private static final Logger LOG = LoggerFactory.getLogger(Redemption.class);
+
     private final ApprovalKeys keys;
     private final Catalog catalog;
     private final Transactions transactions;
@@ -255,12 +259,22 @@ public final class Redemption {
         }
     }
 
+    /** What was redeemed is committed by now, so nothing that fails here is told. */
     private void forgetOld() {
-        if (transactions.joinedAt().isEmpty()) {
-            transactions.writing(connection -> {
-                table.forget(connection, clock.instant().minus(1, ChronoUnit.DAYS));
-                return null;
-            });
+        if (transactions.joinedAt().isPresent()) {
+            return;
+        }
+        try {
+            List<String> old = transactions.reading(
+                    connection -> table.old(connection, clock.instant().minus(1, ChronoUnit.DAYS)));
+            if (!old.isEmpty()) {
+                transactions.writing(connection -> {
+                    table.forget(connection, old);
+                    return null;
+                });
+            }
+        } catch (VacancyException later) {
+            LOG.debug("Approvals that are long past are left for the next one who redeems", later);
         }
     }
 

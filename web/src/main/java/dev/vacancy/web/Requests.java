@@ -2,9 +2,6 @@ package dev.vacancy.web;
 
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.Plan;
-import java.util.Collections;
-import java.util.LinkedHashMap;
-import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
@@ -13,9 +10,10 @@ import java.util.function.Supplier;
 final class Requests {
     private static final int MOST = 1_000;
     private static final int MOST_SHOWN = 200;
+    private static final long MOST_KEYS = 200_000;
 
-    private final Map<UUID, Asked> asked = latest(MOST);
-    private final Map<String, Plan> shown = latest(MOST_SHOWN);
+    private final Latest<UUID, Asked> asked = new Latest<>(MOST, MOST_KEYS, one -> size(one.selection()));
+    private final Latest<String, Plan> shown = new Latest<>(MOST_SHOWN, MOST_KEYS, plan -> size(plan.selection()));
 
     /**
      * A deletion that somebody asked about.
@@ -46,15 +44,8 @@ final class Requests {
         }
     }
 
-    private static <K, V> Map<K, V> latest(int most) {
-        return Collections.synchronizedMap(new LinkedHashMap<>() {
-            private static final long serialVersionUID = 1L;
-
-            @Override
-            protected boolean removeEldestEntry(Map.Entry<K, V> eldest) {
-                return size() > most;
-            }
-        });
+    private static long size(Selection selection) {
+        return selection.keys().size();
     }
 
     UUID add(Asked request) {
@@ -65,9 +56,7 @@ final class Requests {
 
     /** A request is there for whoever made it; a colleague is shown it as well. */
     Asked find(UUID id, String table) {
-        return Optional.ofNullable(asked.get(id))
-                .filter(request -> request.table().equals(table))
-                .orElseThrow(Problem::notFound);
+        return asked.get(id).filter(request -> request.table().equals(table)).orElseThrow(Problem::notFound);
     }
 
     void show(Plan plan) {
@@ -76,7 +65,7 @@ final class Requests {
 
     /** The plan that was shown to the same person for the same, so that it can be said how a later one differs. */
     Optional<Plan> shown(String tag, Plan now) {
-        return Optional.ofNullable(shown.get(tag))
+        return shown.get(tag)
                 .filter(before ->
                         before.selection().words().equals(now.selection().words())
                                 && before.selection().isForGood()

@@ -21,6 +21,8 @@ import java.time.Duration;
 import java.util.List;
 import java.util.ListResourceBundle;
 import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -264,6 +266,19 @@ class PlanResourceTest {
                 .isEqualTo(404);
         assertThat(site.send("POST", "/hive/deletions/nothing/approval", "{}").statusCode())
                 .isEqualTo(404);
+    }
+
+    /** Whoever asks about very many records again and again doesn't fill the memory. */
+    @Test
+    void ofVeryLargeRequestsTheLatestAreHeld() throws Exception {
+        String many = IntStream.range(0, 120_000).mapToObj(String::valueOf).collect(Collectors.joining(","));
+        String small = location(ask("hive", "3"));
+        String first = location(ask("hive", many));
+        String second = location(ask("hive", many));
+
+        assertThat(site.send("GET", small, "").statusCode()).isEqualTo(404);
+        assertThat(site.send("GET", first, "").statusCode()).isEqualTo(404);
+        assertThat(site.send("GET", second, "").statusCode()).isEqualTo(200);
     }
 
     @Test

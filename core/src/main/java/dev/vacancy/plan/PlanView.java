@@ -2,9 +2,11 @@ package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 
 /**
  * A plan for programs: plain records of text, numbers, lists and maps, which any mapper writes as JSON (RFC 8259) the same
@@ -22,6 +24,7 @@ import java.util.Map;
  * @param alreadyDeleted the selected keys whose records are soft-deleted already
  * @param counts how many records would be deleted of each table
  * @param marked the tables among these whose records would be marked and stay
+ * @param drifting the tables among these that never stand still, so that their counts are about right only
  * @param inactive how many of the records that would go for good were soft-deleted before, by table
  * @param effects what would become of the children
  * @param touched how many parents that stay would have who changed them last and when written on them, by table
@@ -47,6 +50,7 @@ public record PlanView(
         List<String> alreadyDeleted,
         Map<String, Long> counts,
         List<String> marked,
+        List<String> drifting,
         Map<String, Long> inactive,
         List<EffectView> effects,
         Map<String, Long> touched,
@@ -194,6 +198,7 @@ public record PlanView(
                 plan.alreadyDeleted().stream().map(Key::text).toList(),
                 plan.counts(),
                 List.copyOf(plan.marked()),
+                drifting(plan),
                 plan.inactive(),
                 plan.effects().stream().map(EffectView::of).toList(),
                 plan.touched(),
@@ -205,5 +210,15 @@ public record PlanView(
                 plan.colleague(),
                 plan.skipped().stream().map(SkippedView::of).toList(),
                 plan.fingerprint());
+    }
+
+    private static List<String> drifting(Plan plan) {
+        return Stream.concat(
+                        Stream.of(plan.table()),
+                        plan.effects().stream().map(effect -> effect.link().child()))
+                .distinct()
+                .filter(table -> plan.drift().isDrifting(table) && plan.counts().containsKey(table.name()))
+                .map(Table::name)
+                .toList();
     }
 }

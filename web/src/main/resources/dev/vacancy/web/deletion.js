@@ -245,8 +245,12 @@ class Deletion extends HTMLElement {
 
   #counts() {
     const marked = new Set(this.#plan.marked);
-    const lines = Object.entries(this.#plan.counts).map(([table, count]) =>
-      `${count.toLocaleString(this.#language)} ${table}${marked.has(table) ? ` (${this.#words.marked})` : ""}`);
+    const drifting = new Set(this.#plan.drifting);
+    const lines = Object.entries(this.#plan.counts).map(([table, count]) => {
+      const number = count.toLocaleString(this.#language);
+      const told = drifting.has(table) ? this.#words.about.replace("{0}", number) : number;
+      return `${told} ${table}${marked.has(table) ? ` (${this.#words.marked})` : ""}`;
+    });
     return [this.#element("h3", this.#words.goes), this.#list(lines)];
   }
 

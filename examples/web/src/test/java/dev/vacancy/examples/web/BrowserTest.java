@@ -148,7 +148,10 @@ class BrowserTest {
         ask(hive);
         WebElement keep = button(hive, "Keep");
 
-        assertThat(dialog(hive).getText()).contains("Delete hive " + hive).contains("What goes");
+        assertThat(dialog(hive).getText())
+                .contains("Delete hive " + hive)
+                .contains("What goes")
+                .containsPattern("about \\d+ reading");
         assertThat(browser.executeScript(
                         "return document.querySelector(arguments[0]).shadowRoot.activeElement.textContent",
                         "vacancy-deletion[key='" + hive + "']"))
@@ -198,7 +201,7 @@ class BrowserTest {
         int hive = freeHive();
         look("");
         browser.executeScript("""
-                const answer = {question: 'Delete?', due: false, typed: null, counts: {hive: 1}, marked: [], survivors: [],
+                const answer = {question: 'Delete?', due: false, typed: null, counts: {hive: 1}, marked: [], drifting: [], survivors: [],
                   warnings: [], blockers: [], holds: [], recorded: true};
                 window.asked = [];
                 const real = window.fetch;
@@ -290,7 +293,10 @@ class BrowserTest {
         browser.executeScript("document.documentElement.lang = 'de'");
         ask(hive);
         button(hive, "Behalten");
-        assertThat(dialog(hive).getText()).contains("Was geht").contains("löschen?");
+        assertThat(dialog(hive).getText())
+                .contains("Was geht")
+                .contains("löschen?")
+                .containsPattern("etwa \\d+ reading");
         button(hive, "Löschen").click();
         button(hive, "Rückgängig");
 

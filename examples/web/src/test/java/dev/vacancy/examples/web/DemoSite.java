@@ -30,6 +30,7 @@ final class DemoSite {
                         "batch_hive.hive_id",
                         Clause.block("a sold batch must stay traceable").when("honey_batch.sold_on is not null"),
                         Clause.cascade())
+                .drifting("reading")
                 .on("inspection.keeper_id", Clause.reassign())
                 .on("placement.keeper_id", Clause.keep())
                 .marker("keeper", Marker.instant("left_at"))

@@ -118,12 +118,13 @@ class LarkmoorWebTest {
     @Test
     void whatChangedInAnotherTabIsShownAndAskedAgain() throws Exception {
         Map<String, String> fields = fields(get("deletion?table=hive&key=12"), "/deletion");
-        site.execute("insert into reading values (99999, 12, timestamp '2026-03-01 00:00:00', 1, 1)");
+        site.execute("insert into inspection (inspection_id, hive_id, keeper_id, inspected_on, note)"
+                + " select 99999, 12, keeper_id, inspected_on, note from inspection limit 1");
 
         HttpResponse<String> stale = post("deletion", fields);
 
         assertThat(stale.body())
-                .contains("The records changed since the plan was approved: 1 more of reading. Look again.");
+                .contains("The records changed since the plan was approved: 1 more of inspection. Look again.");
         assertThat(number("select count(*) from hive")).isEqualTo(40);
     }
 

@@ -12,6 +12,7 @@ import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.List;
 import java.util.stream.Stream;
 
@@ -81,6 +82,17 @@ final class DemoFolder {
             source.setUsername("larkmoor");
             source.setMaximumPoolSize(1);
             Ddl.of(source, ConfigurationReader.read(configuration()).rules()).apply();
+        }
+        tidy(url);
+    }
+
+    /** Half the file, which every command opens, is left over from making it. */
+    private static void tidy(String url) {
+        try (Connection connection = DriverManager.getConnection(url, "larkmoor", "");
+                Statement statement = connection.createStatement()) {
+            statement.execute("shutdown compact");
+        } catch (SQLException failure) {
+            throw new IllegalStateException("The demo database was made, but not tidied.", failure);
         }
     }
 

@@ -115,7 +115,7 @@ final class DemoWalk {
         // Everything on one stream, so that it can't come out of order.
         Surroundings watched =
                 new Surroundings(surroundings.out(), surroundings.out(), new Scripted(answer), surroundings.paint());
-        int status = Main.commandLine(watched).execute(arguments.toArray(String[]::new));
+        int status = Main.run(watched, arguments.toArray(String[]::new));
         surroundings.out().println(Ansi.AUTO.string("@|faint (exit status " + status + ")|@"));
     }
 

@@ -6,7 +6,6 @@ import java.text.DecimalFormatSymbols;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.Map;
-import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Function;
 import picocli.CommandLine;
@@ -14,7 +13,7 @@ import picocli.CommandLine.HelpCommand;
 
 /** Starts the tool. */
 public final class Main {
-    private static final Map<String, Function<Surroundings, Object>> COMMANDS = commands();
+    private static final Map<String, Function<Surroundings, Object>> VERBS = verbs();
 
     private Main() {}
 
@@ -27,7 +26,7 @@ public final class Main {
         // From Java 22 on there is a console object without a terminal too, unless this asks for the former behaviour.
         System.setProperty("jdk.console", "java.base");
         getReady();
-        System.exit(commandLine(Surroundings.ofThisProcess(), arguments).execute(arguments));
+        System.exit(run(Surroundings.ofThisProcess(), arguments));
     }
 
     /**
@@ -48,42 +47,62 @@ public final class Main {
         ready.start();
     }
 
-    private static Map<String, Function<Surroundings, Object>> commands() {
-        Map<String, Function<Surroundings, Object>> commands = new LinkedHashMap<>();
-        commands.put("help", surroundings -> new HelpCommand());
-        commands.put("demo", DemoCommand::new);
-        commands.put("map", MapCommand::new);
-        commands.put("check", CheckCommand::new);
-        commands.put("preview", PreviewCommand::new);
-        commands.put("delete", DeleteCommand::new);
-        commands.put("empty", EmptyCommand::new);
-        commands.put("runs", RunsCommand::new);
-        commands.put("deleted", DeletedCommand::new);
-        commands.put("restore", RestoreCommand::new);
-        commands.put("history", HistoryCommand::new);
-        commands.put("purge", PurgeCommand::new);
-        commands.put("hold", HoldCommand::new);
-        commands.put("erase", EraseCommand::new);
-        commands.put("ddl", DdlCommand::new);
-        commands.put("completion", CompletionCommand::new);
-        return commands;
+    private static Map<String, Function<Surroundings, Object>> verbs() {
+        Map<String, Function<Surroundings, Object>> verbs = new LinkedHashMap<>();
+        verbs.put("demo", DemoCommand::new);
+        verbs.put("map", MapCommand::new);
+        verbs.put("check", CheckCommand::new);
+        verbs.put("preview", PreviewCommand::new);
+        verbs.put("delete", DeleteCommand::new);
+        verbs.put("empty", EmptyCommand::new);
+        verbs.put("runs", RunsCommand::new);
+        verbs.put("deleted", DeletedCommand::new);
+        verbs.put("restore", RestoreCommand::new);
+        verbs.put("history", HistoryCommand::new);
+        verbs.put("purge", PurgeCommand::new);
+        verbs.put("hold", HoldCommand::new);
+        verbs.put("erase", EraseCommand::new);
+        verbs.put("ddl", DdlCommand::new);
+        verbs.put("completion", CompletionCommand::new);
+        return verbs;
     }
 
-    /** Of a command that is called by its name the others needn't be known; to read what all of them take is a third of a start. */
-    static CommandLine commandLine(Surroundings surroundings, String... arguments) {
+    /**
+     * Runs one command.
+     *
+     * @return its exit status
+     */
+    static int run(Surroundings surroundings, String... arguments) {
+        // To read what all verbs take is a third of a start, and the one that is called needn't know of the others.
+        Function<Surroundings, Object> verb = arguments.length == 0 ? null : VERBS.get(arguments[0]);
+        return verb == null
+                ? commandLine(surroundings).execute(arguments)
+                : configured(command(verb, surroundings), surroundings)
+                        .setCommandName(surroundings.toolName() + " " + arguments[0])
+                        .execute(Arrays.copyOfRange(arguments, 1, arguments.length));
+    }
+
+    /** All verbs. */
+    static CommandLine commandLine(Surroundings surroundings) {
         CommandLine line = new CommandLine(new VacancyCommand());
-        Optional<String> called = Arrays.stream(arguments).findFirst().filter(COMMANDS::containsKey);
-        COMMANDS.forEach((name, command) -> {
-            if (called.isEmpty() || called.get().equals(name)) {
-                line.addSubcommand(command.apply(surroundings));
-            }
-        });
-        line.setOut(surroundings.outWriter())
-                .setErr(surroundings.errWriter())
-                .setCommandName(surroundings.toolName())
-                .setUsageHelpAutoWidth(true)
-                .setCaseInsensitiveEnumValuesAllowed(true);
+        line.addSubcommand(new HelpCommand());
+        VERBS.values().forEach(verb -> line.addSubcommand(command(verb, surroundings)));
+        return configured(line, surroundings).setCommandName(surroundings.toolName());
+    }
+
+    private static CommandLine command(Function<Surroundings, Object> verb, Surroundings surroundings) {
+        CommandLine command = new CommandLine(verb.apply(surroundings));
+        command.getCommandSpec().version(VacancyCommand.VERSION);
+        return command;
+    }
+
+    private static CommandLine configured(CommandLine line, Surroundings surroundings) {
         Failures failures = new Failures(surroundings);
-        return line.setParameterExceptionHandler(failures).setExecutionExceptionHandler(failures);
+        return line.setOut(surroundings.outWriter())
+                .setErr(surroundings.errWriter())
+                .setUsageHelpAutoWidth(true)
+                .setCaseInsensitiveEnumValuesAllowed(true)
+                .setParameterExceptionHandler(failures)
+                .setExecutionExceptionHandler(failures);
     }
 }

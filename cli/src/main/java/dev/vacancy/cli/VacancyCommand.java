@@ -9,7 +9,7 @@ import picocli.CommandLine.Spec;
 @Command(
         name = "vacancy",
         mixinStandardHelpOptions = true,
-        version = "vacancy 0.1.0",
+        version = VacancyCommand.VERSION,
         description =
                 "Deletes records of a database, with all that depends on them: shows what would happen, asks, does it.",
         synopsisSubcommandLabel = "VERB",
@@ -21,6 +21,8 @@ import picocli.CommandLine.Spec;
             "left out and the rest done."
         })
 final class VacancyCommand implements Runnable {
+    static final String VERSION = "vacancy 0.1.0";
+
     @Spec
     private CommandSpec spec;
 

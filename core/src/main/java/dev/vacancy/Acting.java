@@ -3,6 +3,7 @@ package dev.vacancy;
 import dev.vacancy.Permissions.Act;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
@@ -36,6 +37,11 @@ record Acting(By by, Permissions permissions) {
                     by.actor() + " may not act in the name of " + (other == null ? "nobody" : other.actor()) + ".",
                     "Plan and run for " + by.actor() + ".");
         }
+    }
+
+    /** Whether a record is picked tells what its parents hold. */
+    void requireSight(SelectedRecords selected) {
+        selected.picked().condition().parentsAsked().forEach(parent -> require(Act.SEE, parent.name()));
     }
 
     void requireDeletion(Plan plan) {

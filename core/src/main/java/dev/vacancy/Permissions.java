@@ -15,7 +15,10 @@ import dev.vacancy.plan.By;
 public interface Permissions {
     /** What somebody wants to do with records of a table. */
     enum Act {
-        /** See which records go along with others, change, or are in the way; without it a plan only counts them. */
+        /**
+         * See which records go along with others, change, or are in the way; without it a plan only counts them. Ask about them in
+         * a criteria on their children.
+         */
         SEE,
         /** Look at what a deletion would do. */
         PREVIEW,

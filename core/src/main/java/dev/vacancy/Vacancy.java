@@ -285,7 +285,8 @@ public final class Vacancy {
             person.require(by);
             person.require(Act.PREVIEW, catalog().table(selection.table()).name());
         });
-        SelectedRecords.of(selection, catalog(), clock);
+        SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
+        acting.ifPresent(person -> person.requireSight(selected));
         Plan plan = transactions
                 .reading(connection -> planner.preview(connection, selection, by))
                 .plan();
@@ -312,6 +313,7 @@ public final class Vacancy {
         });
         table.requireIdentity();
         SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
+        acting.ifPresent(person -> person.requireSight(selected));
         return transactions.reading(
                 connection -> planner.first(connection, table, selected.picked().condition(), most));
     }

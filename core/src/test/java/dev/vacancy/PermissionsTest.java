@@ -93,6 +93,30 @@ class PermissionsTest {
         assertThat(tam.run(Approval.of(seen)).counts()).containsEntry("reading", 2L);
     }
 
+    /** Whether something is picked by what a parent holds tells what it holds. */
+    @OnEveryEngine
+    void criteriaAskAboutParentsThatTheActorMaySee(Engine engine) {
+        Vacancy all = Vacancy.over(larkmoor(engine).source(), BOOK);
+        Vacancy tam = all.actingFor(TAM, (by, act, table) -> table.equals("reading"));
+        Vacancy odile = all.actingFor(
+                ODILE, (by, act, table) -> table.equals("reading") || (table.equals("hive") && act == Act.SEE));
+        List<String> asking = List.of(
+                "hive.name like 'Fen%'",
+                "reading_id = 10 or hive.name = 'Fen One'",
+                "not (reading_id = 10 and hive.name = 'Fen One')",
+                "hive_id.name is not null and reading_id > 0");
+
+        asking.forEach(text -> {
+            Selection selection = Selection.of("reading").where(Criteria.parse(text));
+            assertForbidden(() -> tam.plan(selection, TAM));
+            assertForbidden(() -> tam.first(selection, TAM, 1));
+            assertThat(odile.plan(selection, ODILE).selected()).isPositive();
+        });
+        assertThat(tam.plan(Selection.of("reading").where(Criteria.parse("hive_id = 1 and note like 'secret%'")), TAM)
+                        .selected())
+                .isEqualTo(2);
+    }
+
     @OnEveryEngine
     void eachWayOfDeletingIsAskedFor(Engine engine) {
         Database database = larkmoor(engine);

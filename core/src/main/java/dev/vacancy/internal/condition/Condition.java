@@ -10,8 +10,12 @@ import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.KeySet;
 import dev.vacancy.internal.dialect.Statements;
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * A condition on the records of one table, in terms of the catalog: it names columns that are there and holds values of
@@ -357,6 +361,32 @@ public sealed interface Condition {
      */
     static Optional<Condition> anyOf(List<Condition> parts) {
         return parts.size() > 1 ? Optional.of(new AnyOf(parts)) : parts.stream().findFirst();
+    }
+
+    /**
+     * Returns the tables beside the records' own that this condition asks about.
+     *
+     * @return the parents that are named in it, on any way
+     */
+    default Set<Table> parentsAsked() {
+        if (this instanceof OfParent parent) {
+            Set<Table> asked = new LinkedHashSet<>(parent.condition().parentsAsked());
+            asked.add(parent.link().parent());
+            return asked;
+        }
+        Stream<Condition> parts = Stream.of();
+        if (this instanceof AnyOf any) {
+            parts = any.parts().stream();
+        } else if (this instanceof AllOf all) {
+            parts = all.parts().stream();
+        } else if (this instanceof Not not) {
+            parts = Stream.of(not.part());
+        } else if (this instanceof Except except) {
+            parts = Stream.of(except.part());
+        } else if (this instanceof Sibling sibling) {
+            parts = sibling.that().stream();
+        }
+        return parts.flatMap(part -> part.parentsAsked().stream()).collect(Collectors.toSet());
     }
 
     /**

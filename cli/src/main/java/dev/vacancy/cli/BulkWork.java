@@ -64,7 +64,13 @@ final class BulkWork {
      */
     BulkRun on(UUID id, Optional<DeletedFile> deleted) {
         Thread hook = new Thread(this::interrupt);
-        Runtime.getRuntime().addShutdownHook(hook);
+        try {
+            Runtime.getRuntime().addShutdownHook(hook);
+        } catch (IllegalStateException ending) {
+            // Somebody has stopped it before it could be worked on.
+            surroundings.err().println("Stopped before the first chunk. To go on: " + resume);
+            throw end();
+        }
         try (Progress progress = progress(runs.run(id))) {
             return runs.work(id, options, record -> Optional.empty(), listener(progress, deleted));
         } catch (Interrupted stop) {

@@ -124,8 +124,7 @@ class BulkTest extends OnTheDemo {
                 new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8))) {
             for (String line = output.readLine(); line != null; line = output.readLine()) {
                 said.append(line).append('\n');
-                if (line.startsWith("Made the tables")) {
-                    TimeUnit.SECONDS.sleep(1);
+                if (line.contains(": running, ")) {
                     process.toHandle().destroy();
                 }
             }

@@ -92,7 +92,7 @@ class Deletion extends HTMLElement {
 
   async #spoken() {
     const response = await this.#fetch("GET", `${this.getAttribute("api")}/words`);
-    this.#language = response.headers.get("Content-Language");
+    this.#language = response.headers.get("Content-Language") ?? "en";
     return response.ok ? response.json() : null;
   }
 

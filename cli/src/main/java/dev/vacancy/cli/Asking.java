@@ -29,7 +29,7 @@ record Asking(Surroundings surroundings, boolean yes) {
         if (!surroundings.terminal().isThere()) {
             surroundings
                     .err()
-                    .println(question + " There is no terminal to ask, so the answer is no"
+                    .println(PlainText.painted(question) + " There is no terminal to ask, so the answer is no"
                             + (typed.isEmpty()
                                     ? " (--yes answers yes)."
                                     : ": this one has to be typed, --yes is not enough."));

@@ -139,8 +139,7 @@ public final class Question {
     /** A label that a person can type: in one line, or else the key. */
     private static String label(RecordContent root) {
         return root.label()
-                .map(text -> text.replaceAll("[\\p{Cc}\\p{Space}\\u202a-\\u202e\\u2066-\\u2069]+", " ")
-                        .strip())
+                .map(text -> Sample.plain(text).replaceAll("\\p{Space}+", " ").strip())
                 .filter(text -> !text.isEmpty())
                 .orElseGet(() -> root.key().text());
     }

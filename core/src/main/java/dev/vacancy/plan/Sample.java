@@ -16,7 +16,6 @@ import java.util.stream.Collectors;
 public record Sample(Optional<Key> key, Optional<String> label) {
     private static final int LONGEST_LABEL = 24;
 
-    /** What moves a cursor, sets a colour, or turns round what stands beside it. */
     private static final Pattern COMMANDS = Pattern.compile("[\\p{Cc}\\u202a-\\u202e\\u2066-\\u2069]+");
 
     /**
@@ -56,7 +55,13 @@ public record Sample(Optional<Key> key, Optional<String> label) {
                 : line.substring(0, line.offsetByCodePoints(0, LONGEST_LABEL - 1)) + "…";
     }
 
-    private static String plain(String text) {
+    /**
+     * Returns a text without what moves a cursor, sets a colour, or turns round what stands beside it.
+     *
+     * @param text a text from a record
+     * @return the text in one line, with blanks in their place
+     */
+    public static String plain(String text) {
         return COMMANDS.matcher(text).replaceAll(" ");
     }
 }

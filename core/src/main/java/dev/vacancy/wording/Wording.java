@@ -12,8 +12,8 @@ import java.util.ResourceBundle;
 import java.util.TreeMap;
 
 /**
- * The words of questions, of the dialogs that ask them and of what went wrong, in a language. They come from a resource bundle, each a pattern of {@link MessageFormat}, whose choices
- * make the plural forms; numbers are written as the language writes them.
+ * The words of questions, of the dialogs that ask them and of what went wrong, in a language. They come from a resource bundle,
+ * each a pattern of {@link MessageFormat}, whose choices make the plural forms; numbers are written as the language writes them.
  *
  * <p>English and German are there. An application that wants others, or another tone, gives a bundle with some or all of the
  * keys of {@code dev/vacancy/wording/Words.properties}; what it lacks is English.

@@ -27,7 +27,7 @@ public final class Catalog {
     private final Map<Table, Access> access;
     private final Map<Table, List<Link>> byParent;
     private final Map<Table, List<Link>> byChild;
-    private final Set<Table> circular;
+    private volatile Set<Table> circular;
 
     /**
      * Keeps what was read from a database.
@@ -44,7 +44,6 @@ public final class Catalog {
         this.labels = Map.copyOf(labels);
         this.byParent = this.links.stream().collect(Collectors.groupingBy(Link::parent));
         this.byChild = this.links.stream().collect(Collectors.groupingBy(Link::child));
-        this.circular = circular(this.tables, this.links);
     }
 
     private static Set<Table> circular(List<Table> tables, List<Link> links) {
@@ -126,7 +125,12 @@ public final class Catalog {
      * @return the tables, in no order
      */
     public Set<Table> circular() {
-        return circular;
+        Set<Table> known = circular;
+        if (known == null) {
+            known = circular(tables, links);
+            circular = known;
+        }
+        return known;
     }
 
     /**

@@ -59,6 +59,25 @@ public record Column(
         return HeldValues.holds(type, value);
     }
 
+    // Columns are compared all the time, mostly with themselves.
+    @Override
+    public boolean equals(Object other) {
+        return this == other
+                || (other instanceof Column column
+                        && storedName.equals(column.storedName)
+                        && name.equals(column.name)
+                        && type.equals(column.type)
+                        && nullable == column.nullable
+                        && declaredDefault.equals(column.declaredDefault)
+                        && generated == column.generated
+                        && numbered == column.numbered);
+    }
+
+    @Override
+    public int hashCode() {
+        return storedName.hashCode();
+    }
+
     @Override
     public String toString() {
         return name;

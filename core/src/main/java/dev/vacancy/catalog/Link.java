@@ -147,6 +147,27 @@ public record Link(
                         : childColumns.stream().map(Column::name).collect(Collectors.joining(", ", "(", ")")));
     }
 
+    // Links are compared all the time, mostly with themselves.
+    @Override
+    public boolean equals(Object other) {
+        return this == other
+                || (other instanceof Link link
+                        && constraint.equals(link.constraint)
+                        && child.equals(link.child)
+                        && childColumns.equals(link.childColumns)
+                        && parent.equals(link.parent)
+                        && parentColumns.equals(link.parentColumns)
+                        && onDelete == link.onDelete
+                        && declared == link.declared
+                        && emptied.equals(link.emptied)
+                        && deferrable == link.deferrable);
+    }
+
+    @Override
+    public int hashCode() {
+        return where().hashCode();
+    }
+
     @Override
     public String toString() {
         return where() + " -> " + parent.name();

@@ -2,8 +2,8 @@ package dev.vacancy.catalog;
 
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import java.util.HashSet;
 import java.util.List;
-import java.util.Set;
 
 /**
  * A table with its columns and keys.
@@ -57,7 +57,7 @@ public record Table(
     public boolean isIndexed(List<Column> wanted) {
         return indexes.stream()
                 .filter(index -> index.size() >= wanted.size())
-                .anyMatch(index -> Set.copyOf(index.subList(0, wanted.size())).equals(Set.copyOf(wanted)));
+                .anyMatch(index -> new HashSet<>(index.subList(0, wanted.size())).containsAll(wanted));
     }
 
     /**

@@ -112,6 +112,19 @@ public sealed interface Condition {
                     ? Fragment.of("1 = 0")
                     : dialect.among(dialect.foreignKey(alias, link), new KeySet(types, references));
         }
+
+        // The two methods that a record has by itself are made at run time, and every start would wait for that.
+        @Override
+        public boolean equals(Object other) {
+            return other instanceof Referring referring
+                    && link.equals(referring.link)
+                    && references.equals(referring.references);
+        }
+
+        @Override
+        public int hashCode() {
+            return 31 * link.hashCode() + references.hashCode();
+        }
     }
 
     /**

@@ -36,10 +36,22 @@ final class Tautology {
         return tautology.holdsFromHere() && tautology.trials < MOST_TRIALS;
     }
 
+    // The two methods that a record has by itself are made at run time, and every start would wait for that.
+
     /** Something that differs from record to record. */
     private sealed interface Place {
         /** What a column of the record, or of a parent on a way of links, holds. */
-        record Content(List<Link> way, Column column) implements Place {}
+        record Content(List<Link> way, Column column) implements Place {
+            @Override
+            public boolean equals(Object other) {
+                return other instanceof Content content && column.equals(content.column) && way.equals(content.way);
+            }
+
+            @Override
+            public int hashCode() {
+                return 31 * way.hashCode() + column.hashCode();
+            }
+        }
 
         /** Whether the record has that parent. */
         record Parent(List<Link> way) implements Place {}
@@ -53,6 +65,16 @@ final class Tautology {
         int comparedWith(Object other) {
             int order = Ordered.compare(value, other);
             return order == 0 ? side : order;
+        }
+
+        @Override
+        public boolean equals(Object other) {
+            return other instanceof Near near && side == near.side && value.equals(near.value);
+        }
+
+        @Override
+        public int hashCode() {
+            return 31 * value.hashCode() + side;
         }
     }
 

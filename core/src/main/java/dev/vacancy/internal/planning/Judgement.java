@@ -243,7 +243,9 @@ final class Judgement {
     /** Of two halves of a record the one that was reached first is told to take the other along. */
     private boolean isToldTheOtherWay(Link link) {
         List<Table> reached = List.copyOf(gathering.tables());
-        boolean isHalf = link.isMirror() || catalog.links().contains(link.mirrored());
+        boolean isHalf = link.isMirror()
+                || catalog.linksTo(link.child()).stream()
+                        .anyMatch(other -> other.isMirror() && other.equals(link.mirrored()));
         return isHalf && reached.indexOf(link.child()) < reached.indexOf(link.parent());
     }
 

@@ -18,6 +18,12 @@ import java.util.Optional;
  * @since 0.1
  */
 record LinkCase(LinkRule rule, Optional<Condition> only) {
+    // Few cases are on one link, and a link has a short answer.
+    @Override
+    public int hashCode() {
+        return rule.link().hashCode();
+    }
+
     /**
      * Narrows a condition on the children to those that this clause decides for.
      *

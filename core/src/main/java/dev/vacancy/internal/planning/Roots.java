@@ -14,7 +14,6 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -128,7 +127,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             possible.stream()
                     .filter(key -> key.isComparedByDatabase() && !found.containsKey(key.comparable()))
                     .forEach(key -> meant(key).ifPresent(root -> byMeaning.put(key, root)));
-            Set<Root> all = new LinkedHashSet<>(found.values());
+            List<Root> all = new ArrayList<>(found.values());
             byMeaning.values().stream()
                     .filter(root -> all.stream().noneMatch(same -> same.exact().equals(root.exact())))
                     .forEach(all::add);

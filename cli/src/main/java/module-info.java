@@ -1,6 +1,7 @@
 /** The command-line tool. */
 @SuppressWarnings("requires-automatic") // some libraries publish a name at most, not yet a descriptor
 module dev.vacancy.cli {
+    requires com.h2database;
     requires com.zaxxer.hikari;
     requires dev.vacancy.core;
     requires dev.vacancy.demo;

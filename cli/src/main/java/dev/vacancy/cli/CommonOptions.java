@@ -1,10 +1,17 @@
 package dev.vacancy.cli;
 
 import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
 import picocli.CommandLine.Option;
 
 /** The options that every verb on a database has. */
 final class CommonOptions {
+    private static final String CONFIG = "--config";
+    private static final String USUAL_CONFIG = "vacancy.yaml";
+    private static final Set<String> NO_DATABASE = Set.of("-h", "--help", "-V", "--version");
+
     /** The forms in which results come. */
     enum Output {
         /** For people. */
@@ -14,9 +21,9 @@ final class CommonOptions {
     }
 
     @Option(
-            names = "--config",
+            names = CONFIG,
             paramLabel = "FILE",
-            defaultValue = "vacancy.yaml",
+            defaultValue = USUAL_CONFIG,
             description = "The configuration; vacancy.yaml in the current folder if left out.")
     private Path config;
 
@@ -30,13 +37,26 @@ final class CommonOptions {
     @Option(names = "--verbose", description = "Tell the cause of a failure.")
     private boolean verbose;
 
+    /** Guesses the configuration from arguments that nobody has understood yet; empty where no database is asked for. */
+    static Optional<Path> configIn(List<String> arguments) {
+        if (arguments.stream().anyMatch(NO_DATABASE::contains)) {
+            return Optional.empty();
+        }
+        int option = arguments.indexOf(CONFIG);
+        String file = option >= 0 && option + 1 < arguments.size() ? arguments.get(option + 1) : USUAL_CONFIG;
+        for (String argument : arguments) {
+            file = argument.startsWith(CONFIG + "=") ? argument.substring(CONFIG.length() + 1) : file;
+        }
+        return Optional.of(Path.of(file));
+    }
+
     Path config() {
         return config;
     }
 
     /** What names the configuration once more, if it isn't the usual one. */
     String again() {
-        return config.equals(Path.of("vacancy.yaml")) ? "" : " --config " + config;
+        return config.equals(Path.of(USUAL_CONFIG)) ? "" : " " + CONFIG + " " + config;
     }
 
     boolean json() {

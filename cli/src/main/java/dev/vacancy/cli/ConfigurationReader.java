@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.rule.RuleBook;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -30,19 +31,38 @@ final class ConfigurationReader {
 
     private final Path file;
     private final Problems problems;
+    private final YamlNode.Mapping whole;
+    private final Optional<Address> address;
 
     private ConfigurationReader(Path file) {
         this.file = file;
         this.problems = new Problems(file);
+        this.whole = mapping(parse(), "The file", SECTIONS);
+        this.address = readAddress();
     }
 
     static Configuration read(Path file) {
-        return new ConfigurationReader(file).read();
+        return begin(file).whole();
     }
 
-    private Configuration read() {
-        YamlNode document = parse();
-        YamlNode.Mapping whole = mapping(document, "The file", SECTIONS);
+    /** Reads where the database is. The rules take longer, and are read by {@link #whole}. */
+    static ConfigurationReader begin(Path file) {
+        return new ConfigurationReader(file);
+    }
+
+    /** Where the database is; empty if something is wrong with what the file says of it. */
+    Optional<Address> address() {
+        return address;
+    }
+
+    /** Reads the rest, and refuses all that is wrong. */
+    Configuration whole() {
+        RuleBook rules = new RulesSections(problems).read(whole);
+        problems.refuse();
+        return new Configuration(address.orElseThrow(), rules);
+    }
+
+    private Optional<Address> readAddress() {
         YamlNode.Mapping database = whole.get("database")
                 .map(section -> mapping(section, "database", DATABASE_WORDS))
                 .orElseGet(() -> {
@@ -57,15 +77,13 @@ final class ConfigurationReader {
             problems.add(
                     database.get("url").orElse(database).line(),
                     "'url' holds a password; take it out and put it into the environment variable "
-                            + Configuration.USUAL_PASSWORD_VARIABLE);
+                            + Address.USUAL_PASSWORD_VARIABLE);
         }
-        Configuration configuration = new Configuration(
+        Address read = new Address(
                 url.replace("{folder}", folder()),
                 text(database, "user").orElse(""),
-                text(database, "password-variable").orElse(Configuration.USUAL_PASSWORD_VARIABLE),
-                new RulesSections(problems).read(whole));
-        problems.refuse();
-        return configuration;
+                text(database, "password-variable").orElse(Address.USUAL_PASSWORD_VARIABLE));
+        return problems.none() ? Optional.of(read) : Optional.empty();
     }
 
     private YamlNode parse() {
@@ -96,7 +114,7 @@ final class ConfigurationReader {
                 problems.add(
                         value.line(),
                         "a password doesn't belong here; put it into the environment variable "
-                                + Configuration.USUAL_PASSWORD_VARIABLE);
+                                + Address.USUAL_PASSWORD_VARIABLE);
             } else if (!words.contains(word)) {
                 problems.unknown(value.line(), word, words);
             }

@@ -1,6 +1,7 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.plan.Limits;
+import java.util.List;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Mixin;
 
@@ -11,14 +12,33 @@ abstract class DatabaseCommand implements Callable<Integer> {
     @Mixin
     private CommonOptions common;
 
+    private Connecting connecting;
+
     DatabaseCommand(Surroundings surroundings) {
         this.surroundings = surroundings;
     }
 
+    /** Begins to open the database that the arguments seem to name, before they are understood. */
+    final void hurry(List<String> arguments) {
+        connecting = CommonOptions.configIn(arguments).map(Connecting::to).orElse(null);
+    }
+
     @Override
     public final Integer call() {
-        try (Session session = Session.open(common, surroundings.terminal(), limits())) {
+        if (connecting == null || !connecting.isTo(common.config())) {
+            leave();
+            connecting = Connecting.to(common.config());
+        }
+        try (Session session = connecting.session(surroundings.terminal()).within(limits())) {
+            connecting = null;
             return on(session);
+        }
+    }
+
+    /** Closes the database where it was opened for nothing. */
+    final void leave() {
+        if (connecting != null) {
+            connecting.leave();
         }
     }
 

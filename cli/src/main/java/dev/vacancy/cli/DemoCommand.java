@@ -72,8 +72,8 @@ final class DemoCommand implements Callable<Integer> {
     private int serve(DemoFolder demo) {
         Configuration configuration = ConfigurationReader.read(demo.configuration());
         try (HikariDataSource source = new HikariDataSource()) {
-            source.setJdbcUrl(configuration.url());
-            source.setUsername(configuration.user());
+            source.setJdbcUrl(configuration.address().url());
+            source.setUsername(configuration.address().user());
             try (LarkmoorWeb application = LarkmoorWeb.start(source, configuration.rules(), port)) {
                 surroundings.out().println(application.address());
                 surroundings

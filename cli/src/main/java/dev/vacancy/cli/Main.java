@@ -1,19 +1,28 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.criteria.Criteria;
-import java.sql.DriverManager;
-import java.text.DecimalFormatSymbols;
 import java.util.Arrays;
-import java.util.LinkedHashMap;
-import java.util.Map;
-import java.util.UUID;
-import java.util.function.Function;
+import java.util.List;
 import picocli.CommandLine;
 import picocli.CommandLine.HelpCommand;
 
 /** Starts the tool. */
 public final class Main {
-    private static final Map<String, Function<Surroundings, Object>> VERBS = verbs();
+    private static final List<String> VERBS = List.of(
+            "demo",
+            "map",
+            "check",
+            "preview",
+            "delete",
+            "empty",
+            "runs",
+            "deleted",
+            "restore",
+            "history",
+            "purge",
+            "hold",
+            "erase",
+            "ddl",
+            "completion");
 
     private Main() {}
 
@@ -25,46 +34,7 @@ public final class Main {
     public static void main(String[] arguments) {
         // From Java 22 on there is a console object without a terminal too, unless this asks for the former behaviour.
         System.setProperty("jdk.console", "java.base");
-        getReady();
         System.exit(run(Surroundings.ofThisProcess(), arguments));
-    }
-
-    /**
-     * A command begins by loading what it will need: the drivers, the readers of a configuration and its conditions,
-     * chance for ids, the words of the locale for numbers. That is done beside reading the arguments, which takes as long.
-     */
-    private static void getReady() {
-        Thread ready = new Thread(
-                () -> {
-                    DriverManager.getDrivers();
-                    YamlNode.parse("ready: true");
-                    Criteria.parse("ready = true");
-                    UUID.randomUUID();
-                    DecimalFormatSymbols.getInstance();
-                },
-                "getting ready");
-        ready.setDaemon(true);
-        ready.start();
-    }
-
-    private static Map<String, Function<Surroundings, Object>> verbs() {
-        Map<String, Function<Surroundings, Object>> verbs = new LinkedHashMap<>();
-        verbs.put("demo", DemoCommand::new);
-        verbs.put("map", MapCommand::new);
-        verbs.put("check", CheckCommand::new);
-        verbs.put("preview", PreviewCommand::new);
-        verbs.put("delete", DeleteCommand::new);
-        verbs.put("empty", EmptyCommand::new);
-        verbs.put("runs", RunsCommand::new);
-        verbs.put("deleted", DeletedCommand::new);
-        verbs.put("restore", RestoreCommand::new);
-        verbs.put("history", HistoryCommand::new);
-        verbs.put("purge", PurgeCommand::new);
-        verbs.put("hold", HoldCommand::new);
-        verbs.put("erase", EraseCommand::new);
-        verbs.put("ddl", DdlCommand::new);
-        verbs.put("completion", CompletionCommand::new);
-        return verbs;
     }
 
     /**
@@ -73,25 +43,60 @@ public final class Main {
      * @return its exit status
      */
     static int run(Surroundings surroundings, String... arguments) {
+        if (arguments.length == 0 || !VERBS.contains(arguments[0])) {
+            return commandLine(surroundings).execute(arguments);
+        }
         // To read what all verbs take is a third of a start, and the one that is called needn't know of the others.
-        Function<Surroundings, Object> verb = arguments.length == 0 ? null : VERBS.get(arguments[0]);
-        return verb == null
-                ? commandLine(surroundings).execute(arguments)
-                : configured(command(verb, surroundings), surroundings)
-                        .setCommandName(surroundings.toolName() + " " + arguments[0])
-                        .execute(Arrays.copyOfRange(arguments, 1, arguments.length));
+        Object verb = verb(arguments[0], surroundings);
+        String[] rest = Arrays.copyOfRange(arguments, 1, arguments.length);
+        if (!(verb instanceof DatabaseCommand onDatabase)) {
+            return alone(verb, arguments[0], surroundings).execute(rest);
+        }
+        onDatabase.hurry(List.of(rest));
+        try {
+            return alone(verb, arguments[0], surroundings).execute(rest);
+        } finally {
+            onDatabase.leave();
+        }
+    }
+
+    private static CommandLine alone(Object verb, String name, Surroundings surroundings) {
+        return configured(command(verb), surroundings).setCommandName(surroundings.toolName() + " " + name);
+    }
+
+    private static Object verb(String name, Surroundings surroundings) {
+        return switch (name) {
+            case "demo" -> new DemoCommand(surroundings);
+            case "map" -> new MapCommand(surroundings);
+            case "check" -> new CheckCommand(surroundings);
+            case "preview" -> new PreviewCommand(surroundings);
+            case "delete" -> new DeleteCommand(surroundings);
+            case "empty" -> new EmptyCommand(surroundings);
+            case "runs" -> new RunsCommand(surroundings);
+            case "deleted" -> new DeletedCommand(surroundings);
+            case "restore" -> new RestoreCommand(surroundings);
+            case "history" -> new HistoryCommand(surroundings);
+            case "purge" -> new PurgeCommand(surroundings);
+            case "hold" -> new HoldCommand(surroundings);
+            case "erase" -> new EraseCommand(surroundings);
+            case "ddl" -> new DdlCommand(surroundings);
+            case "completion" -> new CompletionCommand(surroundings);
+            default -> throw new IllegalArgumentException(name);
+        };
     }
 
     /** All verbs. */
     static CommandLine commandLine(Surroundings surroundings) {
         CommandLine line = new CommandLine(new VacancyCommand());
         line.addSubcommand(new HelpCommand());
-        VERBS.values().forEach(verb -> line.addSubcommand(command(verb, surroundings)));
+        for (String name : VERBS) {
+            line.addSubcommand(command(verb(name, surroundings)));
+        }
         return configured(line, surroundings).setCommandName(surroundings.toolName());
     }
 
-    private static CommandLine command(Function<Surroundings, Object> verb, Surroundings surroundings) {
-        CommandLine command = new CommandLine(verb.apply(surroundings));
+    private static CommandLine command(Object verb) {
+        CommandLine command = new CommandLine(verb);
         command.getCommandSpec().version(VacancyCommand.VERSION);
         return command;
     }

@@ -33,8 +33,12 @@ final class Problems {
         problems.add(at(line) + ": '" + word + "' is not a word here; did you mean '" + nearest + "'?");
     }
 
+    boolean none() {
+        return problems.isEmpty();
+    }
+
     void refuse() {
-        if (!problems.isEmpty()) {
+        if (!none()) {
             throw ToolException.wrongUsage(
                     String.join(System.lineSeparator(), problems), "Mend that in " + file + " and try again.");
         }

@@ -8,6 +8,7 @@ import java.util.Optional;
 import tools.jackson.core.JsonParser;
 import tools.jackson.core.JsonToken;
 import tools.jackson.core.ObjectReadContext;
+import tools.jackson.core.StreamReadFeature;
 import tools.jackson.dataformat.yaml.YAMLFactory;
 
 /** A part of a YAML document that knows its line. */
@@ -28,9 +29,12 @@ sealed interface YamlNode {
     /** A single value, as it is written. */
     record Scalar(int line, String text) implements YamlNode {}
 
-    /** Reads the first document of a text; an empty one is an empty mapping. */
+    /** Reads the first document of a text; an empty one is an empty mapping. A word that stands there twice is refused. */
     static YamlNode parse(String text) {
-        try (JsonParser parser = new YAMLFactory().createParser(ObjectReadContext.empty(), text)) {
+        YAMLFactory format = YAMLFactory.builder()
+                .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
+                .build();
+        try (JsonParser parser = format.createParser(ObjectReadContext.empty(), text)) {
             return parser.nextToken() == null ? new Mapping(1, Map.of()) : node(parser);
         }
     }

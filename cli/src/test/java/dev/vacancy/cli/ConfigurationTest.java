@@ -32,7 +32,8 @@ class ConfigurationTest {
 
         assertThat(read)
                 .isEqualTo(new Configuration(
-                        "jdbc:h2:file:" + folder + "/x", "odile", "VACANCY_PASSWORD", RuleBook.bySchema()));
+                        new Address("jdbc:h2:file:" + folder + "/x", "odile", "VACANCY_PASSWORD"),
+                        RuleBook.bySchema()));
     }
 
     @Test
@@ -68,6 +69,8 @@ class ConfigurationTest {
     @Test
     void whatIsNotYamlIsToldWithItsLine() {
         assertThatThrownBy(() -> read("database:\n  url: \"jdbc\n   user")).hasMessageContaining("is not YAML");
+        assertThatThrownBy(() -> read("database:\n  url: jdbc:h2:mem:x\nrules: {}\nrules: {}"))
+                .hasMessageContaining("line 4: this is not YAML: Duplicate Object property \"rules\"");
         assertThatThrownBy(() -> read("- database")).hasMessageContaining("must be a mapping");
         assertThatThrownBy(() -> read("")).hasMessageContaining("no 'database' section");
     }

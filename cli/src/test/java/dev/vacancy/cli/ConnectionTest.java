@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.demo.Larkmoor;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -90,6 +91,40 @@ class ConnectionTest {
 
         assertThat(map.status()).isEqualTo(1);
         assertThat(folder.resolve("larkmoor.mv.db")).doesNotExist();
+    }
+
+    @Test
+    void theDatabaseOfTheArgumentsIsOpenedAndNotTheOneThatTheySeemToName() throws Exception {
+        configure("jdbc:postgresql://localhost:1/larkmoor", "odile");
+        Path elsewhere = Files.createDirectory(folder.resolve("elsewhere"));
+        DemoDatabase.copyTo(elsewhere);
+        Files.writeString(folder.resolve("arguments"), "--config=elsewhere/vacancy.yaml");
+
+        Tool.Result map = Tool.run(folder, "map", "@arguments");
+
+        assertThat(map.err()).isEmpty();
+        assertThat(map.status()).isZero();
+        assertThat(map.out()).startsWith("13 tables");
+    }
+
+    @Test
+    void mistakesAreToldThoughTheServerDoesNotAnswer() throws Exception {
+        try (ServerSocket silent = new ServerSocket(0)) {
+            String url = "jdbc:postgresql://localhost:" + silent.getLocalPort() + "/larkmoor";
+            configure(url, "odile");
+
+            Tool.Result map = Tool.run(folder, "map", "--no-such-option");
+
+            assertThat(map.status()).isEqualTo(2);
+            assertThat(map.err()).startsWith("Unknown option: '--no-such-option'");
+
+            Files.writeString(
+                    folder.resolve("vacancy.yaml"), "database:\n  url: " + url + "\nrules:\n  hive.queen_id: blok\n");
+            Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "12", "--yes");
+
+            assertThat(delete.status()).isEqualTo(2);
+            assertThat(delete.err()).startsWith("vacancy.yaml, line 4: ");
+        }
     }
 
     private void configure(String url, String user) throws Exception {

@@ -1,0 +1,19 @@
+package dev.vacancy.cli;
+
+import java.util.Optional;
+
+/**
+ * Where a database is, and who connects to it.
+ *
+ * @param url the JDBC URL
+ * @param user the user to connect as, or an empty text
+ * @param passwordVariable the environment variable that holds the password
+ */
+record Address(String url, String user, String passwordVariable) {
+    static final String USUAL_PASSWORD_VARIABLE = "VACANCY_PASSWORD";
+
+    /** The password, if the environment has one. */
+    Optional<String> password() {
+        return Optional.ofNullable(System.getenv(passwordVariable));
+    }
+}

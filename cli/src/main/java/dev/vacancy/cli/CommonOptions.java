@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -47,7 +48,11 @@ final class CommonOptions {
         for (String argument : arguments) {
             file = argument.startsWith(CONFIG + "=") ? argument.substring(CONFIG.length() + 1) : file;
         }
-        return Optional.of(Path.of(file));
+        try {
+            return Optional.of(Path.of(file));
+        } catch (InvalidPathException wrong) {
+            return Optional.empty();
+        }
     }
 
     Path config() {

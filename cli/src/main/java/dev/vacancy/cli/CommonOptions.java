@@ -38,9 +38,12 @@ final class CommonOptions {
     @Option(names = "--verbose", description = "Tell the cause of a failure.")
     private boolean verbose;
 
-    /** Guesses the configuration from arguments that nobody has understood yet; empty where no database is asked for. */
+    /**
+     * Guesses the configuration from arguments that nobody has understood yet; empty where no database is asked for, and where
+     * some of them are in a file.
+     */
     static Optional<Path> configIn(List<String> arguments) {
-        if (arguments.stream().anyMatch(NO_DATABASE::contains)) {
+        if (arguments.stream().anyMatch(argument -> NO_DATABASE.contains(argument) || argument.startsWith("@"))) {
             return Optional.empty();
         }
         int option = arguments.indexOf(CONFIG);

@@ -94,7 +94,7 @@ class ConnectionTest {
     }
 
     @Test
-    void theDatabaseOfTheArgumentsIsOpenedAndNotTheOneThatTheySeemToName() throws Exception {
+    void theDatabaseThatAnArgumentsFileNamesIsOpened() throws Exception {
         configure("jdbc:postgresql://localhost:1/larkmoor", "odile");
         Path elsewhere = Files.createDirectory(folder.resolve("elsewhere"));
         DemoDatabase.copyTo(elsewhere);

@@ -205,10 +205,12 @@ final class HistoryCommand extends DatabaseCommand {
             found.faults().forEach(this::print);
             print(String.format(
                     Locale.ROOT,
-                    "%s: %,d runs, %,d entries, %,d of them erased; the chain ends at %d %s",
+                    "%s: %,d %s, %,d %s, %,d of them erased; the chain ends at %d %s",
                     found.isIntact() ? "Intact" : "Not intact",
                     found.runs(),
+                    found.runs() == 1 ? "run" : "runs",
                     found.entries(),
+                    found.entries() == 1 ? "entry" : "entries",
                     found.erased(),
                     found.head().place(),
                     found.head().digest()));

@@ -146,6 +146,7 @@ class TrailCommandsTest extends OnTheDemo {
         DemoDatabase.execute(folder, "update vacancy_trail_run set actor = 'tam' where place = 1");
         Tool.Result changed = Tool.run(folder, "history", "verify");
 
+        assertThat(kept.out()).startsWith("Intact: 1 run, 19 entries, 0 of them erased;");
         assertThat(history).hasSize(1);
         JsonNode entry = history.get(0);
         assertThat(entry.get("run")).isEqualTo(left.get("run"));

@@ -9,6 +9,7 @@ import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.audit.Verification;
+import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import java.time.Instant;
@@ -92,6 +93,12 @@ final class PermittedHistory implements History {
         return history.holds().stream()
                 .filter(run -> acting.may(Act.HISTORY, run.table()))
                 .toList();
+    }
+
+    @Override
+    public String keyText(String table, KeyGiven key) {
+        acting.require(Act.HISTORY, nameOf.apply(table));
+        return history.keyText(table, key);
     }
 
     @Override

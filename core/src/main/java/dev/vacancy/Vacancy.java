@@ -4,6 +4,7 @@ import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.History;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.check.Finding;
@@ -434,14 +435,14 @@ public final class Vacancy {
                             + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
                     "Plan a selection of one key with forGood().");
         }
-        String key = plan.roots().get(0).key().text();
+        KeyGiven root = new KeyGiven.InOrder(plan.roots().get(0).key().values());
         ErasureOutcome erasure = transactions.writing(connection -> {
             Transactions same =
                     new JoinedTransaction(connection, dialect, planner.limits().lockWait());
+            History history = new TrailHistory(planner, dialect, same, clock, restored -> {});
+            String key = history.keyText(plan.table().name(), root);
             Outcome outcome = runner.run(approval, same, Reporting.nothing());
-            long entries = new TrailHistory(planner, dialect, same, clock, restored -> {})
-                    .erase(plan.table().name(), key, plan.by());
-            return new ErasureOutcome(outcome, entries);
+            return new ErasureOutcome(outcome, history.erase(plan.table().name(), key, plan.by()));
         });
         told(erasure.outcome());
         return erasure;

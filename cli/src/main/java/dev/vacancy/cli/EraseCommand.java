@@ -53,16 +53,17 @@ final class EraseCommand extends DatabaseCommand {
     int on(Session session) {
         Vacancy vacancy = session.vacancy();
         Table asked = vacancy.catalog().table(table);
-        Selection selection = Selection.of(asked.name())
-                .keys(List.of(asked.identity().size() > 1 ? KeyText.composite(asked, key) : List.of(key)))
-                .forGood();
+        Object given = asked.identity().size() > 1 ? KeyText.composite(asked, key) : List.of(key);
+        Selection selection = Selection.of(asked.name()).keys(List.of(given)).forGood();
         Plan plan = vacancy.plan(handOver.on(selection, vacancy), by.by());
-        String text = plan.isEmpty()
-                ? plan.notFound().get(0).text()
-                : plan.roots().get(0).key().text();
-        int entries = vacancy.history()
-                .entries(HistoryQuery.all().ofRecord(asked.name(), text).atMost(Integer.MAX_VALUE))
-                .size();
+        String text = vacancy.history().keyText(asked.name(), selection.keys().get(0));
+        long entries =
+                vacancy
+                        .history()
+                        .entries(HistoryQuery.all().ofRecord(asked.name(), text).atMost(Integer.MAX_VALUE))
+                        .stream()
+                        .filter(entry -> entry.before().isPresent())
+                        .count();
         if (!json()) {
             print(PlanText.of(plan, paint()));
             print("Erases its content from " + PlanText.number(entries) + (entries == 1 ? " entry" : " entries")

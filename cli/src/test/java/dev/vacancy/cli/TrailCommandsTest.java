@@ -259,6 +259,26 @@ class TrailCommandsTest extends OnTheDemo {
     }
 
     @Test
+    void aRecordWhoseKeyHasTwoColumnsIsErasedWhetherItIsThereOrNot() throws Exception {
+        String[] there = {"erase", "frame_check", "--key", "inspection_id=1,frame_no=1", "--yes"};
+        String[] gone = {"erase", "frame_check", "--key", "frame_no=2,inspection_id=1", "--yes"};
+        json(0, "delete", "frame_check", "--key", "inspection_id=1,frame_no=2", "--yes");
+
+        assertThat(json(0, there).get("entries").asInt()).isEqualTo(1);
+        assertThat(json(0, gone).get("entries").asInt()).isEqualTo(1);
+
+        assertThat(json(0, "history", "--table", "frame_check", "--key", "1,2")
+                        .get(0)
+                        .get("before")
+                        .isNull())
+                .isTrue();
+        assertThat(
+                        number(
+                                "select count(*) from vacancy_trail_entry where table_name = 'FRAME_CHECK' and content is not null"))
+                .isZero();
+    }
+
+    @Test
     void whatTheDatabaseNeedsIsPrintedAndMade() throws Exception {
         JsonNode nothing = json(0, "ddl");
         DemoDatabase.execute(

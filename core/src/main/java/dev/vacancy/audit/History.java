@@ -1,5 +1,6 @@
 package dev.vacancy.audit;
 
+import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
@@ -73,11 +74,21 @@ public interface History {
     List<TrailRun> holds();
 
     /**
+     * Spells a key the way the trail does, in which entries of a record are asked for: the values of several columns with commas
+     * between them, bytes as hexadecimal digits, times as the database writes them where the record is still there.
+     *
+     * @param table the record's table
+     * @param key its key
+     * @return its text
+     */
+    String keyText(String table, KeyGiven key);
+
+    /**
      * Removes the content of a record from the trail, that of all its entries, and the words of the selections that it went or
      * came back by, as they may tell of it. That something happened to it stays told. The record itself must be gone.
      *
      * @param table its table
-     * @param key its key, as text
+     * @param key its key, as {@link #keyText} spells it
      * @param by who wants it, and why
      * @return how many entries have lost their content
      */

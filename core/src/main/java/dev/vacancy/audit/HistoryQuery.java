@@ -56,7 +56,8 @@ public record HistoryQuery(
      * Asks for one record.
      *
      * @param name its table
-     * @param keyText its key as text, the values of several columns with commas between them
+     * @param keyText its key as text, the values of several columns with commas between them, and a backslash before each comma or
+     *     backslash in one of those
      * @return the narrower query
      */
     public HistoryQuery ofRecord(String name, String keyText) {

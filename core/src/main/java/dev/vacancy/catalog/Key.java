@@ -44,12 +44,32 @@ public record Key(List<Column> columns, List<Object> values) implements Comparab
     }
 
     /**
-     * Returns each value as text that is read back as the same value.
+     * Returns each value as a person writes it.
      *
      * @return a text for each column, in their order
      */
     public List<String> texts() {
         return IntStream.range(0, values.size()).mapToObj(this::text).toList();
+    }
+
+    /**
+     * Returns each value in a form from which the same key is made again, also where a column holds 1 beside '1': whole
+     * numbers, doubles, bytes and lists as they are, all else as text.
+     *
+     * @return a value for each column, in their order
+     */
+    public List<Object> storable() {
+        return IntStream.range(0, values.size())
+                .mapToObj(position -> isToldByItsType(values.get(position)) ? values.get(position) : text(position))
+                .toList();
+    }
+
+    private static boolean isToldByItsType(Object value) {
+        return value instanceof Integer
+                || value instanceof Long
+                || value instanceof Double
+                || value instanceof ByteBuffer
+                || value instanceof List<?>;
     }
 
     private String text(int position) {

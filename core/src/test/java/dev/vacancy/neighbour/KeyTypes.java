@@ -156,11 +156,13 @@ final class KeyTypes {
     private static void addSqlite(Map<String, List<String>> types) {
         types.put("integer", List.of("1", "2", "9223372036854775807", "9223372036854775806"));
         types.put("bigint", List.of("1", "2", "-1"));
-        types.put("text", List.of("'a'", "'A'", "'a '", "' a'", "'ä'", "'a\u0308'", "''", "x'61'"));
+        types.put(
+                "text", List.of("'a'", "'A'", "'a '", "' a'", "'ä'", "'a\u0308'", "''", "'61'", "x'61'", "'[\"61\"]'"));
         types.put("char(3)", List.of("'ABC'", "'A'", "'A  '", "'abc'"));
         types.put("varchar(10) collate nocase", List.of("'a'", "'b'", "'a '"));
         types.put("varchar(10) collate rtrim", List.of("'a'", "'A'", "' a'"));
         types.put("real", List.of("0.3", "0.30000000000000004", "1e7", "1e-4"));
+        types.put("floating", List.of("9e999", "'Infinity'", "1.0", "'1d'"));
         types.put("numeric", List.of("1", "1.5", "'1.5x'", "0.1", "0.30000000000000004"));
         types.put("decimal(10, 2)", List.of("9.99", "10.00", "9.999"));
         types.put("blob", List.of("x'00'", "x'0000'", "x''", "'a'", "1"));

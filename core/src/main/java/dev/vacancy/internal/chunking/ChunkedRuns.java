@@ -7,7 +7,6 @@ import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Decision;
 import dev.vacancy.bulk.LeftRecord;
-import dev.vacancy.catalog.Key;
 import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -160,14 +159,13 @@ public final class ChunkedRuns implements BulkRuns {
     private void spoolKeys(Plan plan, Spool spool) {
         if (plan.selection().keys().isEmpty()) {
             transactions.<Void>reading(connection -> {
-                planner.eachKey(connection, plan.selection(), plan.madeAt(), key -> spool.add(key.texts()));
+                planner.eachKey(connection, plan.selection(), plan.madeAt(), spool::add);
                 return null;
             });
         } else {
             plan.selection().keys().stream()
                     .map(key -> key.resolve(plan.table()))
                     .distinct()
-                    .map(Key::texts)
                     .forEach(spool::add);
         }
     }

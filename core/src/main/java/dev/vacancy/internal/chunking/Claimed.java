@@ -6,6 +6,6 @@ import java.util.List;
  * A selected record that this worker has claimed.
  *
  * @param place where it stands in the run
- * @param key its key, a text for each column
+ * @param key its key, a value for each column
  */
-record Claimed(long place, List<String> key) {}
+record Claimed(long place, List<Object> key) {}

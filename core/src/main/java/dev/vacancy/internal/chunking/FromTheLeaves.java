@@ -65,7 +65,7 @@ final class FromTheLeaves {
                     return 0L;
                 }
                 Selection chunk = terms.select(Selection.of(step.table().name())
-                                .keys(keys.stream().map(Key::texts).toList()))
+                                .keys(keys.stream().map(Key::values).toList()))
                         .forGood();
                 Plan plan = runs.runner()
                         .runAtOnce(chunk, run.by(), Optional.of(run.runId()), holds, connection, any -> {});

@@ -1,5 +1,7 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.catalog.Key;
+import dev.vacancy.internal.trail.Image;
 import java.io.BufferedReader;
 import java.io.BufferedWriter;
 import java.io.IOException;
@@ -7,7 +9,6 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.List;
 
 /**
  * Keys on their way from the tables to the state of a run: in a file, as there may be more of them than fit into memory, and a
@@ -27,10 +28,10 @@ final class Spool implements AutoCloseable {
         }
     }
 
-    void add(List<String> key) {
+    void add(Key key) {
         try {
             // JSON has no line feed but those that it escapes.
-            writer.write(TextList.write(key));
+            writer.write(Image.writeList(key.storable()));
             writer.newLine();
             count++;
         } catch (IOException failure) {

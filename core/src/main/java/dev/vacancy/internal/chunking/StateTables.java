@@ -4,11 +4,15 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.LeftRecord;
 import dev.vacancy.internal.dialect.Binding;
+import dev.vacancy.internal.dialect.Bytes;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.trail.Image;
+import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.plan.By;
 import java.io.BufferedReader;
 import java.io.IOException;
+import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -121,13 +125,19 @@ final class StateTables {
             try (ResultSet row = query.executeQuery()) {
                 while (row.next()) {
                     left.add(new LeftRecord(
-                            String.join(",", TextList.read(row.getString(1))),
+                            text(Image.readList(row.getString(1))),
                             row.getString(2).equals("failed"),
                             row.getString(3)));
                 }
             }
         }
         return left;
+    }
+
+    private static String text(List<Object> key) {
+        return TrailKey.of(key.stream()
+                .map(value -> value instanceof ByteBuffer bytes ? Bytes.hex(bytes) : String.valueOf(value))
+                .toList());
     }
 
     /** Claims the next records that nobody else has claimed, until the transaction ends. */
@@ -174,7 +184,7 @@ final class StateTables {
                         .prepare(connection);
                 ResultSet row = query.executeQuery()) {
             while (row.next()) {
-                claimed.add(new Claimed(row.getLong(1), TextList.read(row.getString(2))));
+                claimed.add(new Claimed(row.getLong(1), Image.readList(row.getString(2))));
             }
         }
         return claimed;

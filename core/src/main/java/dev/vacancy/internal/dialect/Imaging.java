@@ -1,6 +1,7 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.ColumnType;
+import java.nio.ByteBuffer;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.List;
@@ -32,6 +33,29 @@ public interface Imaging {
      */
     default String imageText(ColumnType type, String column) {
         return "cast(" + column + " as " + "varchar)";
+    }
+
+    /**
+     * Says a value of a key as the text by which its record is found in the trail: bytes as lower-case hexadecimal digits, all
+     * else as in an image.
+     *
+     * @param type the column's type
+     * @param column the column, qualified
+     * @return an expression of text
+     */
+    default String keyText(ColumnType type, String column) {
+        return imageText(type, column);
+    }
+
+    /**
+     * Returns the text that {@link #keyText} gives for a value.
+     *
+     * @param type the column's type
+     * @param value what stands in an image, or null
+     * @return the text
+     */
+    default String keyOf(ColumnType type, Object value) {
+        return value instanceof ByteBuffer bytes ? Bytes.hex(bytes) : String.valueOf(value);
     }
 
     /**
@@ -75,6 +99,16 @@ public interface Imaging {
     }
 
     /**
+     * Says a single character, one that could mean something in a literal.
+     *
+     * @param character an ASCII character
+     * @return an expression of text
+     */
+    default String character(char character) {
+        return "chr(" + (int) character + ")";
+    }
+
+    /**
      * Deletes records in a way that their old values can be read.
      *
      * @param deletion the deletion, of a table called by an alias of ours
@@ -92,7 +126,7 @@ public interface Imaging {
      * @param row a result on a row that has {@link #imageText}
      * @param index the position, from 1
      * @param type the column's type
-     * @return a text, a number, a list or a {@link java.nio.ByteBuffer}; null for null
+     * @return a text, a number, a list or a {@link ByteBuffer}; null for null
      * @throws SQLException when the driver can't read it
      */
     default Object readImage(ResultSet row, int index, ColumnType type) throws SQLException {

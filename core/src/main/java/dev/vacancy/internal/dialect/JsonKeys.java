@@ -4,7 +4,6 @@ import java.io.StringWriter;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.function.UnaryOperator;
 import tools.jackson.core.JsonGenerator;
@@ -57,16 +56,18 @@ final class JsonKeys {
         } else if (value instanceof Boolean truth) {
             json.writeNumber(truth ? 1 : 0);
         } else if (value instanceof ByteBuffer bytes) {
-            byte[] copy = new byte[bytes.remaining()];
-            bytes.duplicate().get(copy);
-            json.writeString(HexFormat.of().formatHex(copy));
+            json.writeString(Bytes.hex(bytes));
+        } else if (value instanceof List<?> list) {
+            json.writeStartArray();
+            list.forEach(element -> write(element, json));
+            json.writeEndArray();
         } else {
             json.writeString(value.toString());
         }
     }
 
-    /** Whether the values of one column travel as hexadecimal digits, since JSON knows no binary. */
-    static boolean isHexadecimal(KeySet keys, int column) {
+    /** Whether some values of one column are bytes, which JSON doesn't know. */
+    static boolean hasBytes(KeySet keys, int column) {
         return keys.tuples().stream().anyMatch(tuple -> tuple.get(column) instanceof ByteBuffer);
     }
 }

@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Access;
 import dev.vacancy.catalog.ColumnType;
 import java.math.BigDecimal;
 import java.math.BigInteger;
+import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
@@ -16,6 +17,7 @@ import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.time.temporal.Temporal;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
@@ -521,6 +523,23 @@ final class MariaDbDialect implements Dialect {
                 : type.jdbcType() == Types.REAL
                         ? "cast(cast(" + column + " as double) as char)"
                         : "cast(" + column + " as char)";
+    }
+
+    @Override
+    public String character(char character) {
+        return "char(" + (int) character + " using utf8mb4)";
+    }
+
+    @Override
+    public String keyText(ColumnType type, String column) {
+        return isBytes(type) ? "lower(hex(" + column + "))" : imageText(type, column);
+    }
+
+    @Override
+    public String keyOf(ColumnType type, Object value) {
+        return isBytes(type) && value instanceof String digits
+                ? Bytes.hex(ByteBuffer.wrap(Base64.getMimeDecoder().decode(digits)))
+                : String.valueOf(value);
     }
 
     private static boolean isBytes(ColumnType type) {

@@ -59,6 +59,7 @@ final class PostgresDialect implements Dialect {
             Map.entry("uuid", Types.OTHER));
 
     private static final int MOST_ARGUMENTS = 100;
+    private static final String HEX = "\\x";
 
     /** Names a type so that a cast to it neither cuts nor rounds, whatever the search path is. */
     private static final String TYPES = "select n.nspname, c.relname, a.attname, t.typname, e.typtype, a.atttypmod,"
@@ -407,6 +408,21 @@ final class PostgresDialect implements Dialect {
         return "cast(" + column + " as text)";
     }
 
+    @Override
+    public String keyText(ColumnType type, String column) {
+        return isBytes(type) ? "encode(" + column + ", 'hex')" : imageText(type, column);
+    }
+
+    @Override
+    public String keyOf(ColumnType type, Object value) {
+        String text = String.valueOf(value);
+        return isBytes(type) && text.startsWith(HEX) ? text.substring(HEX.length()) : text;
+    }
+
+    private static boolean isBytes(ColumnType type) {
+        return type.castable().equals("bytea");
+    }
+
     /** A function takes a hundred arguments at most. */
     @Override
     public Fragment imageOf(List<String> names, List<String> texts) {
@@ -444,7 +460,11 @@ final class PostgresDialect implements Dialect {
     /** The server takes a text without a type for whatever its column is. */
     @Override
     public Fragment fromImage(ColumnType type, Object value) {
-        return Fragment.of("?", (statement, index) -> statement.setObject(index, value, Types.OTHER));
+        Binding text = (statement, index) -> statement.setObject(index, value, Types.OTHER);
+        // With a type of the application's own, though, a text alone can't be compared.
+        return JDBC_TYPES.containsKey(type.castable())
+                ? Fragment.of("?", text)
+                : Fragment.of("cast(cast(? as text) as " + type.castable() + ")", text);
     }
 
     @Override

@@ -37,6 +37,7 @@ final class SqliteDialect implements Dialect {
     private static final int LOCKED = 6;
     private static final int PRIMARY_CODE = 0xff;
     private static final int FINEST_FRACTION = 9;
+    private static final BigDecimal BEYOND_ALL_NUMBERS = new BigDecimal("9e999");
 
     /** The fewest variables that a statement can have by default is 999. */
     private static final int MOST_WRITTEN_OUT = 900;
@@ -267,13 +268,33 @@ final class SqliteDialect implements Dialect {
             return new Fragment(left + " in (values " + rows + ")", bindings);
         }
         String names = IntStream.range(0, columns.size())
-                .mapToObj(i -> {
-                    String value = columns.size() == 1 ? "k.value" : "k.value ->> " + i;
-                    return JsonKeys.isHexadecimal(keys, i) ? "unhex(" + value + ")" : value;
-                })
+                .mapToObj(i -> fromJson(columns.size(), i, JsonKeys.hasBytes(keys, i)))
                 .collect(Collectors.joining(", "));
         String sql = left + " in (select " + names + " from json_each(?) as k)";
-        return Fragment.of(sql, Binding.of(JsonKeys.of(keys, SqliteDialect::sent)));
+        return Fragment.of(sql, Binding.of(JsonKeys.of(keys, SqliteDialect::inJson)));
+    }
+
+    /** Bytes can stand in one column with texts, and are told from them by the array that they come in. */
+    private static String fromJson(int columns, int column, boolean bytes) {
+        String value = columns == 1 ? "k.value" : "k.value ->> " + column;
+        if (!bytes) {
+            return value;
+        }
+        String path = "$[" + column + "]";
+        return columns == 1
+                ? "case k.type when 'array' then unhex(k.value ->> 0) else k.value end"
+                : "case json_type(k.value, '" + path + "') when 'array' then unhex(k.value ->> '" + path + "[0]') else "
+                        + value + " end";
+    }
+
+    private static Object inJson(Object value) {
+        if (value instanceof ByteBuffer bytes) {
+            return List.of(Bytes.hex(bytes));
+        }
+        // JSON has no infinity, but numbers that are too large for anything else.
+        return value instanceof Double number && number.isInfinite()
+                ? BEYOND_ALL_NUMBERS.multiply(BigDecimal.valueOf(Math.signum(number)))
+                : sent(value);
     }
 
     /** An update can't name a column's default. */
@@ -364,7 +385,9 @@ final class SqliteDialect implements Dialect {
     public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
         Object value = Values.detached(row, index);
         if (value instanceof String text) {
-            return type.isUuid() ? uuid(text) : isTextual(type) ? text : type.read(text);
+            // A text that stayed one in a column of numbers is none, though Java would take '1d' for it.
+            boolean itself = isTextual(type) || type.isFloating();
+            return type.isUuid() ? uuid(text) : itself ? text : type.read(text);
         }
         if (value instanceof Number number && type.jdbcType() == Types.BOOLEAN) {
             double truth = number.doubleValue();

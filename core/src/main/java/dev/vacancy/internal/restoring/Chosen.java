@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
 import dev.vacancy.internal.trail.EntryReader.Stored;
@@ -21,12 +22,14 @@ import java.util.UUID;
 /** One record of a run, and what went or changed with it: whatever pointed at it, and at that, to any depth. */
 final class Chosen {
     private final Catalog catalog;
+    private final Dialect dialect;
     private final Set<List<Object>> entries = new HashSet<>();
     private final Set<List<String>> coming = new HashSet<>();
     private final Map<Link, Set<List<String>>> referenced = new HashMap<>();
 
-    private Chosen(Catalog catalog) {
+    private Chosen(Catalog catalog, Dialect dialect) {
         this.catalog = catalog;
+        this.dialect = dialect;
     }
 
     /**
@@ -40,7 +43,7 @@ final class Chosen {
     static Optional<Chosen> of(
             Catalog catalog, EntryReader reader, Connection connection, List<UUID> runs, String table, String key)
             throws SQLException {
-        Chosen chosen = new Chosen(catalog);
+        Chosen chosen = new Chosen(catalog, reader.dialect());
         int before;
         do {
             before = chosen.entries.size();
@@ -100,14 +103,14 @@ final class Chosen {
         }
     }
 
-    private static Optional<List<String>> values(Map<String, Object> image, List<Column> columns) {
+    private Optional<List<String>> values(Map<String, Object> image, List<Column> columns) {
         List<String> values = new ArrayList<>();
         for (Column column : columns) {
             Object value = image.get(column.name());
             if (value == null) {
                 return Optional.empty();
             }
-            values.add(value.toString());
+            values.add(dialect.keyOf(column.type(), value));
         }
         return Optional.of(values);
     }

@@ -10,7 +10,6 @@ import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
 import java.sql.SQLException;
 import java.time.Clock;
-import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -68,12 +67,10 @@ final class Closings {
         Condition ending = Resolution.of(latest.closed(table).and(last(latest)), table, rules.catalog(), clock);
         Set<List<String>> keys = new LinkedHashSet<>();
         for (Map<Column, Object> found : standing.images(table, key, new Condition.AllOf(List.of(same, own, ending)))) {
-            List<Object> values = new ArrayList<>();
-            key.forEach(column -> values.add(found.get(column)));
-            keys.add(Standing.texts(values));
+            keys.add(standing.texts(key, found));
         }
         Set<Row> closed = new LinkedHashSet<>(rows);
-        closed.removeIf(row -> !keys.contains(Standing.texts(row.values(key))));
+        closed.removeIf(row -> !keys.contains(standing.texts(key, row.image())));
         return closed;
     }
 }

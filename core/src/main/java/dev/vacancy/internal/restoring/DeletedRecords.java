@@ -16,6 +16,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.rule.LatestRow;
@@ -106,7 +107,7 @@ final class DeletedRecords {
             Condition itself = new Condition.Among(
                     record.key().columns(), List.of(record.key().values()));
             for (List<String> key : standing.keys(table, itself)) {
-                lastMark(connection, table, String.join(",", key)).ifPresent(mark -> last.put(record.key(), mark));
+                lastMark(connection, table, TrailKey.of(key)).ifPresent(mark -> last.put(record.key(), mark));
             }
         }
         return last;

@@ -8,6 +8,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
+import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
@@ -17,11 +18,11 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 
 /** Finds what stands in the way of records that come back, and what would settle each. */
 final class Obstacles {
@@ -91,16 +92,13 @@ final class Obstacles {
         List<Column> read = new ArrayList<>(key);
         table.identity().stream().filter(column -> !read.contains(column)).forEach(read::add);
         for (Map<Column, Object> found : standing.images(table, read, condition)) {
-            String other = table.identity().stream()
-                    .map(column -> String.valueOf(found.get(column)))
-                    .collect(Collectors.joining(","));
-            String values =
-                    key.stream().map(column -> column + " " + found.get(column)).collect(Collectors.joining(", "));
+            String other = TrailKey.of(standing.texts(table.identity(), found));
+            List<String> texts = standing.texts(key, found);
+            String values = IntStream.range(0, key.size())
+                    .mapToObj(i -> key.get(i) + " " + texts.get(i))
+                    .collect(Collectors.joining(", "));
             whole.stream()
-                    .filter(row -> key.stream()
-                            .allMatch(column -> Objects.equals(
-                                    String.valueOf(found.get(column)),
-                                    String.valueOf(row.image().get(column)))))
+                    .filter(row -> texts.equals(standing.texts(key, row.image())))
                     .findFirst()
                     .or(() -> whole.stream().findFirst())
                     .ifPresent(row -> conflict(
@@ -124,35 +122,32 @@ final class Obstacles {
             return;
         }
         Map<List<String>, Row> open = new LinkedHashMap<>();
-        pointing.forEach(row -> open.putIfAbsent(Standing.texts(row.values(link.childColumns())), row));
+        pointing.forEach(row -> open.putIfAbsent(standing.texts(link.childColumns(), row.image()), row));
         Condition referenced = new Condition.Pictured(
                 link.parentColumns(),
                 open.values().stream()
                         .map(row -> row.values(link.childColumns()))
                         .toList());
         for (Map<Column, Object> found : standing.images(link.parent(), link.parentColumns(), referenced)) {
-            List<Object> values = new ArrayList<>();
-            link.parentColumns().forEach(column -> values.add(found.get(column)));
-            open.remove(Standing.texts(values));
+            open.remove(standing.texts(link.parentColumns(), found));
         }
         if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
-            List<String> keys =
-                    open.keySet().stream().map(key -> String.join(",", key)).toList();
-            List<String> gone =
-                    new ArrayList<>(reader.gone(connection, runs, link.parent().name(), keys));
-            gone.removeAll(reader.restored(connection, parts, link.parent().name(), keys));
+            List<String> keys = open.keySet().stream().map(TrailKey::of).toList();
+            List<String> coming =
+                    new ArrayList<>(reader.kept(connection, runs, link.parent().name(), keys));
+            coming.removeAll(reader.restored(connection, parts, link.parent().name(), keys));
             chosen.ifPresent(
-                    only -> gone.removeIf(key -> !only.brings(link.parent().name(), key)));
-            open.keySet().removeIf(key -> gone.contains(String.join(",", key)));
+                    only -> coming.removeIf(key -> !only.brings(link.parent().name(), key)));
+            open.keySet().removeIf(key -> coming.contains(TrailKey.of(key)));
         }
         for (Map.Entry<List<String>, Row> missing : open.entrySet()) {
             if (!isThere(link, missing.getValue()) && !isComing(link, missing.getKey())) {
                 conflict(
                         link.child().name(),
                         missing.getValue().entry().key(),
-                        "its " + link.parent() + " " + String.join(",", missing.getKey()) + " (" + link.where()
+                        "its " + link.parent() + " " + TrailKey.of(missing.getKey()) + " (" + link.where()
                                 + ") isn't there",
-                        "Restore " + link.parent() + " " + String.join(",", missing.getKey()) + " first.");
+                        "Restore " + link.parent() + " " + TrailKey.of(missing.getKey()) + " first.");
             }
         }
     }
@@ -185,10 +180,10 @@ final class Obstacles {
         return found[0];
     }
 
-    private static List<String> referenced(Link link, Map<String, Object> image) {
-        return link.parentColumns().stream()
-                .map(column -> String.valueOf(image.get(column.name())))
-                .toList();
+    private List<String> referenced(Link link, Map<String, Object> image) {
+        Map<Column, Object> values = new LinkedHashMap<>();
+        link.parentColumns().forEach(column -> values.put(column, image.get(column.name())));
+        return standing.texts(link.parentColumns(), values);
     }
 
     /** Notes something else that stands in the way. */

@@ -13,6 +13,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
 import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
@@ -324,7 +325,7 @@ final class Restorer {
         Map<Column, Object> altered = altered(table, rows.get(0));
         boolean comparing = !rows.get(0).entry().action().equals("reset");
         Map<List<String>, Row> byKey = new LinkedHashMap<>();
-        rows.forEach(row -> byKey.put(Standing.texts(row.values(table.identity())), row));
+        rows.forEach(row -> byKey.put(standing.texts(table.identity(), row.image()), row));
         Condition same = new Condition.Pictured(
                 table.identity(),
                 rows.stream().map(row -> row.values(table.identity())).toList());
@@ -341,11 +342,11 @@ final class Restorer {
             } else if (!there.contains(key) && marked.isPresent()) {
                 obstacles.conflict(
                         table.name(),
-                        String.join(",", key),
+                        TrailKey.of(key),
                         "it is gone for good",
                         "Restore the run that removed it first.");
             } else {
-                tell(table + " " + String.join(",", key) + " stays as it is: it was "
+                tell(table + " " + TrailKey.of(key) + " stays as it is: it was "
                         + (there.contains(key) ? marked.orElse("changed since") : "deleted since") + ".");
             }
         });

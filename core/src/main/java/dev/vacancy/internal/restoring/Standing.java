@@ -55,15 +55,15 @@ final class Standing {
     Set<List<String>> keys(Table table, Condition condition) throws SQLException {
         Set<List<String>> keys = new LinkedHashSet<>();
         for (Map<Column, Object> found : images(table, table.identity(), condition)) {
-            List<Object> values = new ArrayList<>();
-            table.identity().forEach(column -> values.add(found.get(column)));
-            keys.add(texts(values));
+            keys.add(texts(table.identity(), found));
         }
         return keys;
     }
 
-    /** Values as they are compared. */
-    static List<String> texts(List<Object> values) {
-        return values.stream().map(String::valueOf).toList();
+    /** Some values of a record as they are compared, and as the trail has those of keys. */
+    List<String> texts(List<Column> columns, Map<Column, Object> image) {
+        return columns.stream()
+                .map(column -> dialect.keyOf(column.type(), image.get(column)))
+                .toList();
     }
 }

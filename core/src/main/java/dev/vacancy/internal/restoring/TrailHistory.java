@@ -9,6 +9,7 @@ import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
@@ -27,6 +28,7 @@ import dev.vacancy.internal.trail.Audit;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.By;
@@ -37,7 +39,6 @@ import java.sql.Types;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -327,6 +328,17 @@ public final class TrailHistory implements History {
     }
 
     @Override
+    public String keyText(String table, KeyGiven key) {
+        Table asked = rules.catalog().table(table);
+        Key wanted = key.resolve(asked);
+        Condition itself = new Condition.Among(wanted.columns(), List.of(wanted.values()));
+        return TrailKey.of(
+                transactions.reading(connection -> new Standing(dialect, connection).keys(asked, itself)).stream()
+                        .findFirst()
+                        .orElseGet(wanted::texts));
+    }
+
+    @Override
     public long erase(String table, String key, By by) {
         Table erased = rules.catalog().table(table);
         UUID id = UUID.randomUUID();
@@ -367,17 +379,34 @@ public final class TrailHistory implements History {
         }
     }
 
-    private void refuseThere(Connection connection, Table table, String key) {
-        List<String> values = table.identity().size() == 1 ? List.of(key) : Arrays.asList(key.split(",", -1));
-        Condition same = new Condition.Among(
-                table.identity(),
-                List.of(new KeyGiven.InOrder(values).resolve(table).values()));
-        if (!planner.keys(connection, table, same, 1, false).isEmpty()) {
+    private void refuseThere(Connection connection, Table table, String key) throws SQLException {
+        if (!planner.keys(connection, table, withKey(connection, table, key), 1, false)
+                .isEmpty()) {
             throw new InvalidRequestException(
                     FailureCode.RUN_STATE,
                     table + " " + key + " is still there, so erasing it from the trail would hide nothing.",
                     "Delete it for good first.");
         }
+    }
+
+    /** The trail has keys in the spelling of the database, which isn't always the one that a person is asked for. */
+    private Condition withKey(Connection connection, Table table, String key) throws SQLException {
+        Optional<Map<String, Object>> image =
+                reader().read(connection, "table_name = ? and record_key = ?", table.name(), key).stream()
+                        .flatMap(entry -> entry.image().stream())
+                        .filter(each -> table.identity().stream().allMatch(column -> each.get(column.name()) != null))
+                        .findFirst();
+        if (image.isPresent()) {
+            return new Condition.Pictured(
+                    table.identity(),
+                    List.of(table.identity().stream()
+                            .map(column -> image.get().get(column.name()))
+                            .toList()));
+        }
+        List<String> values = TrailKey.texts(key, table.identity().size());
+        return new Condition.Among(
+                table.identity(),
+                List.of(new KeyGiven.InOrder(values).resolve(table).values()));
     }
 
     @Override

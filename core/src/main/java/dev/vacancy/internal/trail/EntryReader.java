@@ -21,6 +21,7 @@ import java.util.UUID;
  */
 public final class EntryReader {
     private static final int PORTION = 200;
+    private static final String GONE = "'deleted', 'purged', 'marked'";
     private static final String COLUMNS = "run_id, step, place, action, table_name, record_key, content, altered, salt,"
             + " erased_by, content_digest, digest";
 
@@ -33,6 +34,15 @@ public final class EntryReader {
      */
     public EntryReader(TrailTables tables) {
         this.tables = tables;
+    }
+
+    /**
+     * Returns the dialect that the trail is read in.
+     *
+     * @return the dialect of its database
+     */
+    public Dialect dialect() {
+        return tables.dialect();
     }
 
     /**
@@ -259,7 +269,22 @@ public final class EntryReader {
      */
     public List<String> gone(Connection connection, List<UUID> runs, String table, List<String> keys)
             throws SQLException {
-        return known(connection, runs, table, keys, "'deleted', 'purged', 'marked'");
+        return known(connection, runs, table, keys, GONE, false);
+    }
+
+    /**
+     * Tells whether a run has written down that a record went, and what it held.
+     *
+     * @param connection an open connection
+     * @param runs the runs
+     * @param table the record's table
+     * @param keys the records' keys
+     * @return those of the keys whose records can come back
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<String> kept(Connection connection, List<UUID> runs, String table, List<String> keys)
+            throws SQLException {
+        return known(connection, runs, table, keys, GONE, true);
     }
 
     /**
@@ -274,10 +299,11 @@ public final class EntryReader {
      */
     public List<String> restored(Connection connection, List<UUID> runs, String table, List<String> keys)
             throws SQLException {
-        return runs.isEmpty() ? List.of() : known(connection, runs, table, keys, "'restored'");
+        return runs.isEmpty() ? List.of() : known(connection, runs, table, keys, "'restored'", false);
     }
 
-    private List<String> known(Connection connection, List<UUID> runs, String table, List<String> keys, String actions)
+    private List<String> known(
+            Connection connection, List<UUID> runs, String table, List<String> keys, String actions, boolean whole)
             throws SQLException {
         List<String> wanted = runs.stream().map(UUID::toString).toList();
         List<String> found = new ArrayList<>();
@@ -286,7 +312,8 @@ public final class EntryReader {
         // Which run it was is looked at here: by the run, a database would read all of its entries.
         Fragment condition = Fragment.allOf(List.of(
                 Fragment.of(alias + ".table_name = ?", Binding.of(table)),
-                Fragment.of(alias + ".action in (" + actions + ")"),
+                Fragment.of(alias + ".action in (" + actions + ")"
+                        + (whole ? " and " + alias + ".content is not null" : "")),
                 dialect.anyOf(alias + ".record_key", keys)));
         Fragment from = dialect.from(tables.entries(), alias, List.of(), List.of(condition));
         Fragment asked = Statements.select(List.of(alias + ".run_id", alias + ".record_key"), from);

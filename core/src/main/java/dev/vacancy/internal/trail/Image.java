@@ -1,10 +1,10 @@
 package dev.vacancy.internal.trail;
 
+import dev.vacancy.internal.dialect.Bytes;
 import java.io.StringWriter;
 import java.nio.ByteBuffer;
 import java.util.ArrayList;
 import java.util.Collections;
-import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -52,13 +52,38 @@ public final class Image {
         return written.toString();
     }
 
+    /**
+     * Writes some values alone, such as those of a key.
+     *
+     * @param values texts, numbers, lists, {@link ByteBuffer}s and nulls
+     * @return a JSON array
+     */
+    public static String writeList(List<?> values) {
+        StringWriter written = new StringWriter();
+        try (JsonGenerator json = JSON.createGenerator(ObjectWriteContext.empty(), written)) {
+            write(json, values);
+        }
+        return written.toString();
+    }
+
+    /**
+     * Reads some values.
+     *
+     * @param written what {@link #writeList} wrote
+     * @return the values
+     */
+    public static List<Object> readList(String written) {
+        try (JsonParser json = JSON.createParser(ObjectReadContext.empty(), written)) {
+            json.nextToken();
+            return list(json);
+        }
+    }
+
     private static void write(JsonGenerator json, Object value) {
         if (value == null) {
             json.writeNull();
         } else if (value instanceof ByteBuffer buffer) {
-            byte[] bytes = new byte[buffer.remaining()];
-            buffer.duplicate().get(bytes);
-            writeObject(json, BYTES, HexFormat.of().formatHex(bytes));
+            writeObject(json, BYTES, Bytes.hex(buffer));
         } else if (value instanceof List<?> list) {
             json.writeStartArray();
             list.forEach(element -> write(json, element));
@@ -129,8 +154,6 @@ public final class Image {
         json.nextToken();
         String text = json.getString();
         json.nextToken();
-        return kind.equals(NUMBER)
-                ? (Object) Double.valueOf(text)
-                : ByteBuffer.wrap(HexFormat.of().parseHex(text)).asReadOnlyBuffer();
+        return kind.equals(NUMBER) ? (Object) Double.valueOf(text) : Bytes.of(text);
     }
 }

@@ -17,7 +17,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import java.util.stream.Collectors;
 
 /**
  * Writes down records as they are, one entry each. Where the database can, it does so by itself, in one statement for any
@@ -150,14 +149,8 @@ public final class Recorder {
         if (table.identity().isEmpty()) {
             return "''";
         }
-        List<String> parts = new ArrayList<>();
-        for (Column column : table.identity()) {
-            if (!parts.isEmpty()) {
-                parts.add("','");
-            }
-            parts.add(text(column));
-        }
-        return "substr(" + dialect.joined(parts) + ", 1, " + LONGEST_KEY + ")";
+        return "substr(" + TrailKey.expression(table.identity(), Statements.alias(), dialect) + ", 1, " + LONGEST_KEY
+                + ")";
     }
 
     /**
@@ -188,9 +181,9 @@ public final class Recorder {
                         image.put(read.get(i).name(), value);
                     }
                 }
-                String key = table.identity().stream()
-                        .map(column -> String.valueOf(values.get(column)))
-                        .collect(Collectors.joining(","));
+                String key = TrailKey.of(table.identity().stream()
+                        .map(column -> dialect.keyOf(column.type(), values.get(column)))
+                        .toList());
                 writer.add(heading, ++place, key, image);
             }
             writer.flush();

@@ -16,6 +16,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Difference;
 import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.travelling.RedeemedTable.Taken;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
@@ -292,7 +293,7 @@ public final class Redemption {
         Table selected = catalog.table(selection.table());
         StringBuilder told = new StringBuilder(selected.name());
         for (KeyGiven key : selection.keys()) {
-            told.append('\n').append(key.resolve(selected).texts());
+            told.append('\n').append(Image.writeList(key.resolve(selected).storable()));
         }
         told.append("\nwhere ")
                 .append(selection.criteria().map(Object::toString).orElse(""));
@@ -303,7 +304,8 @@ public final class Redemption {
         new TreeMap<>(selection.newParents())
                 .forEach((link, key) -> told.append("\nto ")
                         .append(link)
-                        .append(key.resolve(catalog.link(link).parent()).texts()));
+                        .append(Image.writeList(
+                                key.resolve(catalog.link(link).parent()).storable())));
         try {
             return HexFormat.of()
                     .formatHex(MessageDigest.getInstance("SHA-256")

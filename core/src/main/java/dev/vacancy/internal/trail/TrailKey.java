@@ -1,0 +1,84 @@
+package dev.vacancy.internal.trail;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.internal.dialect.Dialect;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Collectors;
+
+/**
+ * The key of a record as one text, by which the trail finds it: its values with commas between them. A comma or a backslash in one
+ * of several values has a backslash before it, so that no two keys have the same text.
+ *
+ * @since 0.1
+ */
+public final class TrailKey {
+    private static final char COMMA = ',';
+    private static final char ESCAPE = '\\';
+
+    private TrailKey() {}
+
+    /**
+     * Writes a key.
+     *
+     * @param texts its values, as {@link Dialect#keyOf} gives them
+     * @return the key
+     */
+    public static String of(List<String> texts) {
+        return texts.size() == 1
+                ? texts.get(0)
+                : texts.stream()
+                        .map(text -> text.replace("\\", "\\\\").replace(",", "\\,"))
+                        .collect(Collectors.joining(","));
+    }
+
+    /**
+     * Reads a key.
+     *
+     * @param key what {@link #of} gave, or a person typed
+     * @param columns how many columns the table's key has
+     * @return its values, not necessarily as many
+     */
+    public static List<String> texts(String key, int columns) {
+        if (columns == 1) {
+            return List.of(key);
+        }
+        List<String> texts = new ArrayList<>();
+        StringBuilder text = new StringBuilder();
+        boolean literally = false;
+        for (int i = 0; i < key.length(); i++) {
+            char next = key.charAt(i);
+            if (!literally && next == COMMA) {
+                texts.add(text.toString());
+                text.setLength(0);
+            } else if (literally || next != ESCAPE) {
+                text.append(next);
+            }
+            literally = !literally && next == ESCAPE;
+        }
+        texts.add(text.toString());
+        return texts;
+    }
+
+    /** Says the same in the database's own words. */
+    static String expression(List<Column> columns, String alias, Dialect dialect) {
+        List<String> parts = new ArrayList<>();
+        for (Column column : columns) {
+            String text = dialect.keyText(column.type(), dialect.name(alias, column));
+            boolean plain = columns.size() == 1 || column.type().isInteger();
+            if (!parts.isEmpty()) {
+                parts.add("','");
+            }
+            parts.add(plain ? text : escaped(text, dialect));
+        }
+        return dialect.joined(parts);
+    }
+
+    /** A backslash in a literal means different things to databases, and to the same one in another mode. */
+    private static String escaped(String text, Dialect dialect) {
+        String escape = dialect.character(ESCAPE);
+        String doubled = dialect.joined(List.of(escape, escape));
+        return "replace(replace(" + text + ", " + escape + ", " + doubled + "), ',', "
+                + dialect.joined(List.of(escape, "','")) + ")";
+    }
+}

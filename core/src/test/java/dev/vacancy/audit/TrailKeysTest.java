@@ -1,0 +1,145 @@
+package dev.vacancy.audit;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.Ddl;
+import dev.vacancy.Vacancy;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.VacancyException;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.ErasureOutcome;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.time.LocalDateTime;
+import java.util.Optional;
+import java.util.UUID;
+
+/** One record of many is asked for, brought back and erased by its key, whatever the key is made of. */
+class TrailKeysTest {
+    private static final By ODILE = By.user("odile");
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+
+    /** Bytes of one length look alike to Java, and each database writes them in a way of its own. */
+    @OnEveryEngine
+    void keysOfBytes(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").allRecords());
+
+        assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("hive", "0a02")))
+                .singleElement()
+                .satisfies(entry -> assertThat(entry.key()).isEqualTo("0a02"));
+        RestorePlan one = vacancy.history().planRestore(run, "hive", "0a02", ODILE);
+        assertThat(one.counts()).containsEntry("hive", 1L).containsEntry("inspection", 1L);
+        vacancy.history().restore(RestoreApproval.of(one));
+        assertThat(database.rows("select hive_no from hive")).containsExactly("2");
+        assertThat(database.rows("select inspection_no from inspection")).containsExactly("2");
+
+        assertThatThrownBy(() -> vacancy.history().erase("hive", "0a02", ODILE))
+                .extracting(failure -> ((VacancyException) failure).code())
+                .isEqualTo(FailureCode.RUN_STATE);
+        assertThat(vacancy.history().erase("hive", "0a01", ODILE)).isEqualTo(1);
+        RestorePlan rest = vacancy.history().planRestore(run, ODILE);
+        assertThat(rest.left()).anySatisfy(left -> assertThat(left).contains("hive 0a01 was erased"));
+        assertThat(rest.conflicts())
+                .singleElement()
+                .satisfies(conflict -> assertThat(conflict.reason()).contains("its hive 0a01"));
+    }
+
+    @OnEveryEngine
+    void allOfManyKeysOfBytesAreOpenedAgain(Engine engine) {
+        Database database = hives(engine).run("alter table inspection add gone_at timestamp null");
+        Vacancy vacancy = vacancy(
+                database, BOOK.marker("inspection", Marker.instant("gone_at")).soft("inspection"));
+        UUID run = delete(vacancy, Selection.of("inspection").allRecords());
+        assertThat(vacancy.history().deleted("inspection", 10))
+                .hasSize(3)
+                .allSatisfy(each -> assertThat(each.run()).contains(run));
+
+        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, ODILE)));
+
+        assertThat(database.rows("select count(*) from inspection where gone_at is null"))
+                .containsExactly("3");
+    }
+
+    /** Joined with commas alone, these two keys would be the same. */
+    @OnEveryEngine
+    void keysThatHoldCommas(Engine engine) {
+        Database database = engine.database();
+        database.run(
+                "create table frame (a varchar(9) not null, b varchar(9) not null, primary key (a, b))",
+                "insert into frame values ('x,y', 'z'), ('x', 'y,z'), ('x\\', 'y')");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("frame").allRecords());
+
+        assertThat(vacancy.history().entries(HistoryQuery.all()))
+                .extracting(TrailEntry::key)
+                .containsExactlyInAnyOrder("x\\,y,z", "x,y\\,z", "x\\\\,y");
+        assertThat(vacancy.history().erase("frame", "x\\,y,z", ODILE)).isEqualTo(1);
+        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, "frame", "x,y\\,z", ODILE)));
+
+        assertThat(database.rows("select a, b from frame")).containsExactly("x|y,z");
+        assertThatThrownBy(() -> vacancy.history().erase("frame", "x,y\\,z", ODILE))
+                .hasMessageContaining("is still there");
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    /** To erase needs the key as the trail spells it, and a person gives it otherwise. */
+    @OnEveryEngine
+    void keysOfSeveralColumnsAndOfTimeAreErasedWithTheirRecord(Engine engine) {
+        Database database = engine.database();
+        database.run(
+                "create table reading (hive_no integer not null, taken_at timestamp not null, weight integer,"
+                        + " primary key (hive_no, taken_at))",
+                "insert into reading values (1, '2026-05-01 08:00:00', 40), (1, '2026-05-01 09:00:00', 41)");
+        Vacancy vacancy = vacancy(database, BOOK);
+        Selection one = Selection.of("reading")
+                .key(1, LocalDateTime.parse("2026-05-01T08:00"))
+                .forGood();
+
+        ErasureOutcome erasure = vacancy.erase(Approval.of(vacancy.plan(one, ODILE)));
+
+        assertThat(erasure.entries()).isEqualTo(1);
+        assertThat(database.rows("select count(*) from vacancy_trail_entry where content is null"))
+                .containsExactly("1");
+        assertThat(database.rows("select weight from reading")).containsExactly("41");
+    }
+
+    private static Database hives(Engine engine) {
+        String bytes = engine == Engine.POSTGRESQL ? "bytea" : engine == Engine.SQLITE ? "blob" : "varbinary(16)";
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id " + bytes + " primary key, hive_no integer)",
+                        "create table inspection (inspection_id " + bytes
+                                + " primary key, inspection_no integer, hive_id "
+                                + bytes + " not null,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)");
+        for (int i = 1; i <= 3; i++) {
+            database.run(
+                    "insert into hive values (" + literal(engine, "0a0" + i) + ", " + i + ")",
+                    "insert into inspection values (" + literal(engine, "0b0" + i) + ", " + i + ", "
+                            + literal(engine, "0a0" + i) + ")");
+        }
+        return database;
+    }
+
+    private static String literal(Engine engine, String digits) {
+        return engine == Engine.POSTGRESQL ? "'\\x" + digits + "'" : "x'" + digits + "'";
+    }
+
+    private static Vacancy vacancy(Database database, RuleBook book) {
+        Ddl.of(database.source(), book).apply();
+        return Vacancy.over(database.source(), book);
+    }
+
+    private static UUID delete(Vacancy vacancy, Selection selection) {
+        return vacancy.run(Approval.of(vacancy.plan(selection, ODILE))).runId();
+    }
+}

@@ -3,6 +3,7 @@ package dev.vacancy.cli;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.audit.TrailEntryView;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.audit.Verification;
 import java.io.IOException;
@@ -189,10 +190,11 @@ final class HistoryCommand extends DatabaseCommand {
                     + entry.by().reason().map(why -> ", because: " + why).orElse("") + "  (run "
                     + entry.run().toString().substring(0, 8) + ")");
             if (whole) {
-                print(entry.before().map(values -> PlainText.of(values, "    ")).orElse("    its content was erased"));
-                entry.after()
-                        .map(values -> "  then set to" + System.lineSeparator() + PlainText.of(values, "    "))
-                        .ifPresent(this::print);
+                TrailEntryView view = entry.view();
+                print(view.before() == null ? "    its content was erased" : PlainText.of(view.before(), "    "));
+                if (view.after() != null) {
+                    print("  then set to" + System.lineSeparator() + PlainText.of(view.after(), "    "));
+                }
             }
         }
     }

@@ -1,7 +1,7 @@
 package dev.vacancy.audit;
 
+import dev.vacancy.internal.dialect.Bytes;
 import java.nio.ByteBuffer;
-import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -18,7 +18,7 @@ import java.util.Map;
  * @param actor who wanted it
  * @param reason why, or null
  * @param at when, as in ISO 8601, UTC
- * @param before the record before that, or null once its content was erased; bytes as base64 (RFC 4648, section 4)
+ * @param before the record before that, or null once its content was erased; bytes as hexadecimal digits
  * @param after what columns were set to, or null if the record went
  * @since 0.1
  */
@@ -56,10 +56,8 @@ public record TrailEntryView(
     }
 
     private static Object plain(Object value) {
-        if (value instanceof ByteBuffer buffer) {
-            byte[] bytes = new byte[buffer.remaining()];
-            buffer.duplicate().get(bytes);
-            return Base64.getEncoder().encodeToString(bytes);
+        if (value instanceof ByteBuffer bytes) {
+            return Bytes.hex(bytes);
         }
         return value instanceof List<?> list
                 ? list.stream().map(TrailEntryView::plain).toList()

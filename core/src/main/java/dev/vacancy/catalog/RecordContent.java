@@ -1,7 +1,6 @@
 package dev.vacancy.catalog;
 
 import java.nio.ByteBuffer;
-import java.util.Base64;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -38,7 +37,7 @@ public record RecordContent(Table table, Key key, Optional<String> label, Map<St
 
     /**
      * Returns the values as JSON has them (RFC 8259): text, numbers, booleans, lists and nulls. Dates and times are text as in
-     * ISO 8601, binary is base64 (RFC 4648, section 4).
+     * ISO 8601, binary is hexadecimal digits, as in keys.
      *
      * @return the values by column
      */
@@ -52,10 +51,8 @@ public record RecordContent(Table table, Key key, Optional<String> label, Map<St
         if (value == null || value instanceof Number || value instanceof Boolean) {
             return value;
         }
-        if (value instanceof ByteBuffer buffer) {
-            byte[] bytes = new byte[buffer.remaining()];
-            buffer.duplicate().get(bytes);
-            return Base64.getEncoder().encodeToString(bytes);
+        if (value instanceof ByteBuffer) {
+            return GivenValues.text(value);
         }
         if (value instanceof List<?> list) {
             return list.stream().map(RecordContent::plain).toList();

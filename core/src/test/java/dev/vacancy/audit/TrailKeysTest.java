@@ -18,8 +18,10 @@ import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.time.LocalDateTime;
+import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import org.junit.jupiter.api.Test;
 
 /** One record of many is asked for, brought back and erased by its key, whatever the key is made of. */
 class TrailKeysTest {
@@ -67,6 +69,24 @@ class TrailKeysTest {
 
         assertThat(database.rows("select count(*) from inspection where gone_at is null"))
                 .containsExactly("3");
+    }
+
+    /** A server can be told to write bytes in another way than by their digits. */
+    @Test
+    void keysOfBytesThatPostgresWritesEscaped() {
+        Database database = hives(Engine.POSTGRESQL);
+        database.run(
+                "do $$ begin execute format('alter database %I set bytea_output = escape', current_database()); end $$");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").keys(List.of("0a01", "0a02")));
+        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, "hive", "0a01", ODILE)));
+        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, ODILE)));
+
+        assertThat(database.rows("show bytea_output")).containsExactly("escape");
+        assertThat(database.rows("select encode(hive_id, 'hex') from hive order by 1"))
+                .containsExactly("0a01", "0a02", "0a03");
+        assertThat(database.count("inspection")).isEqualTo(3);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }
 
     /** Joined with commas alone, these two keys would be the same. */

@@ -319,7 +319,7 @@ final class PostgresDialect implements Dialect {
 
     @Override
     public String exact(ColumnType type, String column) {
-        return PLAIN_TYPES.contains(type.castable()) ? column : "cast(" + column + " as text)";
+        return PLAIN_TYPES.contains(type.castable()) ? column : imageText(type, column);
     }
 
     @Override
@@ -405,7 +405,8 @@ final class PostgresDialect implements Dialect {
 
     @Override
     public String imageText(ColumnType type, String column) {
-        return "cast(" + column + " as text)";
+        // A server can be told to write bytes in another way than by their digits.
+        return isBytes(type) ? "(chr(92) || 'x' || encode(" + column + ", 'hex'))" : "cast(" + column + " as text)";
     }
 
     @Override

@@ -65,7 +65,7 @@ final class EraseCommand extends DatabaseCommand {
                         .filter(entry -> entry.before().isPresent())
                         .count();
         if (!json()) {
-            print(PlanText.of(plan, paint()));
+            print(PlanText.ofErasure(plan, paint()));
             print("Erases its content from " + PlanText.number(entries) + (entries == 1 ? " entry" : " entries")
                     + " of the audit trail"
                     + (plan.isEmpty() ? "." : ", and from the one that this makes."));

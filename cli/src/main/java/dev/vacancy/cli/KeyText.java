@@ -1,10 +1,9 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.KeyParts;
 import dev.vacancy.catalog.Table;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 
@@ -14,7 +13,7 @@ final class KeyText {
 
     static Map<String, String> composite(Table table, String text) {
         Map<String, String> values = new LinkedHashMap<>();
-        for (String part : parts(text)) {
+        for (String part : KeyParts.split(text)) {
             int equals = part.indexOf('=');
             if (equals < 1 || values.put(part.substring(0, equals), part.substring(equals + 1)) != null) {
                 String shape = table.identity().stream()
@@ -28,23 +27,5 @@ final class KeyText {
             }
         }
         return values;
-    }
-
-    private static List<String> parts(String text) {
-        List<String> parts = new ArrayList<>();
-        StringBuilder part = new StringBuilder();
-        boolean literally = false;
-        for (int i = 0; i < text.length(); i++) {
-            char next = text.charAt(i);
-            if (!literally && next == ',') {
-                parts.add(part.toString());
-                part.setLength(0);
-            } else if (literally || next != '\\') {
-                part.append(next);
-            }
-            literally = !literally && next == '\\';
-        }
-        parts.add(part.toString());
-        return parts;
     }
 }

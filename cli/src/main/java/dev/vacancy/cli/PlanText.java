@@ -22,13 +22,20 @@ final class PlanText {
     private static final int KEYS_SHOWN = 20;
 
     private final Paint paint;
+    private final boolean erasing;
 
-    private PlanText(Paint paint) {
+    private PlanText(Paint paint, boolean erasing) {
         this.paint = paint;
+        this.erasing = erasing;
     }
 
     static String of(Plan plan, Paint paint) {
-        return new PlanText(paint).text(plan);
+        return new PlanText(paint, false).text(plan);
+    }
+
+    /** The plan of a record that the audit trail will forget as well. */
+    static String ofErasure(Plan plan, Paint paint) {
+        return new PlanText(paint, true).text(plan);
     }
 
     private String text(Plan plan) {
@@ -160,11 +167,17 @@ final class PlanText {
             lines.add("A colleague has to agree as well.");
         }
         plan.warnings().forEach(warning -> lines.add("Note: " + warning));
-        lines.add(
-                plan.isReversible()
-                        ? "Way back: " + (plan.recorded() ? "restore, from the audit trail" : "clear the marker")
-                        : "No way back: there is no audit trail.");
+        lines.add(wayBack(plan));
         lines.add("Fingerprint " + plan.fingerprint());
         return lines;
+    }
+
+    private String wayBack(Plan plan) {
+        if (erasing) {
+            return "No way back: what the audit trail holds of it is erased.";
+        }
+        return plan.isReversible()
+                ? "Way back: " + (plan.recorded() ? "restore, from the audit trail" : "clear the marker")
+                : "No way back: there is no audit trail.";
     }
 }

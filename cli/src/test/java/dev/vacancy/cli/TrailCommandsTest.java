@@ -264,6 +264,8 @@ class TrailCommandsTest extends OnTheDemo {
         String[] gone = {"erase", "frame_check", "--key", "frame_no=2,inspection_id=1", "--yes"};
         json(0, "delete", "frame_check", "--key", "inspection_id=1,frame_no=2", "--yes");
 
+        Tool.Result asked = Tool.run(folder, "erase", "frame_check", "--key", "inspection_id=1,frame_no=1");
+        assertThat(asked.out()).contains("No way back: what the audit trail holds of it is erased.");
         assertThat(json(0, there).get("entries").asInt()).isEqualTo(1);
         assertThat(json(0, gone).get("entries").asInt()).isEqualTo(1);
 

@@ -1,19 +1,17 @@
 package dev.vacancy.internal.trail;
 
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.KeyParts;
 import dev.vacancy.internal.dialect.Dialect;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.stream.Collectors;
 
 /**
- * The key of a record as one text, by which the trail finds it: its values with commas between them. A comma or a backslash in one
- * of several values has a backslash before it, so that no two keys have the same text.
+ * The key of a record as one text, by which the trail finds it: its value, or its values as {@link KeyParts} joins them.
  *
  * @since 0.1
  */
 public final class TrailKey {
-    private static final char COMMA = ',';
     private static final char ESCAPE = '\\';
 
     private TrailKey() {}
@@ -25,11 +23,7 @@ public final class TrailKey {
      * @return the key
      */
     public static String of(List<String> texts) {
-        return texts.size() == 1
-                ? texts.get(0)
-                : texts.stream()
-                        .map(text -> text.replace("\\", "\\\\").replace(",", "\\,"))
-                        .collect(Collectors.joining(","));
+        return texts.size() == 1 ? texts.get(0) : KeyParts.join(texts);
     }
 
     /**
@@ -40,24 +34,7 @@ public final class TrailKey {
      * @return its values, not necessarily as many
      */
     public static List<String> texts(String key, int columns) {
-        if (columns == 1) {
-            return List.of(key);
-        }
-        List<String> texts = new ArrayList<>();
-        StringBuilder text = new StringBuilder();
-        boolean literally = false;
-        for (int i = 0; i < key.length(); i++) {
-            char next = key.charAt(i);
-            if (!literally && next == COMMA) {
-                texts.add(text.toString());
-                text.setLength(0);
-            } else if (literally || next != ESCAPE) {
-                text.append(next);
-            }
-            literally = !literally && next == ESCAPE;
-        }
-        texts.add(text.toString());
-        return texts;
+        return columns == 1 ? List.of(key) : KeyParts.split(key);
     }
 
     /** Says the same in the database's own words. */

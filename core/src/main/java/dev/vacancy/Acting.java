@@ -1,19 +1,24 @@
 package dev.vacancy;
 
 import dev.vacancy.Permissions.Act;
+import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.internal.gate.Permit;
+import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
+import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Proposal;
 import dev.vacancy.plan.Skipped;
 import java.util.List;
 import java.util.Locale;
 
 /** Somebody who may do some things and not others. */
-record Acting(By by, Permissions permissions) {
+record Acting(By by, Permissions permissions) implements Permit {
     boolean may(Act act, String table) {
         return permissions.may(by, act, table);
     }
@@ -31,11 +36,24 @@ record Acting(By by, Permissions permissions) {
 
     /** Nobody acts in the name of another. */
     void require(By other) {
-        if (other == null || !other.actor().equals(by.actor())) {
+        if (other == null || !other.actor().equals(by.actor()) || other.isProgram() != by.isProgram()) {
             throw new InvalidRequestException(
                     FailureCode.FORBIDDEN,
                     by.actor() + " may not act in the name of " + (other == null ? "nobody" : other.actor()) + ".",
                     "Plan and run for " + by.actor() + ".");
+        }
+    }
+
+    /** What is planned under lock is asked about once more, whatever was planned before. */
+    @Override
+    public void require(Proposal plan) {
+        require(plan.by());
+        if (plan instanceof Plan deletion) {
+            requireDeletion(deletion);
+        } else if (plan instanceof EmptyingPlan emptying) {
+            require(Act.DELETE_ALL, emptying.table().name());
+        } else if (plan instanceof RestorePlan restore) {
+            require(Act.RESTORE, restore.run().table());
         }
     }
 
@@ -60,12 +78,13 @@ record Acting(By by, Permissions permissions) {
 
     /** The plan as far as it may be seen: what may not is counted only. */
     Plan seen(Plan plan) {
-        return plan.showing(
-                plan.effects().stream().map(this::seen).toList(),
-                seen(plan.blockers()),
-                plan.skipped().stream()
-                        .map(skipped -> new Skipped(skipped.root(), seen(skipped.blockers())))
-                        .toList());
+        return ((PlannedDeletion) plan)
+                .showing(
+                        plan.effects().stream().map(this::seen).toList(),
+                        seen(plan.blockers()),
+                        plan.skipped().stream()
+                                .map(skipped -> new Skipped(skipped.root(), seen(skipped.blockers())))
+                                .toList());
     }
 
     private Effect seen(Effect effect) {

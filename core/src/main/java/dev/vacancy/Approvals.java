@@ -59,7 +59,7 @@ public final class Approvals {
      *
      * @param plan the plan
      * @return the signed approval, in the compact form of a JWS
-     * @throws dev.vacancy.confirm.BlockedException when records forbid the deletion
+     * @throws dev.vacancy.plan.BlockedException when records forbid the deletion
      */
     public String issue(Plan plan) {
         return redemption.issue(Approval.of(plan));

@@ -2,6 +2,7 @@ package dev.vacancy;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.Consumer;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -11,50 +12,54 @@ final class Committed {
     private static final Logger LOG = LoggerFactory.getLogger(Committed.class);
 
     private final List<CommitListener> listeners;
-    private final boolean joined;
-    private final List<Consumer<CommitListener>> waiting = new ArrayList<>();
+    private final Optional<TransactionSource> source;
+    private final Optional<List<Runnable>> waiting;
 
-    private Committed(List<CommitListener> listeners, boolean joined) {
+    private Committed(
+            List<CommitListener> listeners, Optional<TransactionSource> source, Optional<List<Runnable>> waiting) {
         this.listeners = listeners;
-        this.joined = joined;
+        this.source = source;
+        this.waiting = waiting;
     }
 
     /** Tells nobody. */
-    static Committed toNobody() {
-        return new Committed(List.of(), false);
+    static Committed toNobody(Optional<TransactionSource> source) {
+        return new Committed(List.of(), source, Optional.empty());
     }
 
     /** The same with one more who is told. */
     Committed and(CommitListener listener) {
         List<CommitListener> all = new ArrayList<>(listeners);
         all.add(listener);
-        return new Committed(List.copyOf(all), joined);
+        return new Committed(List.copyOf(all), source, waiting);
     }
 
-    /** The same for a transaction of the application's. */
+    /** The same for a transaction of the application's: whoever is added later hears of what happens later, too. */
     Committed joined() {
-        return new Committed(listeners, true);
+        return new Committed(listeners, Optional.empty(), Optional.of(new ArrayList<>()));
     }
 
     /** Takes what has happened, to be told now or later. */
     void happened(Consumer<CommitListener> event) {
-        if (joined) {
-            waiting.add(event);
+        if (waiting.isPresent()) {
+            waiting.get().add(() -> tell(event));
+        } else if (source.flatMap(TransactionSource::open).isPresent()) {
+            source.get().afterCommit(() -> tell(event));
         } else {
             tell(event);
         }
     }
 
-    /** Whether what happens is committed by the application. */
+    /** Whether what happens is committed by the application, and told here. */
     boolean isJoined() {
-        return joined;
+        return waiting.isPresent();
     }
 
     /** Tells what has happened in a joined transaction. */
     void committed() {
-        List<Consumer<CommitListener>> events = List.copyOf(waiting);
-        waiting.clear();
-        events.forEach(this::tell);
+        List<Runnable> events = List.copyOf(waiting.orElseThrow());
+        waiting.get().clear();
+        events.forEach(Runnable::run);
     }
 
     private void tell(Consumer<CommitListener> event) {

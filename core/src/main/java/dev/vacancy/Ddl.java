@@ -4,11 +4,15 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
+import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
@@ -46,12 +50,14 @@ import javax.sql.DataSource;
  * @since 0.1
  */
 public final class Ddl {
-    private final DataSource dataSource;
+    private final Transactions transactions;
+    private final Dialect dialect;
     private final List<String> statements;
     private final List<String> remarks;
 
-    private Ddl(DataSource dataSource, List<String> statements, List<String> remarks) {
-        this.dataSource = dataSource;
+    private Ddl(Transactions transactions, Dialect dialect, List<String> statements, List<String> remarks) {
+        this.transactions = transactions;
+        this.dialect = dialect;
         this.statements = List.copyOf(statements);
         this.remarks = List.copyOf(remarks);
     }
@@ -66,8 +72,29 @@ public final class Ddl {
      * @throws RulesException when the rules ask for more than columns that are missing
      */
     public static Ddl of(DataSource dataSource, RuleBook rules) {
-        OwnTransactions transactions = OwnTransactions.over(dataSource);
-        Dialect dialect = transactions.dialect();
+        OwnTransactions own = OwnTransactions.over(dataSource);
+        return of(own, own.dialect(), rules);
+    }
+
+    /**
+     * Does the same where somebody else manages transactions: inside an open one the statements are part of it, where the database can do
+     * that.
+     *
+     * @param dataSource where connections come from when no transaction is open
+     * @param rules the rules that it is for
+     * @param source tells of the transaction that is open on the thread
+     * @return the statements, in their order
+     * @throws DatabaseException when the database can't be read
+     * @throws RulesException when the rules ask for more than columns that are missing
+     */
+    public static Ddl of(DataSource dataSource, RuleBook rules, TransactionSource source) {
+        OwnTransactions own = OwnTransactions.over(dataSource, true);
+        Transactions managed =
+                new ManagedTransactions(Managed.by(source), own, Limits.usual().lockWait());
+        return of(managed, own.dialect(), rules);
+    }
+
+    private static Ddl of(Transactions transactions, Dialect dialect, RuleBook rules) {
         return transactions.reading(connection -> {
             Catalog catalog = CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables());
             Missing missing = new Missing(dialect, catalog, connection);
@@ -80,7 +107,7 @@ public final class Ddl {
             } else {
                 missing.remarks.add("Once these columns are there, ask again for the views and indexes on them.");
             }
-            return new Ddl(dataSource, missing.statements, missing.remarks);
+            return new Ddl(transactions, dialect, missing.statements, missing.remarks);
         });
     }
 
@@ -103,25 +130,31 @@ public final class Ddl {
     }
 
     /**
-     * Runs the statements. Most databases commit each of them by itself.
+     * Runs the statements. Some databases commit each of them by itself.
      *
      * @return how many there were
-     * @throws DatabaseException when the database refuses one; those before it are done
+     * @throws DatabaseException when the database refuses one; where it commits each, those before it are done
+     * @throws InvalidRequestException inside a transaction of the application's that the statements would commit
      */
     public int apply() {
-        try (Connection connection = dataSource.getConnection();
-                Statement statement = connection.createStatement()) {
-            for (String sql : statements) {
-                statement.execute(sql);
-            }
-            if (!connection.getAutoCommit()) {
-                connection.commit();
-            }
-            return statements.size();
-        } catch (SQLException refused) {
-            throw new DatabaseException(
-                    "make what the rules need", "Run the statements by hand as the owner of the tables.", refused);
+        if (transactions.joinedAt().isPresent() && dialect.commitsAtDdl() && !statements.isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    dialect.name()
+                            + " commits a transaction in which a table is made, and one of the application's is open.",
+                    "Make what the rules need before it begins, or when it has ended.");
         }
+        return transactions.writing(connection -> {
+            try (Statement statement = connection.createStatement()) {
+                for (String sql : statements) {
+                    statement.execute(sql);
+                }
+                return statements.size();
+            } catch (SQLException refused) {
+                throw new DatabaseException(
+                        "make what the rules need", "Run the statements by hand as the owner of the tables.", refused);
+            }
+        });
     }
 
     /** Collects what is missing. */

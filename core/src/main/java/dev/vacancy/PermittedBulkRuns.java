@@ -5,9 +5,11 @@ import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
-import dev.vacancy.bulk.Decision;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.bulk.LeftRecord;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
 import java.util.List;
 import java.util.UUID;
 
@@ -24,19 +26,29 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
     }
 
     @Override
-    public BulkRun start(BulkApproval approval, BulkOptions options) {
-        acting.requireDeletion(approval.plan());
+    public BulkRun start(Approval approval, BulkOptions options) {
         return runs.start(approval, options);
     }
 
     @Override
-    public BulkRun work(UUID run, BulkOptions options, Decision decision, BulkListener listener) {
-        return runs.work(permitted(run), options, decision, listener);
+    public BulkRun start(Selection selection, By by, BulkOptions options) {
+        acting.require(by);
+        return runs.start(selection, by, options);
     }
 
     @Override
-    public boolean workChunk(UUID run, BulkOptions options, Decision decision, BulkListener listener) {
-        return runs.workChunk(permitted(run), options, decision, listener);
+    public String exemption(UUID run) {
+        return runs.exemption(permitted(run));
+    }
+
+    @Override
+    public BulkRun work(UUID run, BulkOptions options, Exemption exemption, BulkListener listener) {
+        return runs.work(permitted(run), options, exemption, listener);
+    }
+
+    @Override
+    public boolean workChunk(UUID run, BulkOptions options, Exemption exemption, BulkListener listener) {
+        return runs.workChunk(permitted(run), options, exemption, listener);
     }
 
     private UUID permitted(UUID run) {

@@ -3,14 +3,15 @@ package dev.vacancy;
 import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.internal.restoring.TrailHistory;
 import dev.vacancy.plan.By;
 import java.time.Instant;
 import java.util.List;
@@ -21,7 +22,7 @@ import java.util.function.UnaryOperator;
 
 /** The audit trail as far as somebody may see and change it. */
 final class PermittedHistory implements History {
-    private final History history;
+    private final TrailHistory history;
     private final Acting acting;
     private final UnaryOperator<String> nameOf;
 
@@ -30,7 +31,7 @@ final class PermittedHistory implements History {
      *
      * @param nameOf the name of a table as the catalog has it
      */
-    PermittedHistory(History history, Acting acting, UnaryOperator<String> nameOf) {
+    PermittedHistory(TrailHistory history, Acting acting, UnaryOperator<String> nameOf) {
         this.history = history;
         this.acting = acting;
         this.nameOf = nameOf;
@@ -44,17 +45,13 @@ final class PermittedHistory implements History {
     @Override
     public List<TrailRun> runs(HistoryQuery query) {
         require(query);
-        return history.runs(query).stream()
-                .filter(run -> acting.may(Act.HISTORY, run.table()))
-                .toList();
+        return history.runs(query, table -> acting.may(Act.HISTORY, table));
     }
 
     @Override
     public List<TrailEntry> entries(HistoryQuery query) {
         require(query);
-        return history.entries(query).stream()
-                .filter(entry -> acting.may(Act.HISTORY, entry.table()))
-                .toList();
+        return history.entries(query, table -> acting.may(Act.HISTORY, table));
     }
 
     @Override
@@ -132,14 +129,12 @@ final class PermittedHistory implements History {
     }
 
     @Override
-    public RestoreOutcome restore(RestoreApproval approval) {
-        permitted(approval.plan());
+    public RestoreOutcome restore(Approval approval) {
         return history.restore(approval);
     }
 
     @Override
-    public RestoreOutcome restore(RestoreApproval approval, long records, Consumer<RestoreOutcome> each) {
-        permitted(approval.plan());
+    public RestoreOutcome restore(Approval approval, long records, Consumer<RestoreOutcome> each) {
         return history.restore(approval, records, each);
     }
 

@@ -10,21 +10,27 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.confirm.EmptyingApproval;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
+import dev.vacancy.failure.Most;
+import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.internal.check.Check;
 import dev.vacancy.internal.chunking.ChunkedRuns;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.gate.Gate;
+import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.restoring.TrailHistory;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.JoinedTransaction;
+import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
+import dev.vacancy.internal.running.RunErasure;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
@@ -79,12 +85,12 @@ public final class Vacancy {
     private final Clock clock;
     private final Committed committed;
     private final Optional<Acting> acting;
+    private final Gate gate;
 
     private Vacancy(
             Rules rules,
             Dialect dialect,
             Planner planner,
-            Runner runner,
             Transactions transactions,
             Clock clock,
             Committed committed,
@@ -92,11 +98,12 @@ public final class Vacancy {
         this.rules = rules;
         this.dialect = dialect;
         this.planner = planner;
-        this.runner = runner;
         this.transactions = transactions;
         this.clock = clock;
         this.committed = committed;
         this.acting = acting;
+        this.gate = new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING));
+        this.runner = new Runner(planner, dialect, clock, gate);
     }
 
     /**
@@ -137,8 +144,33 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for the database
      */
     public static Vacancy over(DataSource dataSource, RuleBook rules, Clock clock) {
-        OwnTransactions transactions = OwnTransactions.over(dataSource);
-        Dialect dialect = transactions.dialect();
+        return over(dataSource, rules, clock, Optional.empty());
+    }
+
+    /**
+     * Does the same where somebody else manages transactions: inside an open one all is part of it, plans, deletions and restores; and what
+     * can't be part of one, such as a bulk run, is refused there.
+     *
+     * @param dataSource where connections come from when no transaction is open
+     * @param rules what the application says
+     * @param source tells of the transaction that is open on the thread; {@link TransactionSource#none()} where none ever is
+     * @return the entry to all else
+     * @throws DatabaseException when the database can't be reached or its metadata can't be read
+     * @throws RulesException when the rules name what isn't there or ask for what can't be kept; all problems at once
+     * @throws InvalidRequestException when Vacancy has no dialect for the database
+     */
+    public static Vacancy over(DataSource dataSource, RuleBook rules, TransactionSource source) {
+        return over(dataSource, rules, Clock.system(ZoneId.systemDefault()), Optional.of(source));
+    }
+
+    private static Vacancy over(
+            DataSource dataSource, RuleBook rules, Clock clock, Optional<TransactionSource> source) {
+        Limits limits = Limits.usual();
+        OwnTransactions own = OwnTransactions.over(dataSource, source.isPresent());
+        Dialect dialect = own.dialect();
+        Transactions transactions = source.<Transactions>map(
+                        managed -> new ManagedTransactions(Managed.by(managed), own, limits.lockWait()))
+                .orElse(own);
         return transactions.reading(connection -> {
             Rules known =
                     Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables()), clock);
@@ -147,16 +179,14 @@ public final class Vacancy {
             if (known.recording().isPresent()) {
                 new TrailTables(known.recording().get().trail(), dialect).require(connection);
             }
-            Planner planner = new Planner(known, dialect, clock, Limits.usual());
-            return new Vacancy(
+            Planner planner = new Planner(
                     known,
                     dialect,
-                    planner,
-                    new Runner(planner, dialect, clock),
-                    transactions,
                     clock,
-                    Committed.toNobody(),
-                    Optional.empty());
+                    limits,
+                    dialect.whereabouts(connection).schema());
+            return new Vacancy(
+                    known, dialect, planner, transactions, clock, Committed.toNobody(source), Optional.empty());
         });
     }
 
@@ -198,7 +228,7 @@ public final class Vacancy {
     public Vacancy joining(Connection connection) {
         Transactions joined =
                 new JoinedTransaction(connection, dialect, planner.limits().lockWait());
-        return new Vacancy(rules, dialect, planner, runner, joined, clock, committed.joined(), acting);
+        return new Vacancy(rules, dialect, planner, joined, clock, committed.joined(), acting);
     }
 
     /**
@@ -224,7 +254,7 @@ public final class Vacancy {
      * @return the entry to all else, over the same catalog and rules
      */
     public Vacancy telling(CommitListener listener) {
-        return new Vacancy(rules, dialect, planner, runner, transactions, clock, committed.and(listener), acting);
+        return new Vacancy(rules, dialect, planner, transactions, clock, committed.and(listener), acting);
     }
 
     /**
@@ -239,14 +269,7 @@ public final class Vacancy {
     public Vacancy actingFor(By by, Permissions permissions) {
         requireActor(by);
         return new Vacancy(
-                rules,
-                dialect,
-                planner,
-                runner,
-                transactions,
-                clock,
-                committed,
-                Optional.of(new Acting(by, permissions)));
+                rules, dialect, planner, transactions, clock, committed, Optional.of(new Acting(by, permissions)));
     }
 
     /**
@@ -257,12 +280,10 @@ public final class Vacancy {
      * @return the entry to all else, over the same catalog and rules
      */
     public Vacancy within(Limits limits) {
-        Planner other = new Planner(rules, dialect, clock, limits);
         return new Vacancy(
                 rules,
                 dialect,
-                other,
-                new Runner(other, dialect, clock),
+                planner.within(limits),
                 transactions.waiting(limits.lockWait()),
                 clock,
                 committed,
@@ -305,6 +326,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public List<RecordContent> first(Selection selection, By by, int most) {
+        Most.require(most);
         requireActor(by);
         Table table = catalog().table(selection.table());
         acting.ifPresent(person -> {
@@ -329,15 +351,53 @@ public final class Vacancy {
     }
 
     /**
-     * Carries out what was agreed to, all or nothing.
+     * Deletes what a program has decided to, all or nothing: planned under lock and carried out in one go. Nobody is asked; where the
+     * rules say that a person is, it is refused.
+     *
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @return what happened, with the deleted records as they were
+     * @throws InvalidRequestException when the selection doesn't fit the catalog, or by the rules somebody has to agree
+     * @throws dev.vacancy.plan.BlockedException when records forbid the deletion
+     * @throws UnexpectedCountException when the selection says how many records it must match and matches others
+     * @throws LockedException when somebody else is changing one of the records
+     * @throws DatabaseException when the database refuses a statement
+     * @throws OutcomeUnknownException when the connection was lost before the database had answered the commit
+     */
+    public Outcome delete(Selection selection, By by) {
+        return delete(selection, by, Reporting.nothing());
+    }
+
+    /**
+     * Does the same and tells more.
+     *
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @param reporting what to tell besides the outcome
+     * @return what happened, with the keys that were asked for
+     * @throws InvalidRequestException as for {@link #delete(Selection, By)}
+     */
+    public Outcome delete(Selection selection, By by, Reporting reporting) {
+        requireActor(by);
+        if (acting.isPresent()) {
+            // What somebody may do depends on how much of a table it is, which only a plan tells.
+            return run(Approval.of(plan(selection, by)), reporting);
+        }
+        return told(runner.delete(selection, by, transactions, reporting));
+    }
+
+    /**
+     * Carries out what was agreed to, all or nothing: a deletion or the emptying of a table. {@link History#restore} undoes a run,
+     * {@link BulkRuns#start} deletes in chunks, {@link #erase} removes what the audit trail holds as well.
      *
      * @param approval proof that somebody agreed to a plan
      * @return what happened, with the deleted records as they were
      * @throws StalePlanException when the records changed since, so that the plan would be another one now
      * @throws LockedException when somebody else is changing one of the records
      * @throws DatabaseException when the database refuses a statement
-     * @throws InvalidRequestException when the default of a foreign key, set by ON DELETE SET DEFAULT, names a record that
-     *     goes too
+     * @throws OutcomeUnknownException when the connection was lost before the database had answered the commit
+     * @throws InvalidRequestException when the approval is of something else, by the rules somebody hasn't agreed, or the default of a
+     *     foreign key, set by ON DELETE SET DEFAULT, names a record that goes too
      */
     public Outcome run(Approval approval) {
         return run(approval, Reporting.nothing());
@@ -348,7 +408,7 @@ public final class Vacancy {
      * them.
      *
      * @param approval proof that somebody agreed to a plan
-     * @param reporting what to tell besides the outcome
+     * @param reporting what to tell besides the outcome; nothing where a table is emptied
      * @return what happened, with the keys that were asked for
      * @throws InvalidRequestException when the reporting names a table that isn't there, and as for {@link #run(Approval)}
      * @throws StalePlanException as for {@link #run(Approval)}
@@ -356,17 +416,34 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public Outcome run(Approval approval, Reporting reporting) {
-        acting.ifPresent(person -> {
-            person.requireDeletion(approval.plan());
-            reporting.keysOf().forEach(table -> person.require(Act.SEE, nameOf(table)));
-        });
-        return told(runner.run(approval, transactions, reporting));
+        if (approval.plan() instanceof EmptyingPlan) {
+            requirePermission(approval);
+            return told(runner.empty(approval, transactions));
+        }
+        return run(approval, reporting, Attendant.NOBODY);
     }
 
     /** Does the same with somebody who writes in the same transaction. */
     Outcome run(Approval approval, Reporting reporting, Attendant attendant) {
-        requireDeletion(approval.plan());
-        return told(runner.run(approval, transactions, reporting, attendant));
+        requireDeletion(approval);
+        requirePermission(approval);
+        acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Act.SEE, nameOf(table))));
+        return told(runner.run(approval, Mode.AT_ONCE, transactions, reporting, attendant));
+    }
+
+    private static Plan requireDeletion(Approval approval) {
+        if (approval.plan() instanceof Plan plan) {
+            return plan;
+        }
+        throw new InvalidRequestException(
+                FailureCode.APPROVAL_OF_ANOTHER,
+                "This approval is of no deletion.",
+                "Restore by history().restore(approval).");
+    }
+
+    /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
+    private void requirePermission(Approval approval) {
+        acting.ifPresent(person -> person.require(approval.plan()));
     }
 
     /** Refuses what whoever acts may not do. */
@@ -394,28 +471,11 @@ public final class Vacancy {
     }
 
     /**
-     * Empties a table as was agreed to, all or nothing. Locks are taken first; whoever holds one of the records isn't passed
-     * over.
-     *
-     * @param approval proof that somebody agreed to a plan
-     * @return what happened, with the number of records
-     * @throws StalePlanException when the table has other records by now
-     * @throws LockedException when somebody else is changing one of the records
-     * @throws DatabaseException when the database refuses a statement
-     */
-    public Outcome run(EmptyingApproval approval) {
-        acting.ifPresent(person -> {
-            person.require(approval.plan().by());
-            person.require(Act.DELETE_ALL, approval.plan().table().name());
-        });
-        return told(runner.empty(approval, transactions));
-    }
-
-    /**
      * Deletes a record for good as was agreed to, and removes its content from the audit trail, in one transaction: a person's
      * right to be forgotten. {@link History#erase} does the second part for a record that is gone already.
      *
-     * @param approval proof that somebody agreed to the plan of deleting this one record for good
+     * @param approval proof that somebody agreed to erase this one record: {@link Approval#ofErasing}, or the answer to
+     *     {@link dev.vacancy.confirm.Question#aboutErasing}
      * @return what happened
      * @throws InvalidRequestException when the plan is of another number of records, or only marks it, or there is no trail
      * @throws StalePlanException as for {@link #run(Approval)}
@@ -423,7 +483,7 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public ErasureOutcome erase(Approval approval) {
-        Plan plan = approval.plan();
+        Plan plan = requireDeletion(approval);
         acting.ifPresent(person -> {
             person.requireDeletion(plan);
             person.require(Act.DELETE_FOR_GOOD, plan.table().name());
@@ -439,10 +499,10 @@ public final class Vacancy {
         ErasureOutcome erasure = transactions.writing(connection -> {
             Transactions same =
                     new JoinedTransaction(connection, dialect, planner.limits().lockWait());
-            History history = new TrailHistory(planner, dialect, same, clock, restored -> {});
+            History history = new TrailHistory(planner, dialect, same, clock, restored -> {}, gate);
             String key = history.keyText(plan.table().name(), root);
-            Outcome outcome = runner.run(approval, same, Reporting.nothing());
-            return new ErasureOutcome(outcome, history.erase(plan.table().name(), key, plan.by()));
+            Outcome outcome = runner.run(approval, Mode.ERASING, same, Reporting.nothing());
+            return new RunErasure(outcome, history.erase(plan.table().name(), key, plan.by()));
         });
         told(erasure.outcome());
         return erasure;
@@ -479,16 +539,16 @@ public final class Vacancy {
     /**
      * Returns the audit trail: what happened, and how it is undone.
      *
-     * @return the trail that the rules name
-     * @throws InvalidRequestException when they name none
+     * @return the trail that the rules name; where they name none, its methods refuse, except the one that lists soft-deleted records
      */
     public History history() {
-        History whole = new TrailHistory(
+        TrailHistory whole = new TrailHistory(
                 planner,
                 dialect,
                 transactions,
                 clock,
-                outcome -> committed.happened(listener -> listener.restored(outcome)));
+                outcome -> committed.happened(listener -> listener.restored(outcome)),
+                gate);
         return acting.<History>map(person -> new PermittedHistory(whole, person, this::nameOf))
                 .orElse(whole);
     }
@@ -521,7 +581,8 @@ public final class Vacancy {
                 transactions,
                 dialect,
                 clock,
-                run -> committed.happened(listener -> listener.progressed(run)));
+                run -> committed.happened(listener -> listener.progressed(run)),
+                gate);
         return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
                 .orElse(all);
     }

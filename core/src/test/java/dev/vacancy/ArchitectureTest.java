@@ -8,7 +8,10 @@ import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.library.Architectures;
+import dev.vacancy.internal.gate.Passage;
+import dev.vacancy.internal.planning.Gated;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 
@@ -26,9 +29,10 @@ class ArchitectureTest {
             "dev.vacancy.internal.restoring",
             "dev.vacancy.internal.travelling",
             "dev.vacancy.internal.running",
+            "dev.vacancy.internal.gate",
+            "dev.vacancy.audit",
             "dev.vacancy.run",
             "dev.vacancy.confirm",
-            "dev.vacancy.audit",
             "dev.vacancy.internal.planning",
             "dev.vacancy.plan",
             "dev.vacancy.internal.check",
@@ -90,6 +94,28 @@ class ArchitectureTest {
                         "dev.vacancy.internal.dialect..", "dev.vacancy.demo..", "dev.vacancy.testing..")
                 .should()
                 .callMethod(java.sql.DatabaseMetaData.class, "getDatabaseProductName")
+                .check(CORE);
+    }
+
+    /** Whatever changes records asks for proof, and only the gate gives one: a way in that passes it by has nothing to show. */
+    @Test
+    void onlyTheGateGivesTheProofThatAPlanMayBeCarriedOut() {
+        noClasses()
+                .that()
+                .resideOutsideOfPackage("dev.vacancy.internal.gate")
+                .should()
+                .callConstructor(Passage.class, Gated.class, Optional.class)
+                .check(CORE);
+        classes()
+                .that()
+                .haveSimpleName("Execution")
+                .or()
+                .haveSimpleName("Emptier")
+                .or()
+                .haveSimpleName("Restoration")
+                .should()
+                .dependOnClassesThat()
+                .areAssignableTo(Passage.class)
                 .check(CORE);
     }
 }

@@ -3,12 +3,11 @@ package dev.vacancy;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
@@ -22,7 +21,6 @@ import dev.vacancy.testing.OnEveryEngine;
 import java.sql.Connection;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 /** Whoever listens is told what was committed, and nothing else. */
 class CommitListenerTest {
@@ -67,7 +65,7 @@ class CommitListenerTest {
         Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(new Noting(database, heard));
 
         Outcome outcome = vacancy.run(approval(vacancy, 1));
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
 
         assertThat(heard).containsExactly("deleted 1, left 4", "restored {hive=1}, there 5");
     }
@@ -125,10 +123,11 @@ class CommitListenerTest {
         BulkOptions options = BulkOptions.usual().chunk(2);
         BulkRun run = vacancy.bulk()
                 .start(
-                        BulkApproval.of(vacancy.plan(Selection.of("hive").where(Criteria.parse("hive_id < 5")), ODILE)),
+                        Approval.inChunks(
+                                vacancy.plan(Selection.of("hive").where(Criteria.parse("hive_id < 5")), ODILE)),
                         options);
 
-        vacancy.bulk().work(run.runId(), options, hive -> Optional.empty(), progress -> {});
+        vacancy.bulk().work(run.runId(), options, Exemption.none(), progress -> {});
 
         assertThat(heard).containsExactly("progressed to 2, left 3", "progressed to 4, left 1");
     }

@@ -5,15 +5,13 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
-import dev.vacancy.confirm.EmptyingApproval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
@@ -135,11 +133,11 @@ class PermissionsTest {
         assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(several)));
         assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(matching)));
         assertForbidden(() -> forTam(vacancy, Act.DELETE, Act.DELETE_SEVERAL).run(Approval.of(all)));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).bulk().start(BulkApproval.of(several), BulkOptions.usual()));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).erase(Approval.of(one)));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).plan(Emptying.of("reading"), TAM));
         assertForbidden(
-                () -> forTam(vacancy, Act.DELETE).run(EmptyingApproval.of(vacancy.plan(Emptying.of("reading"), TAM))));
+                () -> forTam(vacancy, Act.DELETE).bulk().start(Approval.inChunks(several), BulkOptions.usual()));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).erase(Approval.ofErasing(one)));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).plan(Emptying.of("reading"), TAM));
+        assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(vacancy.plan(Emptying.of("reading"), TAM))));
         assertThat(database.count("hive")).isEqualTo(4);
         assertThat(database.count("reading")).isEqualTo(2);
 
@@ -184,8 +182,8 @@ class PermissionsTest {
         assertForbidden(() -> reader.history().entries(HistoryQuery.all().ofTable("READING")));
         assertForbidden(() -> nothing.history().deleted("hive", 10));
         assertForbidden(() -> reader.history().planRestore(gone, TAM));
-        assertForbidden(() -> reader.history().restore(RestoreApproval.of(plan)));
-        assertForbidden(() -> reader.history().restore(RestoreApproval.of(plan), 1, portion -> {}));
+        assertForbidden(() -> reader.history().restore(Approval.of(plan)));
+        assertForbidden(() -> reader.history().restore(Approval.of(plan), 1, portion -> {}));
         assertForbidden(() -> reader.history().hold("hive", "hive_id = 2", TAM));
         assertForbidden(() -> reader.history().erase("hive", "1", TAM));
         assertForbidden(() -> reader.history().age(Instant.now(), TAM));
@@ -195,7 +193,7 @@ class PermissionsTest {
         assertThat(nothing.history().holds()).isEmpty();
 
         forTam(vacancy, Act.KEEP).history().lift(hold, TAM);
-        var back = forTam(vacancy, Act.RESTORE).history().restore(RestoreApproval.of(plan));
+        var back = forTam(vacancy, Act.RESTORE).history().restore(Approval.of(plan));
         assertForbidden(() -> reader.history().undoing(back.runId()));
         assertThat(database.count("reading")).isEqualTo(2);
         assertThat(reader.history().verify(Optional.empty()).faults()).isEmpty();
@@ -208,7 +206,7 @@ class PermissionsTest {
         Vacancy tam = forTam(vacancy, Act.PREVIEW, Act.DELETE, Act.DELETE_SEVERAL);
         tam.bulk().prepare();
         Plan plan = tam.plan(Selection.of("hive").keys(List.of(1, 2)), TAM);
-        BulkRun run = tam.bulk().start(BulkApproval.of(plan), BulkOptions.usual());
+        BulkRun run = tam.bulk().start(Approval.inChunks(plan), BulkOptions.usual());
         Vacancy other = forTam(vacancy, Act.PREVIEW, Act.DELETE);
 
         assertThat(other.bulk().list()).isEmpty();
@@ -217,12 +215,11 @@ class PermissionsTest {
         assertForbidden(() -> other.bulk().resume(run.runId()));
         assertForbidden(() -> other.bulk().cancel(run.runId()));
         assertForbidden(() -> other.bulk().left(run.runId(), 10));
-        assertForbidden(
-                () -> other.bulk().work(run.runId(), BulkOptions.usual(), record -> Optional.empty(), each -> {}));
+        assertForbidden(() -> other.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), each -> {}));
 
         assertThat(tam.bulk().list()).hasSize(1);
         assertThat(tam.bulk()
-                        .work(run.runId(), BulkOptions.usual(), record -> Optional.empty(), each -> {})
+                        .work(run.runId(), BulkOptions.usual(), Exemption.none(), each -> {})
                         .done())
                 .isEqualTo(2);
     }

@@ -3,8 +3,8 @@ package dev.vacancy.bench;
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
@@ -17,7 +17,6 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import javax.sql.DataSource;
 
 /** A way to delete the hives between two numbers, with all that hangs on them. */
@@ -67,11 +66,11 @@ enum Contender {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
             stage.vacancy().bulk().prepare();
-            BulkApproval approval = BulkApproval.of(plan(stage.vacancy(), first, last));
+            Approval approval = Approval.inChunks(plan(stage.vacancy(), first, last));
             BulkOptions options = BulkOptions.usual();
             stage.time(label(), () -> {
                 var run = stage.vacancy().bulk().start(approval, options);
-                stage.vacancy().bulk().work(run.runId(), options, hive -> Optional.empty(), progress -> {});
+                stage.vacancy().bulk().work(run.runId(), options, Exemption.none(), progress -> {});
             });
         }
     },

@@ -4,7 +4,8 @@ import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
@@ -15,7 +16,6 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import java.util.Optional;
 import java.util.UUID;
 
 /** Lets several processes share the chunks of a bulk run. */
@@ -58,7 +58,7 @@ final class Crew {
             Selection first =
                     Selection.of("hive").where(Criteria.column("hive_id").between(1, hives));
             BulkRun run = vacancy.bulk()
-                    .start(BulkApproval.of(vacancy.plan(first, By.program("bench"))), BulkOptions.usual());
+                    .start(Approval.inChunks(vacancy.plan(first, By.program("bench"))), BulkOptions.usual());
             List<Process> crew = new ArrayList<>();
             for (int i = 0; i < processes; i++) {
                 crew.add(start(pool, run));
@@ -127,7 +127,7 @@ final class Crew {
             System.out.println("ready");
             if (System.in.read() >= 0) {
                 UUID run = UUID.fromString(arguments[2]);
-                vacancy.bulk().work(run, BulkOptions.usual(), hive -> Optional.empty(), progress -> {});
+                vacancy.bulk().work(run, BulkOptions.usual(), Exemption.none(), progress -> {});
                 System.out.println("done");
             }
         }

@@ -3,6 +3,7 @@ package dev.vacancy.cli;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Consent;
 import dev.vacancy.run.Outcome;
 import java.util.Optional;
 import java.util.OptionalInt;
@@ -56,10 +57,7 @@ final class AskedDeletion {
             command.say("Blocked. Nothing was deleted.");
             return end(plan, "blocked", ExitStatus.BLOCKED);
         }
-        Question question = Question.about(plan);
-        Optional<Approval> approval = question.isDue()
-                ? new Asking(command.surroundings(), yes).ask(question.text(), question.typed(), question::answer)
-                : Optional.of(Approval.of(plan));
+        Optional<Approval> approval = put(Question.about(plan), plan);
         if (approval.isEmpty()) {
             command.say("Not approved. Nothing was deleted.");
             return end(plan, "not approved", ExitStatus.NOT_APPROVED);
@@ -67,6 +65,23 @@ final class AskedDeletion {
         Outcome outcome = run.apply(approval.get());
         command.print(command.json() ? PlanJson.of(plan, outcome) : OutcomeText.of(outcome, command.paint()));
         return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
+    }
+
+    /**
+     * Puts a question, unless none is due.
+     *
+     * <p>Whoever has said how many records there must be, and was right, needn't type that all of a table is meant, unless the rules want it
+     * typed.
+     */
+    Optional<Approval> put(Question question, Plan plan) {
+        if (!question.isDue()) {
+            return question.answer("yes");
+        }
+        boolean counted =
+                plan.selection().expected().isPresent() && plan.demanded().compareTo(Consent.NUMBER) < 0;
+        return yes && counted
+                ? question.answer(question.typed().orElse("yes"))
+                : new Asking(command.surroundings(), yes).ask(question.text(), question.typed(), question::answer);
     }
 
     /** Ends without having asked, or in vain. */

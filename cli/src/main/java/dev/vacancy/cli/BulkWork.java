@@ -5,6 +5,7 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.bulk.LeftRecord;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.failure.VacancyException;
@@ -15,6 +16,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.CountDownLatch;
@@ -38,6 +40,7 @@ final class BulkWork {
     private final String resume;
     private final CountDownLatch ended = new CountDownLatch(1);
     private volatile boolean interrupted;
+    private BulkRun sofar;
     private long lastLine = System.nanoTime();
 
     /**
@@ -71,15 +74,16 @@ final class BulkWork {
             surroundings.err().println("Stopped before the first chunk. To go on: " + resume);
             throw end();
         }
-        try (Progress progress = progress(runs.run(id))) {
-            return runs.work(id, options, record -> Optional.empty(), listener(progress, deleted));
+        try {
+            sofar = runs.run(id);
+            return work(id, deleted);
         } catch (Interrupted stop) {
             throw end();
         } catch (VacancyException failure) {
             // An embedded database closes by itself when the virtual machine ends, perhaps in the middle of a chunk,
-            // which it
-            // then takes back.
-            throw interrupted ? end() : failure;
+            // which it then
+            // takes back.
+            throw interrupted ? end() : endedEarly(id, failure);
         } finally {
             deleted.ifPresent(DeletedFile::close);
             if (!interrupted) {
@@ -88,10 +92,29 @@ final class BulkWork {
         }
     }
 
+    private BulkRun work(UUID id, Optional<DeletedFile> deleted) {
+        try (Progress progress = progress(sofar)) {
+            return runs.work(id, options, Exemption.none(), listener(progress, deleted));
+        }
+    }
+
+    /** What was committed stays, whatever became of the rest, so nobody may take it for a failure that changed nothing. */
+    private ToolException endedEarly(UUID id, VacancyException failure) {
+        String done = sofar == null
+                ? "nothing is known of its records"
+                : String.format(Locale.ROOT, "%,d of %,d records are dealt with so far", sofar.done(), sofar.records());
+        return new ToolException(
+                ExitStatus.SOME_FAILED,
+                "Bulk run " + id + " has ended early, and " + done + ": " + failure.problem(),
+                "When that is settled, go on: " + resume,
+                failure);
+    }
+
     private BulkListener listener(Progress progress, Optional<DeletedFile> deleted) {
         return new BulkListener() {
             @Override
             public void progressed(BulkRun run) {
+                sofar = run;
                 progress.to(run);
                 if (interrupted) {
                     deleted.ifPresent(DeletedFile::flush);

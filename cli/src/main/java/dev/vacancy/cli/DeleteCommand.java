@@ -3,10 +3,8 @@ package dev.vacancy.cli;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
-import dev.vacancy.confirm.BulkQuestion;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
@@ -49,11 +47,8 @@ final class DeleteCommand extends DatabaseCommand {
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
 
-    @Option(
-            names = "--agreed-by",
-            paramLabel = "NAME",
-            description = "The colleague who has looked as well, where the rules want that.")
-    private String colleague;
+    @Mixin
+    private ColleagueOption colleague;
 
     @Option(
             names = "--wait",
@@ -107,15 +102,7 @@ final class DeleteCommand extends DatabaseCommand {
         }
         return chunks.isFor(plan)
                 ? deleteInChunks(session, plan, deletion)
-                : deletion.ask(plan, approval -> run(session, both(approval)));
-    }
-
-    private Approval both(Approval approval) {
-        return colleague == null ? approval : approval.agreedBy(By.user(colleague));
-    }
-
-    private BulkApproval both(BulkApproval approval) {
-        return colleague == null ? approval : approval.agreedBy(By.user(colleague));
+                : deletion.ask(plan, approval -> run(session, plan, colleague.with(approval)));
     }
 
     /** Whoever agrees now agrees to the criteria, and to whatever they select when the time has come. */
@@ -131,11 +118,8 @@ final class DeleteCommand extends DatabaseCommand {
         }
         String question = "Now that would be " + PlanText.records(now.total()) + ". Delete " + deletion.words()
                 + ", without being asked again?";
-        Optional<String> approved = new Asking(surroundings(), yes)
-                .ask(
-                        question,
-                        BulkQuestion.about(now).typed(),
-                        answer -> BulkQuestion.about(now).answer(answer).map(any -> answer));
+        Question asked = Question.aboutChunks(now);
+        Optional<Approval> approved = new Asking(surroundings(), yes).ask(question, asked.typed(), asked::answer);
         if (approved.isEmpty()) {
             say("Not approved. Nothing was scheduled.");
             return ExitStatus.NOT_APPROVED;
@@ -144,7 +128,7 @@ final class DeleteCommand extends DatabaseCommand {
         if (scheduled.prepare()) {
             say("Made the table vacancy_scheduled, which holds deletions that are due later.");
         }
-        scheduled.schedule(deletion);
+        scheduled.schedule(deletion, approved.get());
         Upcoming upcoming = scheduled.list().stream()
                 .filter(one -> one.deletion().name().equals(deletion.name()))
                 .findFirst()
@@ -155,12 +139,11 @@ final class DeleteCommand extends DatabaseCommand {
     }
 
     /** What is written while the run goes on is worth nothing if the run fails. */
-    private Outcome run(Session session, Approval approval) {
+    private Outcome run(Session session, Plan plan, Approval approval) {
         if (chunks.deleted().isEmpty()) {
             return session.vacancy().run(approval);
         }
-        DeletedFile file =
-                DeletedFile.open(chunks.deleted().get(), approval.plan().table(), false);
+        DeletedFile file = DeletedFile.open(chunks.deleted().get(), plan.table(), false);
         Outcome outcome;
         try {
             outcome = session.vacancy().run(approval, Reporting.nothing().records(file::write));
@@ -180,9 +163,7 @@ final class DeleteCommand extends DatabaseCommand {
         if (!plan.blockers().isEmpty()) {
             say("Those that are blocked when it comes to them are left out, and told.");
         }
-        BulkQuestion question = BulkQuestion.about(plan);
-        Optional<BulkApproval> approval =
-                new Asking(surroundings(), yes).ask(question.text(), question.typed(), question::answer);
+        Optional<Approval> approval = deletion.put(Question.aboutChunks(plan), plan);
         if (approval.isEmpty()) {
             say("Not approved. Nothing was deleted.");
             return deletion.end(plan, "not approved", ExitStatus.NOT_APPROVED);
@@ -192,7 +173,7 @@ final class DeleteCommand extends DatabaseCommand {
             say("Made the tables vacancy_bulk_run and vacancy_bulk_record, which hold the state of bulk runs.");
         }
         Optional<DeletedFile> deleted = chunks.deleted().map(file -> DeletedFile.open(file, plan.table(), false));
-        UUID run = start(runs, both(approval.get()), deleted);
+        UUID run = start(runs, colleague.with(approval.get()), deleted);
         BulkWork work = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run));
         BulkRun end = work.on(run, deleted);
         chunks.failures().ifPresent(file -> work.writeLeft(run, file));
@@ -201,7 +182,7 @@ final class DeleteCommand extends DatabaseCommand {
     }
 
     /** A file that nothing will be written to is taken away again. */
-    private UUID start(BulkRuns runs, BulkApproval approval, Optional<DeletedFile> deleted) {
+    private UUID start(BulkRuns runs, Approval approval, Optional<DeletedFile> deleted) {
         try {
             return runs.start(approval, chunks.options()).runId();
         } catch (RuntimeException failure) {

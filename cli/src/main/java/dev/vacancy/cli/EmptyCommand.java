@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.confirm.EmptyingApproval;
-import dev.vacancy.confirm.EmptyingQuestion;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
@@ -11,6 +11,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -32,11 +33,8 @@ final class EmptyCommand extends DatabaseCommand {
     @Option(names = "--as", paramLabel = "NAME", description = "Who wants it; the system's user if left out.")
     private String actor = System.getProperty("user.name");
 
-    @Option(
-            names = "--agreed-by",
-            paramLabel = "NAME",
-            description = "The colleague who has looked as well, where the rules want that.")
-    private String colleague;
+    @Mixin
+    private ColleagueOption colleague;
 
     @Option(names = "--reason", paramLabel = "TEXT", description = "Why.")
     private String reason;
@@ -55,15 +53,14 @@ final class EmptyCommand extends DatabaseCommand {
         if (plan.records() == 0) {
             return end(plan, "nothing matched", ExitStatus.NOTHING_MATCHED);
         }
-        EmptyingQuestion question = EmptyingQuestion.about(plan);
-        Optional<EmptyingApproval> approval =
-                new Asking(surroundings(), false).ask(question.text(), Optional.of(question.typed()), question::answer);
+        Question question = Question.about(plan);
+        Optional<Approval> approval =
+                new Asking(surroundings(), false).ask(question.text(), question.typed(), question::answer);
         if (approval.isEmpty()) {
             say("Not approved. Nothing was deleted.");
             return end(plan, "not approved", ExitStatus.NOT_APPROVED);
         }
-        Outcome outcome = session.vacancy()
-                .run(colleague == null ? approval.get() : approval.get().agreedBy(By.user(colleague)));
+        Outcome outcome = session.vacancy().run(colleague.with(approval.get()));
         if (json()) {
             Map<String, Object> done = parts(plan, "done");
             done.putAll(JsonText.parts(outcome.view()));

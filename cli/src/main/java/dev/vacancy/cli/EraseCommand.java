@@ -43,6 +43,9 @@ final class EraseCommand extends DatabaseCommand {
     private boolean yes;
 
     @Mixin
+    private ColleagueOption colleague;
+
+    @Mixin
     private ByOptions by;
 
     EraseCommand(Surroundings surroundings) {
@@ -77,12 +80,13 @@ final class EraseCommand extends DatabaseCommand {
             say("Blocked. Nothing was erased.");
             return end(asked, text, "blocked", null, 0, ExitStatus.BLOCKED);
         }
-        if (!isAgreed(plan, asked + " " + text)) {
+        Optional<Approval> approval = plan.isEmpty() ? Optional.empty() : approval(plan);
+        boolean agreed = plan.isEmpty() ? isAgreed(asked + " " + text) : approval.isPresent();
+        if (!agreed) {
             say("Not approved. Nothing was erased.");
             return end(asked, text, "not approved", null, 0, ExitStatus.NOT_APPROVED);
         }
-        Optional<ErasureOutcome> erasure =
-                plan.isEmpty() ? Optional.empty() : Optional.of(vacancy.erase(Approval.of(plan)));
+        Optional<ErasureOutcome> erasure = approval.map(both -> vacancy.erase(colleague.with(both)));
         Outcome outcome = erasure.map(ErasureOutcome::outcome).orElse(null);
         long erased = erasure.isPresent()
                 ? erasure.get().entries()
@@ -97,17 +101,14 @@ final class EraseCommand extends DatabaseCommand {
     }
 
     /** Where the record is gone already, there is only the trail to ask about. */
-    private boolean isAgreed(Plan plan, String record) {
-        Asking asking = new Asking(surroundings(), yes);
-        if (plan.isEmpty()) {
-            return asking.isYes("Erase what the audit trail holds of " + record + "? There is no way back.");
-        }
-        Question question = Question.about(plan);
-        return asking.ask(
-                        question.text() + " And erase what the audit trail holds of it? There is no way back.",
-                        question.typed(),
-                        question::answer)
-                .isPresent();
+    private boolean isAgreed(String record) {
+        return new Asking(surroundings(), yes)
+                .isYes("Erase what the audit trail holds of " + record + "? There is no way back.");
+    }
+
+    private Optional<Approval> approval(Plan plan) {
+        Question question = Question.aboutErasing(plan);
+        return new Asking(surroundings(), yes).ask(question.text(), question.typed(), question::answer);
     }
 
     private int end(Table asked, String text, String status, Outcome outcome, long erased, int exitStatus) {

@@ -1,9 +1,9 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.confirm.BlockedException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.VacancyException;
+import dev.vacancy.plan.BlockedException;
 import picocli.CommandLine;
 import picocli.CommandLine.IExecutionExceptionHandler;
 import picocli.CommandLine.IParameterExceptionHandler;

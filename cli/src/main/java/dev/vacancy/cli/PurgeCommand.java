@@ -5,8 +5,6 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
-import dev.vacancy.confirm.BulkQuestion;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.Plan;
@@ -39,6 +37,9 @@ final class PurgeCommand extends DatabaseCommand {
 
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
+
+    @Mixin
+    private ColleagueOption colleague;
 
     @Mixin
     private ChunkOptions chunks;
@@ -122,18 +123,18 @@ final class PurgeCommand extends DatabaseCommand {
             return ExitStatus.BLOCKED;
         }
         boolean bulk = chunks.isFor(plan);
-        // Whatever is purged has been deleted already; to take all that is past its time is what was asked for.
-        String question =
-                bulk ? BulkQuestion.about(plan).text() : Question.about(plan).text();
-        if (!new Asking(surroundings(), yes).isYes(question)) {
+        Question question = bulk ? Question.aboutChunks(plan) : Question.about(plan);
+        Optional<Approval> approval =
+                new Asking(surroundings(), yes).ask(question.text(), question.typed(), question::answer);
+        if (approval.isEmpty()) {
             say("Not approved. Nothing was purged.");
             view.put("status", "not approved");
             return ExitStatus.NOT_APPROVED;
         }
         if (bulk) {
-            return inChunks(vacancy, plan, view);
+            return inChunks(vacancy, colleague.with(approval.get()), view);
         }
-        Outcome outcome = vacancy.run(Approval.of(plan));
+        Outcome outcome = vacancy.run(colleague.with(approval.get()));
         view.put("status", "done");
         view.put("run", outcome.runId().toString());
         if (!json()) {
@@ -142,10 +143,10 @@ final class PurgeCommand extends DatabaseCommand {
         return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
     }
 
-    private int inChunks(Vacancy vacancy, Plan plan, Map<String, Object> view) {
+    private int inChunks(Vacancy vacancy, Approval approval, Map<String, Object> view) {
         BulkRuns runs = vacancy.bulk();
         runs.prepare();
-        UUID run = runs.start(BulkApproval.of(plan), chunks.options()).runId();
+        UUID run = runs.start(approval, chunks.options()).runId();
         BulkRun end = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run))
                 .on(run, Optional.empty());
         view.put("status", end.state().toString());

@@ -4,11 +4,11 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.audit.Conflict;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.audit.RestoreQuestion;
 import dev.vacancy.audit.TrailRun;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.plan.Plan;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -61,6 +61,9 @@ final class RestoreCommand extends DatabaseCommand {
     private boolean yes;
 
     @Mixin
+    private ColleagueOption colleague;
+
+    @Mixin
     private HandOverOptions handOver;
 
     @Mixin
@@ -96,14 +99,14 @@ final class RestoreCommand extends DatabaseCommand {
             say("There is nothing to bring back.");
             return end(plan, id, "nothing matched", Optional.empty(), ExitStatus.NOTHING_MATCHED);
         }
-        RestoreQuestion question = RestoreQuestion.about(plan);
-        Optional<RestoreApproval> approval =
+        Question question = Question.about(plan);
+        Optional<Approval> approval =
                 new Asking(surroundings(), yes).ask(question.text(), Optional.empty(), question::answer);
         if (approval.isEmpty()) {
             say("Not approved. Nothing was changed.");
             return end(plan, id, "not approved", Optional.empty(), ExitStatus.NOT_APPROVED);
         }
-        RestoreOutcome outcome = restore(history, approval.get());
+        RestoreOutcome outcome = restore(history, plan, colleague.with(approval.get()));
         if (!json()) {
             print(done(outcome));
         }
@@ -114,8 +117,8 @@ final class RestoreCommand extends DatabaseCommand {
         return run.runId().equals(id) || run.partOf().filter(id::equals).isPresent();
     }
 
-    private RestoreOutcome restore(History history, RestoreApproval approval) {
-        long records = approval.plan().total();
+    private RestoreOutcome restore(History history, RestorePlan plan, Approval approval) {
+        long records = plan.total();
         if (chunk == null && records <= ChunkOptions.USUAL_LARGEST) {
             return history.restore(approval);
         }
@@ -137,7 +140,9 @@ final class RestoreCommand extends DatabaseCommand {
         say("Run " + restore + " is a restore. To undo it, what it brought back is deleted again.");
         AskedDeletion deletion = new AskedDeletion(this, yes);
         OptionalInt settled = deletion.show(plan);
-        return settled.isPresent() ? settled.getAsInt() : deletion.ask(plan, vacancy::run);
+        return settled.isPresent()
+                ? settled.getAsInt()
+                : deletion.ask(plan, approval -> vacancy.run(colleague.with(approval)));
     }
 
     private RestorePlan plan(History history, UUID id) {

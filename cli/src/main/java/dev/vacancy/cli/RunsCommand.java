@@ -13,7 +13,6 @@ import dev.vacancy.schedule.Upcoming;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
-import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
@@ -148,7 +147,7 @@ final class RunsCommand extends DatabaseCommand {
         Thread hook = new Thread(() -> ending = true);
         Runtime.getRuntime().addShutdownHook(hook);
         int status = ExitStatus.DONE;
-        try (ScheduledWorker starting = scheduled.worker(chunks.options(), record -> Optional.empty(), listener)) {
+        try (ScheduledWorker starting = scheduled.worker(chunks.options(), listener)) {
             starting.startStarting();
             boolean goesOn = true;
             while (goesOn) {

@@ -2,6 +2,7 @@ package dev.vacancy.audit;
 
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import java.time.Instant;
@@ -130,7 +131,7 @@ public interface History {
      * @param approval proof that somebody agreed to a plan
      * @return what came back
      */
-    RestoreOutcome restore(RestoreApproval approval);
+    RestoreOutcome restore(Approval approval);
 
     /**
      * Undoes a run portion by portion, each in a transaction and a run of its own. Tables whose records point at each other in a
@@ -142,7 +143,7 @@ public interface History {
      * @param each is told of each portion, once it is committed
      * @return what came back in all, with the id that its portions are part of
      */
-    RestoreOutcome restore(RestoreApproval approval, long records, Consumer<RestoreOutcome> each);
+    RestoreOutcome restore(Approval approval, long records, Consumer<RestoreOutcome> each);
 
     /**
      * Selects again what a restore has brought back, to undo it: to be planned, asked about and run like any deletion.

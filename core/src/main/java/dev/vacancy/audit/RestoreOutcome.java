@@ -1,5 +1,6 @@
 package dev.vacancy.audit;
 
+import dev.vacancy.internal.restoring.RunRestore;
 import dev.vacancy.plan.By;
 import java.time.Instant;
 import java.util.Map;
@@ -8,13 +9,24 @@ import java.util.UUID;
 /**
  * What came back.
  *
- * @param runId the id of the restore
- * @param undone the run that was undone
- * @param by who wanted it, and why
- * @param at when
- * @param counts how many records came back, by table
- * @param putBack how many foreign keys were put back, by link
  * @since 0.1
  */
-public record RestoreOutcome(
-        UUID runId, UUID undone, By by, Instant at, Map<String, Long> counts, Map<String, Long> putBack) {}
+public sealed interface RestoreOutcome permits RunRestore {
+    /** {@return the id of the restore} */
+    UUID runId();
+
+    /** {@return the run that was undone} */
+    UUID undone();
+
+    /** {@return who wanted it, and why} */
+    By by();
+
+    /** {@return when} */
+    Instant at();
+
+    /** {@return how many records came back, by table} */
+    Map<String, Long> counts();
+
+    /** {@return how many foreign keys were put back, by link} */
+    Map<String, Long> putBack();
+}

@@ -1,9 +1,13 @@
 package dev.vacancy.audit;
 
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.restoring.PlannedRestore;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Proposal;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.wording.Wording;
 import java.time.Instant;
-import java.util.Collections;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -12,55 +16,84 @@ import java.util.UUID;
 /**
  * What undoing a run would do.
  *
- * @param run the run; of a bulk run the last of its chunks
- * @param undone the id of what is undone, that of the bulk run if all of it is
- * @param only the record that comes back with what went with it, table and key; empty for all of the run
- * @param by who wants it undone, and why
- * @param madeAt when the plan was made
- * @param counts how many records would come back, by table, parents first
- * @param putBack how many foreign keys would be put back, by link
- * @param left what stays as it is since somebody changed it meanwhile, each a sentence
- * @param conflicts what stands in the way; of more than {@value #MOST_CONFLICTS} only the first ones
- * @param fingerprint the digest of what it would do, 64 hexadecimal digits
  * @since 0.1
  */
-public record RestorePlan(
-        TrailRun run,
-        UUID undone,
-        Optional<String> only,
-        By by,
-        Instant madeAt,
-        Map<String, Long> counts,
-        Map<String, Long> putBack,
-        List<String> left,
-        List<Conflict> conflicts,
-        String fingerprint) {
+public sealed interface RestorePlan extends Proposal permits PlannedRestore {
+    /** {@return the run; of a bulk run the last of its chunks} */
+    TrailRun run();
+
+    /** {@return the id of what is undone, that of the bulk run if all of it is} */
+    UUID undone();
+
+    /** {@return the record that comes back with what went with it, table and key; empty for all of the run} */
+    Optional<String> only();
+
+    /** {@return who wants it undone, and why} */
+    @Override
+    By by();
+
+    /** {@return when the plan was made} */
+    @Override
+    Instant madeAt();
+
+    /** {@return how many records would come back, by table, parents first} */
+    @Override
+    Map<String, Long> counts();
+
+    /** {@return how many foreign keys would be put back, by link} */
+    Map<String, Long> putBack();
+
+    /** {@return what stays as it is since somebody changed it meanwhile, each a sentence} */
+    List<String> left();
+
+    /** {@return what stands in the way; of more than {@value #MOST_CONFLICTS} only the first ones} */
+    List<Conflict> conflicts();
+
+    /** {@return the digest of what it would do, 64 hexadecimal digits} */
+    @Override
+    String fingerprint();
+
     /** How many conflicts a plan names. */
-    public static final int MOST_CONFLICTS = 1_000;
-
-    /** Keeps its own copies of the collections. */
-    public RestorePlan {
-        counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
-        putBack = Collections.unmodifiableMap(new LinkedHashMap<>(putBack));
-        left = List.copyOf(left);
-        conflicts = List.copyOf(conflicts);
-    }
-
-    /**
-     * Returns how many records would come back in all.
-     *
-     * @return 0 or more
-     */
-    public long total() {
-        return counts.values().stream().mapToLong(Long::longValue).sum();
-    }
+    int MOST_CONFLICTS = 1_000;
 
     /**
      * Tells whether nothing would change.
      *
      * @return true if there is nothing to bring back
      */
-    public boolean isEmpty() {
-        return counts.isEmpty() && putBack.isEmpty();
+    default boolean isEmpty() {
+        return counts().isEmpty() && putBack().isEmpty();
+    }
+
+    /** {@return a yes, always} */
+    @Override
+    default Consent consent() {
+        return Consent.YES;
+    }
+
+    /** {@return whether something stands in the way} */
+    @Override
+    default boolean isBlocked() {
+        return !conflicts().isEmpty();
+    }
+
+    @Override
+    default void refuseBlocked() {
+        if (isBlocked()) {
+            Conflict first = conflicts().get(0);
+            throw new InvalidRequestException(
+                    FailureCode.CONFLICT,
+                    "Run " + run().runId() + " can't be undone: " + first.table() + " " + first.key() + ": "
+                            + first.reason()
+                            + (conflicts().size() > 1 ? "; and " + (conflicts().size() - 1) + " more conflicts." : "."),
+                    first.remedy());
+        }
+    }
+
+    @Override
+    default String question(Wording words) {
+        long links = putBack().values().stream().mapToLong(Long::longValue).sum();
+        String key = total() == 0 ? "restore.links" : links == 0 ? "restore" : "restore.and-links";
+        return words.text(key, total(), run().by().actor(), links);
     }
 }

@@ -19,6 +19,7 @@ import java.util.OptionalInt;
  * @param pause how long to wait between two chunks
  * @param tolerance by how many records the selection may have grown or shrunk since it was approved
  * @param stopAtFailure whether to stop at the first record that can't be deleted, instead of noting it and going on
+ * @param exemption which records are kept by the application's own code, when the run is started; a worker is given it by itself
  * @since 0.1
  */
 public record BulkOptions(
@@ -28,7 +29,8 @@ public record BulkOptions(
         long largest,
         Duration pause,
         long tolerance,
-        boolean stopAtFailure) {
+        boolean stopAtFailure,
+        Exemption exemption) {
     private static final Duration USUAL_TARGET = Duration.ofMillis(500);
     private static final long USUAL_LARGEST = 20_000;
 
@@ -56,7 +58,14 @@ public record BulkOptions(
      */
     public static BulkOptions usual() {
         return new BulkOptions(
-                Optional.empty(), OptionalInt.empty(), USUAL_TARGET, USUAL_LARGEST, Duration.ZERO, 0, false);
+                Optional.empty(),
+                OptionalInt.empty(),
+                USUAL_TARGET,
+                USUAL_LARGEST,
+                Duration.ZERO,
+                0,
+                false,
+                Exemption.none());
     }
 
     /**
@@ -66,7 +75,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions named(String text) {
-        return new BulkOptions(Optional.of(text), chunk, target, largest, pause, tolerance, stopAtFailure);
+        return new BulkOptions(Optional.of(text), chunk, target, largest, pause, tolerance, stopAtFailure, exemption);
     }
 
     /**
@@ -76,7 +85,8 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions chunk(int records) {
-        return new BulkOptions(name, OptionalInt.of(records), target, largest, pause, tolerance, stopAtFailure);
+        return new BulkOptions(
+                name, OptionalInt.of(records), target, largest, pause, tolerance, stopAtFailure, exemption);
     }
 
     /**
@@ -86,7 +96,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions target(Duration time) {
-        return new BulkOptions(name, chunk, time, largest, pause, tolerance, stopAtFailure);
+        return new BulkOptions(name, chunk, time, largest, pause, tolerance, stopAtFailure, exemption);
     }
 
     /**
@@ -96,7 +106,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions largest(long records) {
-        return new BulkOptions(name, chunk, target, records, pause, tolerance, stopAtFailure);
+        return new BulkOptions(name, chunk, target, records, pause, tolerance, stopAtFailure, exemption);
     }
 
     /**
@@ -106,7 +116,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions pause(Duration time) {
-        return new BulkOptions(name, chunk, target, largest, time, tolerance, stopAtFailure);
+        return new BulkOptions(name, chunk, target, largest, time, tolerance, stopAtFailure, exemption);
     }
 
     /**
@@ -116,7 +126,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions tolerating(long records) {
-        return new BulkOptions(name, chunk, target, largest, pause, records, stopAtFailure);
+        return new BulkOptions(name, chunk, target, largest, pause, records, stopAtFailure, exemption);
     }
 
     /**
@@ -125,6 +135,16 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions stoppingAtFailure() {
-        return new BulkOptions(name, chunk, target, largest, pause, tolerance, true);
+        return new BulkOptions(name, chunk, target, largest, pause, tolerance, true, exemption);
+    }
+
+    /**
+     * Starts the run with an exemption, without which no worker can go on.
+     *
+     * @param which records are kept, by the application's own code
+     * @return the options with that
+     */
+    public BulkOptions exempting(Exemption which) {
+        return new BulkOptions(name, chunk, target, largest, pause, tolerance, stopAtFailure, which);
     }
 }

@@ -1,5 +1,6 @@
 package dev.vacancy.bulk;
 
+import dev.vacancy.internal.chunking.StoredBulkRun;
 import dev.vacancy.plan.By;
 import java.time.Instant;
 import java.util.Optional;
@@ -8,42 +9,55 @@ import java.util.UUID;
 /**
  * A bulk run as it stands.
  *
- * @param runId its id
- * @param name what people call it
- * @param table the table whose records were selected
- * @param selection the selection in words
- * @param by who wanted it, and why
- * @param state where it stands
- * @param records how many records were selected when it began
- * @param done how many of them are deleted
- * @param skipped how many were not there any more, or kept by the application's decision
- * @param failed how many could not be deleted
- * @param deleted how many records were deleted in all, those that went with the selected ones among them
- * @param startedAt when it began
- * @param endedAt when it ended, empty if it hasn't
  * @since 0.1
  */
-public record BulkRun(
-        UUID runId,
-        String name,
-        String table,
-        String selection,
-        By by,
-        BulkState state,
-        long records,
-        long done,
-        long skipped,
-        long failed,
-        long deleted,
-        Instant startedAt,
-        Optional<Instant> endedAt) {
+public sealed interface BulkRun permits StoredBulkRun {
+    /** {@return its id} */
+    UUID runId();
+
+    /** {@return what people call it} */
+    String name();
+
+    /** {@return the table whose records were selected} */
+    String table();
+
+    /** {@return the selection in words} */
+    String selection();
+
+    /** {@return who wanted it, and why} */
+    By by();
+
+    /** {@return where it stands} */
+    BulkState state();
+
+    /** {@return how many records were selected when it began} */
+    long records();
+
+    /** {@return how many of them are deleted} */
+    long done();
+
+    /** {@return how many were not there any more, or kept by the run's exemption} */
+    long skipped();
+
+    /** {@return how many could not be deleted} */
+    long failed();
+
+    /** {@return how many records were deleted in all, those that went with the selected ones among them} */
+    long deleted();
+
+    /** {@return when it began} */
+    Instant startedAt();
+
+    /** {@return when it ended, empty if it hasn't} */
+    Optional<Instant> endedAt();
+
     /**
      * Returns how many of the selected records have not been dealt with.
      *
      * @return 0 or more
      */
-    public long open() {
-        return records - done - skipped - failed;
+    default long open() {
+        return records() - done() - skipped() - failed();
     }
 
     /**
@@ -51,7 +65,7 @@ public record BulkRun(
      *
      * @return the same for programs
      */
-    public BulkRunView view() {
+    default BulkRunView view() {
         return BulkRunView.of(this);
     }
 }

@@ -1,6 +1,8 @@
 package dev.vacancy.bulk;
 
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
 import dev.vacancy.run.StalePlanException;
 import java.util.List;
 import java.util.UUID;
@@ -33,35 +35,54 @@ public interface BulkRuns {
     /**
      * Starts a run: fixes which records it is about, and deletes none of them yet. To work on it call {@link #work}.
      *
-     * @param approval proof that somebody agreed to it
+     * @param approval proof that somebody agreed to it, in chunks
      * @param options how it is cut into chunks
      * @return the run
      * @throws StalePlanException when another number of records is selected by now than was approved
      */
-    BulkRun start(BulkApproval approval, BulkOptions options);
+    BulkRun start(Approval approval, BulkOptions options);
 
     /**
-     * Works on a run until nothing is left to do, or it is paused, stopped or cancelled by anybody. Records that failed are
+     * Starts a run that a program has decided on, without a plan before. Where the rules say that a person is asked, it is refused.
+     *
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @param options how it is cut into chunks
+     * @return the run
+     */
+    BulkRun start(Selection selection, By by, BulkOptions options);
+
+    /**
+     * Names the exemption that a run was started with.
+     *
+     * @param run its id
+     * @return the name; empty for none
+     */
+    String exemption(UUID run);
+
+    /**
+     * Works on a run until nothing is left to do, or it is paused, stopped or cancelled by anybody, or the thread is
+     * interrupted: then it ends after the chunk that it is at. Records that failed are
      * tried once more at the end, since what stood in their way may be gone.
      *
      * @param run its id
      * @param options the chunks that this worker takes
-     * @param decision what the application says of each record
+     * @param exemption the one that the run was started with; {@link Exemption#none()} most often
      * @param listener is told after each chunk
      * @return the run as it stands then
      */
-    BulkRun work(UUID run, BulkOptions options, Decision decision, BulkListener listener);
+    BulkRun work(UUID run, BulkOptions options, Exemption exemption, BulkListener listener);
 
     /**
      * Takes one chunk of a run.
      *
      * @param run its id
      * @param options how large it may be
-     * @param decision what the application says of each record
+     * @param exemption the one that the run was started with; {@link Exemption#none()} most often
      * @param listener is told what was deleted, and of the end
      * @return true if there may be more to do
      */
-    boolean workChunk(UUID run, BulkOptions options, Decision decision, BulkListener listener);
+    boolean workChunk(UUID run, BulkOptions options, Exemption exemption, BulkListener listener);
 
     /**
      * Looks a run up.

@@ -2,8 +2,12 @@ package dev.vacancy.confirm;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.PlanWords;
+import dev.vacancy.plan.Proposal;
 import dev.vacancy.plan.Sample;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Rule;
@@ -11,32 +15,61 @@ import dev.vacancy.wording.Wording;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.stream.Collectors;
+import java.util.function.Function;
 import java.util.stream.Stream;
 
 /**
- * What a person is asked about a plan. Every answer but a clear yes is a no.
+ * What a person is asked about a plan of any kind. Every answer but a clear yes is a no.
  *
  * @since 0.1
  */
 public final class Question {
     private final Approval ifYes;
     private final Wording wording;
+    private final Function<Wording, String> asking;
 
-    private Question(Approval ifYes, Wording wording) {
+    private Question(Approval ifYes, Wording wording, Function<Wording, String> asking) {
         this.ifYes = ifYes;
         this.wording = wording;
+        this.asking = asking;
     }
 
     /**
      * Puts the question about a plan.
      *
-     * @param plan the plan
+     * @param plan a deletion, the emptying of a table, or a restore
      * @return the question
-     * @throws BlockedException when records forbid the deletion, so that there is nothing to ask
+     * @throws dev.vacancy.plan.BlockedException when records forbid the deletion, so that there is nothing to ask
+     * @throws dev.vacancy.failure.InvalidRequestException when something stands in the way of a restore
      */
-    public static Question about(Plan plan) {
-        return new Question(Approval.of(plan), Wording.english());
+    public static Question about(Proposal plan) {
+        return of(plan, Mode.AT_ONCE, plan::question);
+    }
+
+    /**
+     * Puts the question about a deletion in chunks, each of which is committed by itself. Blocked records don't forbid it: they are
+     * left out.
+     *
+     * @param plan the plan of the whole
+     * @return the question
+     */
+    public static Question aboutChunks(Plan plan) {
+        return of(plan, Mode.IN_CHUNKS, words -> PlanWords.questionOfChunks(plan, words));
+    }
+
+    /**
+     * Puts the question about a deletion that also removes what the audit trail holds of the record.
+     *
+     * @param plan the plan of a single record, for good
+     * @return the question
+     * @throws dev.vacancy.plan.BlockedException when records forbid the deletion, so that there is nothing to ask
+     */
+    public static Question aboutErasing(Plan plan) {
+        return of(plan, Mode.ERASING, words -> PlanWords.questionOfErasing(plan, words));
+    }
+
+    private static Question of(Proposal plan, Mode mode, Function<Wording, String> asking) {
+        return new Question(Approval.given(plan, mode, plan.consent().and(Consent.YES)), Wording.english(), asking);
     }
 
     /**
@@ -46,7 +79,7 @@ public final class Question {
      * @return the question
      */
     public Question in(Wording words) {
-        return new Question(ifYes, words);
+        return new Question(ifYes, words, asking);
     }
 
     /**
@@ -55,58 +88,7 @@ public final class Question {
      * @return such as {@code Delete hive 12 'Bramble Three' and 8,914 records that depend on it?}
      */
     public String text() {
-        Plan plan = ifYes.plan();
-        return wording.text(plan.selection().isForGood() ? "question.for-good" : "question", what(plan, wording))
-                + wayBack(plan, wording);
-    }
-
-    /** That there is no way back is said; how there is one isn't part of the question. */
-    static String wayBack(Plan plan, Wording wording) {
-        if (plan.isReversible()) {
-            return "";
-        }
-        return " "
-                + (plan.marked().isEmpty()
-                        ? wording.text("question.no-way-back")
-                        : wording.text("question.no-way-back.of", gone(plan)));
-    }
-
-    private static String gone(Plan plan) {
-        return plan.counts().keySet().stream()
-                .filter(table -> !plan.marked().contains(table))
-                .collect(Collectors.joining(", "));
-    }
-
-    /** The records in question and those that depend on them, in words. */
-    static String what(Plan plan, Wording wording) {
-        long others = plan.total() - plan.selected();
-        String selected = selected(plan, wording);
-        return others == 0
-                ? selected
-                : wording.text(
-                        isDrifting(plan) ? "records.dependents.about" : "records.dependents",
-                        selected,
-                        plan.selected(),
-                        others);
-    }
-
-    /** How many of how many, so that nobody takes the selection for the table. */
-    private static String selected(Plan plan, Wording wording) {
-        String table = plan.table().name();
-        if (plan.selected() == 1) {
-            return wording.text(
-                    "records.one", table, Sample.of(plan.roots().get(0)).toString());
-        }
-        if (plan.isOfWholeTable()) {
-            return wording.text("records.all", table, plan.selected());
-        }
-        return plan.ofTable().isPresent()
-                ? wording.text(
-                        "records.some-of",
-                        table,
-                        plan.selected(),
-                        plan.ofTable().getAsLong())
-                : wording.text("records.some", table, plan.selected());
+        return asking.apply(wording);
     }
 
     /**
@@ -125,19 +107,17 @@ public final class Question {
      * @return what to type, a number as plain digits; empty where the answer is yes or no
      */
     public Optional<String> typed() {
-        return typed(ifYes.plan());
-    }
-
-    static Optional<String> typed(Plan plan) {
+        Proposal plan = ifYes.plan();
         return switch (plan.consent()) {
             case NONE, YES -> Optional.empty();
             case NUMBER -> Optional.of(String.valueOf(plan.total()));
-            case LABEL -> Optional.of(label(plan.roots().get(0)));
+            case LABEL -> Optional.of(label((Plan) plan));
         };
     }
 
     /** A label that a person can type: in one line, or else the key. */
-    private static String label(RecordContent root) {
+    private static String label(Plan plan) {
+        RecordContent root = plan.roots().get(0);
         return root.label()
                 .map(text -> Sample.plain(text).replaceAll("\\p{Space}+", " ").strip())
                 .filter(text -> !text.isEmpty())
@@ -150,10 +130,12 @@ public final class Question {
      * @return a line for each link whose children are changed, such as {@code 1 record of queen stays, detached}
      */
     public List<String> survivors() {
-        return ifYes.plan().effects().stream()
-                .filter(effect -> effect.rule() != Rule.CASCADE)
-                .map(this::survivor)
-                .toList();
+        return ifYes.plan() instanceof Plan plan
+                ? plan.effects().stream()
+                        .filter(effect -> effect.rule() != Rule.CASCADE)
+                        .map(this::survivor)
+                        .toList()
+                : List.of();
     }
 
     /**
@@ -184,28 +166,34 @@ public final class Question {
      *     {@link #typed()} asks for, a number with its digits in groups or without; otherwise nothing
      */
     public Optional<Approval> answer(String answer) {
-        return isYes(answer, ifYes.plan(), wording) ? Optional.of(ifYes) : Optional.empty();
+        String said = answer == null ? "" : answer.strip();
+        boolean agreed = switch (ifYes.plan().consent()) {
+            case NONE, YES -> wording.words("answer.yes").contains(said.toLowerCase(Locale.ROOT));
+            case NUMBER -> wording.isNumber(said, ifYes.plan().total());
+            case LABEL -> said.equals(label((Plan) ifYes.plan()));
+        };
+        return agreed ? Optional.of(ifYes) : Optional.empty();
     }
 
-    static boolean isYes(String answer, Plan plan, Wording wording) {
-        String said = answer == null ? "" : answer.strip();
-        return switch (plan.consent()) {
-            case NONE, YES -> wording.words("answer.yes").contains(said.toLowerCase(Locale.ROOT));
-            case NUMBER -> wording.isNumber(said, plan.total());
-            case LABEL -> said.equals(label(plan.roots().get(0)));
-        };
+    /**
+     * Takes a yes that was given in another way than by words: by a button, or by sending what was shown back.
+     *
+     * @return the approval
+     * @throws InvalidRequestException when a yes is too little
+     */
+    public Approval yes() {
+        if (typed().isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.NOT_AGREED,
+                    text() + " wants more than a yes.",
+                    "Answer with '" + typed().get() + "' to do so.");
+        }
+        return ifYes;
     }
 
     @Override
     public String toString() {
         return text();
-    }
-
-    /** What never stands still can be more or fewer when it comes to it. */
-    private static boolean isDrifting(Plan plan) {
-        return plan.effects().stream()
-                .anyMatch(effect -> effect.rule() == Rule.CASCADE
-                        && plan.drift().isDrifting(effect.link().child()));
     }
 
     private String survivor(Effect effect) {

@@ -11,6 +11,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.stream.Collectors;
@@ -279,6 +280,28 @@ public final class Selection {
         return skipBlocked;
     }
 
+    /** Whether the very same is selected: each key as it was given, and in the same order. */
+    @Override
+    public boolean equals(Object other) {
+        return other instanceof Selection selection
+                && table.equals(selection.table)
+                && pick.equals(selection.pick)
+                && guards.equals(selection.guards)
+                && newParents.equals(selection.newParents)
+                && skipBlocked == selection.skipBlocked
+                && finality == selection.finality;
+    }
+
+    @Override
+    public int hashCode() {
+        return Objects.hash(table, pick, guards, newParents, skipBlocked, finality);
+    }
+
+    @Override
+    public String toString() {
+        return words();
+    }
+
     /**
      * A table whose records are about to be selected.
      *
@@ -347,11 +370,11 @@ public final class Selection {
             return new Selection(table, pick, Guards.NONE, Map.of(), false, Finality.BY_RULE);
         }
 
-        /** A single map or key given as one is what it is, whatever type the caller's variable has. */
+        /** A single map or list of values is what it is, whatever type the caller's variable has. */
         private static KeyGiven given(Object[] values) {
             // Not List.of: a null is told later, with the name of the column that lacks a value.
-            return values.length == 1 && values[0] instanceof Map<?, ?> byName
-                    ? given(byName)
+            return values.length == 1 && (values[0] instanceof Map<?, ?> || values[0] instanceof List<?>)
+                    ? given(values[0])
                     : new KeyGiven.InOrder(Arrays.asList(values));
         }
 

@@ -80,6 +80,8 @@ public enum FailureCode {
     TRY_AGAIN,
     /** The connection may be inside a transaction of somebody else's. */
     FOREIGN_TRANSACTION,
+    /** The connection means another schema than the one that the catalog was read from. */
+    OTHER_SCHEMA,
     /** The connection commits each statement by itself. */
     NO_TRANSACTION,
     /** The transaction may overlook what others have committed. */
@@ -90,6 +92,8 @@ public enum FailureCode {
     UNKNOWN_RUN,
     /** A bulk run isn't in a state in which that can be done. */
     RUN_STATE,
+    /** A bulk run has another exemption than the worker, or none. */
+    OTHER_EXEMPTION,
     /** The tables that hold the state of bulk runs are missing. */
     NO_STATE_TABLES,
     /** The connection is for reading only. */
@@ -98,6 +102,10 @@ public enum FailureCode {
     NOT_TRANSACTIONAL,
     /** The database refused to commit. */
     COMMIT_REFUSED,
+    /** Nobody knows whether the database has committed: the connection was lost with the answer. */
+    OUTCOME_UNKNOWN,
+    /** The database has ended the whole of the application's transaction, and not only what was done here. */
+    TRANSACTION_ENDED,
     /** A table can't be emptied at once, as records of other tables can depend on its own. */
     HAS_CHILDREN,
     /** A run can't be undone, as something else stands where its records stood. */

@@ -6,7 +6,8 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 
 /**
- * Anything that Vacancy refuses or fails to do. Whenever one is thrown, the data is as it was before the call.
+ * Anything that Vacancy refuses or fails to do. Whenever one is thrown, the data is as it was before the call,
+ * unless it is an {@link OutcomeUnknownException}.
  *
  * <p>The message always has two sentences: what is wrong, with the value or record in question, and what to do next.
  * It never holds a password.

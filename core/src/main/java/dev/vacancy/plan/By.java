@@ -9,9 +9,10 @@ import java.util.Optional;
  *
  * @param actor a user's or program's name, not blank
  * @param reason why, in that person's words, or empty
+ * @param isProgram whether it is a program and not a person
  * @since 0.1
  */
-public record By(String actor, Optional<String> reason) {
+public record By(String actor, Optional<String> reason, boolean isProgram) {
     /** Refuses an actor without a name. */
     public By {
         if (actor == null || actor.isBlank()) {
@@ -20,6 +21,16 @@ public record By(String actor, Optional<String> reason) {
                     "A deletion needs somebody who asks for it.",
                     "Give the name of the user or program.");
         }
+    }
+
+    /**
+     * Names a person, with or without a reason.
+     *
+     * @param actor the name by which the application knows the user
+     * @param reason why, or empty
+     */
+    public By(String actor, Optional<String> reason) {
+        this(actor, reason, false);
     }
 
     /**
@@ -39,7 +50,7 @@ public record By(String actor, Optional<String> reason) {
      * @return who asks, without a reason
      */
     public static By program(String name) {
-        return new By(name, Optional.empty());
+        return new By(name, Optional.empty(), true);
     }
 
     /**
@@ -55,10 +66,15 @@ public record By(String actor, Optional<String> reason) {
     /**
      * Adds the reason.
      *
-     * @param reason why, in that person's words; blank means none
+     * @param reason why, in that person's words; null means none
      * @return who asks, and why
+     * @throws InvalidRequestException when it is blank, which tells nobody anything
      */
     public By because(String reason) {
-        return new By(actor, Optional.ofNullable(reason).filter(text -> !text.isBlank()));
+        if (reason != null && reason.isBlank()) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE, "The reason '" + reason + "' is blank.", "Say why, or leave it out.");
+        }
+        return new By(actor, Optional.ofNullable(reason), isProgram);
     }
 }

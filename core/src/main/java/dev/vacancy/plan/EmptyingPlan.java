@@ -1,38 +1,79 @@
 package dev.vacancy.plan;
 
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.planning.PlannedEmptying;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.wording.Wording;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 
 /**
  * What emptying a table would do.
  *
- * @param emptying what was asked for
- * @param by who wants it, and why
- * @param madeAt when this was worked out
- * @param table the table
- * @param records how many records it has
- * @param way how the database would empty it
- * @param passedOver the triggers that would not be told, by name
- * @param fingerprint digest of the table, the way, and the number of records with the lowest and the highest key
  * @since 0.1
  */
-public record EmptyingPlan(
-        Emptying emptying,
-        By by,
-        Instant madeAt,
-        Table table,
-        long records,
-        Way way,
-        List<String> passedOver,
-        String fingerprint) {
-    /** Keeps its own copy of the names. */
-    public EmptyingPlan {
-        passedOver = List.copyOf(passedOver);
+public sealed interface EmptyingPlan extends Proposal permits PlannedEmptying {
+    /** {@return what was asked for} */
+    Emptying emptying();
+
+    /** {@return who wants it, and why} */
+    @Override
+    By by();
+
+    /** {@return when this was worked out} */
+    @Override
+    Instant madeAt();
+
+    /** {@return the table} */
+    Table table();
+
+    /** {@return how many records it has} */
+    long records();
+
+    /** {@return how the database would empty it} */
+    Way way();
+
+    /** {@return the triggers that would not be told, by name} */
+    List<String> passedOver();
+
+    /** {@return digest of the table, the way, and the number of records with the lowest and the highest key} */
+    @Override
+    String fingerprint();
+
+    @Override
+    default Map<String, Long> counts() {
+        return records() == 0 ? Map.of() : Map.of(table().name(), records());
+    }
+
+    /** {@return the number of the records, always} */
+    @Override
+    default Consent consent() {
+        return Consent.NUMBER;
+    }
+
+    /** {@return false: what can't be emptied isn't planned} */
+    @Override
+    default boolean isBlocked() {
+        return false;
+    }
+
+    @Override
+    default void refuseBlocked() {
+        // Nothing can forbid it.
+    }
+
+    @Override
+    default String question(Wording words) {
+        return words.text(
+                passedOver().isEmpty() ? "empty" : "empty.passing-over",
+                table().name(),
+                records(),
+                String.join(", ", passedOver()));
     }
 
     /** How a database empties a table. */
-    public enum Way {
+    enum Way {
         /** All of it is dropped at once, by TRUNCATE (ISO/IEC 9075-2, section 14.10), as part of the transaction. */
         TRUNCATE,
         /** One statement deletes all records. */

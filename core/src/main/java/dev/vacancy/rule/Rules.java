@@ -5,12 +5,8 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.Clock;
 import java.util.ArrayList;
-import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -32,6 +28,7 @@ public final class Rules {
     private final Map<Table, ConsentRule> consents;
     private final Optional<Recording> recording;
     private final Set<Table> marked;
+    private final String digest;
 
     private Rules(
             Catalog catalog,
@@ -41,7 +38,8 @@ public final class Rules {
             Softness softness,
             Map<Table, ConsentRule> consents,
             Optional<Recording> recording,
-            Set<Table> marked) {
+            Set<Table> marked,
+            String digest) {
         this.drift = drift;
         this.catalog = catalog;
         this.byLink = byLink;
@@ -50,6 +48,7 @@ public final class Rules {
         this.consents = consents;
         this.recording = recording;
         this.marked = marked;
+        this.digest = digest;
     }
 
     /**
@@ -152,7 +151,8 @@ public final class Rules {
                 new Softness(reader.markers(), reader.soft(), reader.versions(), reader.modified()),
                 reader.consents(),
                 book.trail().map(trail -> new Recording(trail, reader.withheld())),
-                Set.of());
+                Set.of(),
+                RulesDigest.of(reader, byLink, book));
     }
 
     /**
@@ -269,7 +269,8 @@ public final class Rules {
         List<Link> near = catalog.links().stream()
                 .filter(link -> losing.contains(link.parent()) || link.child().equals(table))
                 .toList();
-        return new Rules(catalog.only(table, near), byLink, active, drift, softness, consents, recording, marked);
+        return new Rules(
+                catalog.only(table, near), byLink, active, drift, softness, consents, recording, marked, digest);
     }
 
     /**
@@ -296,7 +297,7 @@ public final class Rules {
         reached.removeAll(gone);
         Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
         byLink.forEach((link, clauses) -> applying.put(link, applying(link, reached.contains(link.parent()))));
-        return new Rules(catalog, applying, active, drift, softness, consents, recording, Set.copyOf(reached));
+        return new Rules(catalog, applying, active, drift, softness, consents, recording, Set.copyOf(reached), digest);
     }
 
     private void reach(Table table, boolean forGood, Set<Table> reached, Set<Table> gone) {
@@ -347,17 +348,14 @@ public final class Rules {
     }
 
     /**
-     * Digests the rules on all links, so that it can be told whether two deletions went by the same ones.
+     * Digests all of the rules that change what a deletion does, so that it can be told whether two deletions went by the same
+     * ones: links and clauses, markers, soft or hard, the trail and what it leaves out, versions, columns of the last change, schemas,
+     * and what never stands still. How people are asked isn't among it.
      *
      * @return 64 hexadecimal digits, SHA-256 (FIPS 180-4)
      */
     public String digest() {
-        try {
-            byte[] words = view().links().toString().getBytes(StandardCharsets.UTF_8);
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(words));
-        } catch (NoSuchAlgorithmException missing) {
-            throw new IllegalStateException("Every Java platform has SHA-256", missing);
-        }
+        return digest;
     }
 
     /**

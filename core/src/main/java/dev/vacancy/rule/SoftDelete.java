@@ -1,6 +1,8 @@
 package dev.vacancy.rule;
 
 import dev.vacancy.criteria.Criteria;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
 import java.time.Period;
 import java.util.ArrayList;
 import java.util.List;
@@ -37,6 +39,12 @@ public record SoftDelete(
     /** Keeps its own copy of the lists. */
     public SoftDelete {
         unique = unique.stream().map(List::copyOf).toList();
+        if (retention.filter(Period::isNegative).isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "Records can't be kept for " + retention.get() + ".",
+                    "Give a retention of zero or more, such as P90D.");
+        }
     }
 
     /**

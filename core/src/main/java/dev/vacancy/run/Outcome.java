@@ -2,13 +2,12 @@ package dev.vacancy.run;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.internal.running.RunOutcome;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.Collections;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -17,56 +16,64 @@ import java.util.UUID;
 /**
  * What a run did.
  *
- * @param runId the run's id
- * @param table the table whose records were selected
- * @param by who wanted it, and why
- * @param startedAt when the run began
- * @param took how long it took, to the end of its transaction; for a joined one, to the last statement
- * @param counts how many records were deleted of each table, the selected table first
- * @param marked the tables among these whose records were marked and stay
- * @param changed how many records stay with another foreign key, by link, such as {@code inspection.keeper_id}
- * @param deleted the selected records as they were, with all their values, in the order of their keys; of more than
- *     {@value Plan#MOST_ROOTS} only the first ones
- * @param selected how many selected records were deleted
- * @param notFound the selected keys that no record had
- * @param skipped the selected records that were left out because children forbid their deletion
- * @param keys the keys of deleted records by table, of the tables that {@link Reporting#keysOf} names
- * @param fingerprint the fingerprint of what was approved and done
  * @since 0.1
  */
-public record Outcome(
-        UUID runId,
-        String table,
-        By by,
-        Instant startedAt,
-        Duration took,
-        Map<String, Long> counts,
-        Set<String> marked,
-        Map<String, Long> changed,
-        List<RecordContent> deleted,
-        long selected,
-        List<Key> notFound,
-        List<Skipped> skipped,
-        Map<String, List<Key>> keys,
-        String fingerprint) {
-    /** Keeps its own copies of the collections. */
-    public Outcome {
-        counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
-        marked = Set.copyOf(marked);
-        changed = Collections.unmodifiableMap(new LinkedHashMap<>(changed));
-        deleted = List.copyOf(deleted);
-        notFound = List.copyOf(notFound);
-        skipped = List.copyOf(skipped);
-        keys = Map.copyOf(keys);
-    }
+public sealed interface Outcome permits RunOutcome {
+    /** {@return the run's id} */
+    UUID runId();
+
+    /** {@return the table whose records were selected} */
+    String table();
+
+    /** {@return who wanted it, and why} */
+    By by();
+
+    /** {@return when the run began} */
+    Instant startedAt();
+
+    /** {@return how long it took, to the end of its transaction; for a joined one, to the last statement} */
+    Duration took();
+
+    /** {@return how many records were deleted of each table, the selected table first} */
+    Map<String, Long> counts();
+
+    /** {@return the tables among these whose records were marked and stay} */
+    Set<String> marked();
+
+    /** {@return how many records stay with another foreign key, by link, such as {@code inspection.keeper_id}} */
+    Map<String, Long> changed();
+
+    /**
+     * {@return the selected records as they were, with all their values, in the order of their keys; of more than {@value
+     * Plan#MOST_ROOTS} only the first ones}
+     */
+    List<RecordContent> deleted();
+
+    /** {@return how many selected records were deleted} */
+    long selected();
+
+    /** {@return the selected keys that no record had} */
+    List<Key> notFound();
+
+    /** {@return the selected records that were left out because children forbid their deletion} */
+    List<Skipped> skipped();
+
+    /** {@return the keys of deleted and marked records by table, of the tables that {@link Reporting#keysOf} names} */
+    Map<String, List<Key>> keys();
+
+    /** {@return the keys of records that stay with another content, by table, of the same tables} */
+    Map<String, List<Key>> changedKeys();
+
+    /** {@return the fingerprint of what was approved and done} */
+    String fingerprint();
 
     /**
      * Returns how many records were deleted in all.
      *
      * @return 0 or more
      */
-    public long total() {
-        return counts.values().stream().mapToLong(Long::longValue).sum();
+    default long total() {
+        return counts().values().stream().mapToLong(Long::longValue).sum();
     }
 
     /**
@@ -74,7 +81,7 @@ public record Outcome(
      *
      * @return the same without the catalog behind it
      */
-    public OutcomeView view() {
+    default OutcomeView view() {
         return OutcomeView.of(this);
     }
 }

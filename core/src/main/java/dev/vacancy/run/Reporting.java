@@ -1,22 +1,24 @@
 package dev.vacancy.run;
 
 import dev.vacancy.catalog.RecordContent;
+import java.sql.Connection;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 
 /**
  * What a run tells besides its outcome: each selected record as it was, however many there are, and the keys of what went with
  * them, which caches and indexes need.
  *
- * @param records takes each selected record, whole, in the order of keys, before the run commits; if it throws, nothing is
- *     deleted
- * @param keysOf the tables whose deleted keys the outcome holds, by name; all of them in memory
+ * @param records takes each selected record, whole, in the order of keys, before the run commits, and the run's connection; if it
+ *     throws, nothing is deleted
+ * @param keysOf the tables of which the outcome holds the keys of records that went, were marked or changed, by name; all of them in memory
  * @since 0.1
  */
-public record Reporting(Optional<Consumer<RecordContent>> records, Set<String> keysOf) {
+public record Reporting(Optional<BiConsumer<RecordContent, Connection>> records, Set<String> keysOf) {
     /** Keeps its own copy of the names. */
     public Reporting {
         keysOf = Set.copyOf(keysOf);
@@ -39,6 +41,16 @@ public record Reporting(Optional<Consumer<RecordContent>> records, Set<String> k
      * @return what to report
      */
     public Reporting records(Consumer<RecordContent> consumer) {
+        return records((record, connection) -> consumer.accept(record));
+    }
+
+    /**
+     * Returns the same with somebody who takes the selected records, and reads or writes in the transaction of the run.
+     *
+     * @param consumer is given each of them and the run's connection, on which no transaction can be ended
+     * @return what to report
+     */
+    public Reporting records(BiConsumer<RecordContent, Connection> consumer) {
         return new Reporting(Optional.of(consumer), keysOf);
     }
 

@@ -8,8 +8,8 @@ import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
@@ -87,7 +87,7 @@ class LatestRowTest {
     }
 
     private static RestoreOutcome restore(Vacancy vacancy, UUID run) {
-        return vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, ODILE)));
+        return vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, ODILE)));
     }
 
     @OnEveryEngine
@@ -169,7 +169,7 @@ class LatestRowTest {
         delete(april, april.expired("stay"));
 
         assertThat(database.rows(STAYING)).containsExactly("2|2025-01-01|7|helps|null");
-        assertThatThrownBy(() -> RestoreApproval.of(april.history().planRestore(gone.runId(), ODILE)))
+        assertThatThrownBy(() -> Approval.of(april.history().planRestore(gone.runId(), ODILE)))
                 .hasMessageContaining("it is gone for good");
     }
 
@@ -260,8 +260,8 @@ class LatestRowTest {
         vacancy.bulk().prepare();
         BulkOptions one = BulkOptions.usual().chunk(1);
 
-        BulkRun run = vacancy.bulk().start(BulkApproval.of(vacancy.plan(vacancy.expired("siting"), ODILE)), one);
-        BulkRun end = vacancy.bulk().work(run.runId(), one, record -> Optional.empty(), soFar -> {});
+        BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(vacancy.expired("siting"), ODILE)), one);
+        BulkRun end = vacancy.bulk().work(run.runId(), one, Exemption.none(), soFar -> {});
 
         assertThat(end.done()).isEqualTo(3);
         assertThat(database.rows("select siting_id from siting order by siting_id"))

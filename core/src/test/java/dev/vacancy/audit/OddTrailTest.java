@@ -32,7 +32,7 @@ class OddTrailTest {
 
         Outcome outcome = vacancy.run(Approval.of(vacancy.plan(selection, ODILE)));
         assertThat(database.contents(tables)).isNotEqualTo(before);
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
 
         assertThat(database.contents(tables)).isEqualTo(before);
         assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
@@ -206,7 +206,7 @@ class OddTrailTest {
         database.run("update inspection set keeper_id = 3 where inspection_id = 11");
 
         RestorePlan plan = vacancy.history().planRestore(outcome.runId(), ODILE);
-        vacancy.history().restore(RestoreApproval.of(plan));
+        vacancy.history().restore(Approval.of(plan));
 
         assertThat(plan.left()).containsExactly("inspection 11 stays as it is: it was changed since.");
         assertThat(database.rows("select inspection_id, keeper_id from inspection order by inspection_id"))

@@ -83,8 +83,8 @@ class RestoredInPortionsTest {
         return vacancy.run(Approval.of(vacancy.plan(selection, ODILE))).runId();
     }
 
-    private static RestoreApproval approval(Vacancy vacancy, UUID run) {
-        return RestoreApproval.of(vacancy.history().planRestore(run, UNA));
+    private static Approval approval(Vacancy vacancy, UUID run) {
+        return Approval.of(vacancy.history().planRestore(run, UNA));
     }
 
     @OnEveryEngine
@@ -128,7 +128,7 @@ class RestoredInPortionsTest {
                 .hasMessage("the process ends here");
         long back = database.count("inspection");
         RestorePlan rest = vacancy.history().planRestore(gone, UNA);
-        vacancy.history().restore(RestoreApproval.of(rest), 300, portion -> {});
+        vacancy.history().restore(Approval.of(rest), 300, portion -> {});
 
         assertThat(back).isBetween(1L, 449L);
         assertThat(rest.counts())
@@ -144,14 +144,14 @@ class RestoredInPortionsTest {
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);
         UUID gone = delete(vacancy, Selection.of("hive").key(1));
         List<String> after = database.contents(TABLES);
-        RestoreApproval stale = approval(vacancy, gone);
+        Approval stale = approval(vacancy, gone);
         database.run("insert into inspection values (450, 2)");
 
         assertThatThrownBy(() -> vacancy.history().restore(stale, 300, portion -> {}))
                 .isInstanceOf(StalePlanException.class);
         database.run("delete from inspection");
         assertThat(database.contents(TABLES)).isEqualTo(after);
-        RestoreApproval agreed = approval(vacancy, gone);
+        Approval agreed = approval(vacancy, gone);
         assertThatThrownBy(() -> vacancy.history()
                         .restore(
                                 agreed,
@@ -178,7 +178,7 @@ class RestoredInPortionsTest {
         UUID gone = delete(vacancy, Selection.of("hive").keys(List.of(1, 2)));
         RestorePlan one = vacancy.history().planRestore(gone, "hive", "1", UNA);
 
-        RestoreOutcome back = vacancy.history().restore(RestoreApproval.of(one), 200, portion -> {});
+        RestoreOutcome back = vacancy.history().restore(Approval.of(one), 200, portion -> {});
 
         assertThat(database.rows("select hive_id from hive")).containsExactly("1");
         assertThat(database.count("frame_check")).isEqualTo(INSPECTIONS);
@@ -226,7 +226,7 @@ class RestoredInPortionsTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);
         UUID gone = delete(vacancy, Selection.of("hive").key(2));
-        RestoreApproval approval = approval(vacancy, gone);
+        Approval approval = approval(vacancy, gone);
 
         assertThatThrownBy(() -> vacancy.history().restore(approval, 0, portion -> {}))
                 .hasMessageContaining("A portion of 0 records");

@@ -117,10 +117,10 @@ class SoftDeleteTest {
         Outcome outcome = delete(vacancy, Selection.of("keeper").key(1));
 
         RestorePlan plan = vacancy.history().planRestore(outcome.runId(), By.user("una"));
-        RestoreOutcome back = vacancy.history()
-                .restore(RestoreQuestion.about(plan).answer("yes").orElseThrow());
+        RestoreOutcome back =
+                vacancy.history().restore(Question.about(plan).answer("yes").orElseThrow());
 
-        assertThat(RestoreQuestion.about(plan).text())
+        assertThat(Question.about(plan).text())
                 .isEqualTo("Bring back 5 records that odile deleted, and put back 2 links?");
         assertThat(back.counts()).isEqualTo(outcome.counts());
         assertThat(database.contents("hive", "stay")).isEqualTo(before);
@@ -166,7 +166,7 @@ class SoftDeleteTest {
         assertThat(database.count("hive")).isEqualTo(1);
         assertThat(database.count("stay")).isZero();
 
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
 
         assertThat(database.contents("keeper", "hive", "stay")).isEqualTo(before.subList(0, 3));
         assertThat(database.rows("select inspection_id, hive_id, keeper_id from inspection order by inspection_id"))
@@ -213,7 +213,7 @@ class SoftDeleteTest {
             assertThat(conflict.key()).isEqualTo("1");
             assertThat(conflict.reason()).isEqualTo("email odo@larkmoor.example is taken by keeper 3");
         });
-        assertThatThrownBy(() -> RestoreApproval.of(plan)).hasMessageContaining("Delete or change keeper 3 first.");
+        assertThatThrownBy(() -> Approval.of(plan)).hasMessageContaining("Delete or change keeper 3 first.");
     }
 
     @OnEveryEngine

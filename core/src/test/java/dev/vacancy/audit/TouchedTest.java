@@ -97,7 +97,7 @@ class TouchedTest {
         var outcome = vacancy.run(Approval.of(vacancy.plan(Selection.of("hive").key(20), ODILE)));
 
         RestorePlan plan = vacancy.history().planRestore(outcome.runId(), ODILE);
-        vacancy.history().restore(RestoreApproval.of(plan));
+        vacancy.history().restore(Approval.of(plan));
 
         assertThat(plan.counts()).containsOnly(Map.entry("hive", 1L));
         assertThat(plan.left()).contains("Who changed apiary last stays as it is.");

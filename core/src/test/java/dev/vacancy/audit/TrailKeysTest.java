@@ -40,7 +40,7 @@ class TrailKeysTest {
                 .satisfies(entry -> assertThat(entry.key()).isEqualTo("0a02"));
         RestorePlan one = vacancy.history().planRestore(run, "hive", "0a02", ODILE);
         assertThat(one.counts()).containsEntry("hive", 1L).containsEntry("inspection", 1L);
-        vacancy.history().restore(RestoreApproval.of(one));
+        vacancy.history().restore(Approval.of(one));
         assertThat(database.rows("select hive_no from hive")).containsExactly("2");
         assertThat(database.rows("select inspection_no from inspection")).containsExactly("2");
 
@@ -65,7 +65,7 @@ class TrailKeysTest {
                 .hasSize(3)
                 .allSatisfy(each -> assertThat(each.run()).contains(run));
 
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, ODILE)));
 
         assertThat(database.rows("select count(*) from inspection where gone_at is null"))
                 .containsExactly("3");
@@ -79,8 +79,8 @@ class TrailKeysTest {
                 "do $$ begin execute format('alter database %I set bytea_output = escape', current_database()); end $$");
         Vacancy vacancy = vacancy(database, BOOK);
         UUID run = delete(vacancy, Selection.of("hive").keys(List.of("0a01", "0a02")));
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, "hive", "0a01", ODILE)));
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, "hive", "0a01", ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, ODILE)));
 
         assertThat(database.rows("show bytea_output")).containsExactly("escape");
         assertThat(database.rows("select encode(hive_id, 'hex') from hive order by 1"))
@@ -103,7 +103,7 @@ class TrailKeysTest {
                 .extracting(TrailEntry::key)
                 .containsExactlyInAnyOrder("x\\,y,z", "x,y\\,z", "x\\\\,y");
         assertThat(vacancy.history().erase("frame", "x\\,y,z", ODILE)).isEqualTo(1);
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, "frame", "x,y\\,z", ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, "frame", "x,y\\,z", ODILE)));
 
         assertThat(database.rows("select a, b from frame")).containsExactly("x|y,z");
         assertThatThrownBy(() -> vacancy.history().erase("frame", "x,y\\,z", ODILE))
@@ -124,7 +124,7 @@ class TrailKeysTest {
                 .key(1, LocalDateTime.parse("2026-05-01T08:00"))
                 .forGood();
 
-        ErasureOutcome erasure = vacancy.erase(Approval.of(vacancy.plan(one, ODILE)));
+        ErasureOutcome erasure = vacancy.erase(Approval.ofErasing(vacancy.plan(one, ODILE)));
 
         assertThat(erasure.entries()).isEqualTo(1);
         assertThat(database.rows("select count(*) from vacancy_trail_entry where content is null"))

@@ -7,16 +7,15 @@ import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BlockedException;
-import dev.vacancy.confirm.BulkApproval;
-import dev.vacancy.confirm.EmptyingApproval;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
+import dev.vacancy.plan.BlockedException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
@@ -317,7 +316,7 @@ class TrailTest {
                         "hive 1: name Fellside One is taken by hive 9",
                         "inspection 10: there is a record with this key again");
         assertThat(plan.left()).containsExactly("photo 100 stays as it is: it was changed since.");
-        assertThatThrownBy(() -> RestoreApproval.of(plan))
+        assertThatThrownBy(() -> Approval.of(plan))
                 .isInstanceOfSatisfying(
                         InvalidRequestException.class,
                         refused -> assertThat(refused.code()).isEqualTo(FailureCode.CONFLICT));
@@ -348,7 +347,7 @@ class TrailTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database);
         Outcome outcome = delete(vacancy, 1);
-        RestoreApproval approval = RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE));
+        Approval approval = Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE));
         database.run("insert into hive values (1, 'New', null)");
 
         assertThatThrownBy(() -> vacancy.history().restore(approval)).isInstanceOf(StalePlanException.class);
@@ -364,13 +363,13 @@ class TrailTest {
         vacancy.bulk().prepare();
         Plan plan = vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), ODILE);
         BulkOptions options = BulkOptions.usual().chunk(1);
-        BulkRun run = vacancy.bulk().start(BulkApproval.of(plan), options);
-        vacancy.bulk().work(run.runId(), options, record -> Optional.empty(), soFar -> {});
+        BulkRun run = vacancy.bulk().start(Approval.inChunks(plan), options);
+        vacancy.bulk().work(run.runId(), options, Exemption.none(), soFar -> {});
         assertThat(vacancy.history().runs(HistoryQuery.all().ofRun(run.runId())))
                 .hasSize(3);
 
         RestorePlan back = vacancy.history().planRestore(run.runId(), ODILE);
-        vacancy.history().restore(RestoreApproval.of(back));
+        vacancy.history().restore(Approval.of(back));
 
         assertThat(back.counts()).containsEntry("hive", 3L).containsEntry("inspection", 3L);
         assertThat(database.contents("inspection", "photo")).isEqualTo(before);
@@ -385,11 +384,11 @@ class TrailTest {
         vacancy.bulk().prepare();
         Plan plan = vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), ODILE);
         BulkOptions options = BulkOptions.usual().chunk(1);
-        BulkRun run = vacancy.bulk().start(BulkApproval.of(plan), options);
-        vacancy.bulk().work(run.runId(), options, record -> Optional.empty(), soFar -> {});
+        BulkRun run = vacancy.bulk().start(Approval.inChunks(plan), options);
+        vacancy.bulk().work(run.runId(), options, Exemption.none(), soFar -> {});
         UUID last = vacancy.history().runs(HistoryQuery.all()).get(0).runId();
 
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(last, ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(last, ODILE)));
 
         assertThat(database.rows("select hive_id from hive")).containsExactly("3");
         assertThat(vacancy.history().planRestore(run.runId(), ODILE).conflicts())
@@ -514,7 +513,7 @@ class TrailTest {
         Outcome outcome =
                 vacancy.run(Approval.of(vacancy.plan(Selection.of("note").key(1), ODILE)));
 
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
 
         assertThat(database.rows("select note_id, hive_no from note")).containsExactly("1|77");
     }
@@ -526,9 +525,9 @@ class TrailTest {
         List<String> before = database.contents("photo");
         EmptyingPlan plan = vacancy.plan(Emptying.of("photo"), ODILE);
 
-        Outcome outcome = vacancy.run(EmptyingApproval.of(plan));
+        Outcome outcome = vacancy.run(Approval.of(plan));
         assertThat(database.count("photo")).isZero();
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
 
         assertThat(database.contents("photo")).isEqualTo(before);
         assertThat(faults(vacancy)).isEmpty();
@@ -558,7 +557,7 @@ class TrailTest {
         Outcome outcome =
                 vacancy.run(Approval.of(vacancy.plan(Selection.of("photo").key(1), ODILE)));
         assertThat(database.count("photo")).isZero();
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
 
         try (Connection connection = database.connect();
                 PreparedStatement query = connection.prepareStatement("select caption, pixels from photo");
@@ -594,7 +593,7 @@ class TrailTest {
         Outcome outcome = delete(vacancy, 1, 2);
 
         RestorePlan plan = vacancy.history().planRestore(outcome.runId(), "hive", "1", ODILE);
-        vacancy.history().restore(RestoreApproval.of(plan));
+        vacancy.history().restore(Approval.of(plan));
 
         assertThat(plan.counts()).containsOnly(Map.entry("hive", 1L), Map.entry("inspection", 2L));
         assertThat(plan.putBack()).containsOnly(Map.entry("photo.hive_id", 1L));
@@ -603,8 +602,7 @@ class TrailTest {
                 .containsExactly("100|1", "200|null");
         assertThatThrownBy(() -> vacancy.history().planRestore(outcome.runId(), "hive", "3", ODILE))
                 .hasMessageContaining("knows nothing of hive 3");
-        vacancy.history()
-                .restore(RestoreApproval.of(vacancy.history().planRestore(outcome.runId(), "hive", "2", ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), "hive", "2", ODILE)));
         assertThat(database.count("hive")).isEqualTo(3);
         assertThat(faults(vacancy)).isEmpty();
     }

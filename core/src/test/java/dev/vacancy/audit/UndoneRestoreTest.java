@@ -52,7 +52,7 @@ class UndoneRestoreTest {
     }
 
     private static RestoreOutcome restore(Vacancy vacancy, UUID run) {
-        return vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, UNA)));
+        return vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, UNA)));
     }
 
     @OnEveryEngine
@@ -101,10 +101,10 @@ class UndoneRestoreTest {
         List<String> before = database.contents(TABLES);
         Outcome gone = delete(vacancy, Selection.of("queen").keys(List.of(1, 3)));
         RestorePlan part = vacancy.history().planRestore(gone.runId(), "queen", "3", UNA);
-        RestoreOutcome back = vacancy.history().restore(RestoreApproval.of(part));
+        RestoreOutcome back = vacancy.history().restore(Approval.of(part));
 
         RestorePlan rest = vacancy.history().planRestore(gone.runId(), UNA);
-        vacancy.history().restore(RestoreApproval.of(rest));
+        vacancy.history().restore(Approval.of(rest));
 
         assertThat(part.counts()).containsOnly(Map.entry("queen", 1L), Map.entry("egg", 1L));
         assertThat(rest.left()).containsExactly("2 records were brought back before.");

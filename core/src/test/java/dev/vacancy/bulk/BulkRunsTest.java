@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
@@ -20,6 +20,7 @@ import java.sql.Connection;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.UUID;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -31,7 +32,7 @@ import org.junit.jupiter.params.provider.EnumSource;
 class BulkRunsTest {
     private static final By ODILE = By.user("odile").because("too old");
     private static final Selection OLD = Selection.of("hive").where(Criteria.parse("name = 'old'"));
-    private static final Decision ALL_GO = record -> Optional.empty();
+    private static final Exemption ALL_GO = Exemption.none();
 
     @OnEveryEngine
     void allSelectedRecordsGoInChunks(Engine engine) {
@@ -41,7 +42,7 @@ class BulkRunsTest {
         List<Long> done = new ArrayList<>();
 
         BulkRun run = runs.start(
-                BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual().named("old hives"));
+                Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual().named("old hives"));
         database.run("insert into hive values (500, 'old')");
         BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(70), ALL_GO, each -> done.add(each.done()));
 
@@ -65,7 +66,7 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
 
-        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
         BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(25), ALL_GO, each -> {
             if (each.failed() == 2) {
                 database.run("delete from batch where batch_id = 2");
@@ -91,7 +92,7 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
 
-        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
         runs.pause(run.runId());
         assertThat(runs.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {})
                         .done())
@@ -113,7 +114,7 @@ class BulkRunsTest {
         BulkRuns runs = prepared(vacancy);
         BulkOptions stopping = BulkOptions.usual().chunk(1).stoppingAtFailure();
 
-        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), stopping);
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), stopping);
         BulkRun stopped = runs.work(run.runId(), stopping, ALL_GO, each -> {});
         database.run("delete from batch");
         runs.resume(run.runId());
@@ -132,7 +133,7 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
 
-        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
         BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(5), ALL_GO, each -> runs.cancel(run.runId()));
 
         assertThat(end.state()).isEqualTo(BulkState.CANCELLED);
@@ -145,11 +146,14 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
-        Decision decision = record ->
-                record.get("hive_id").equals(7) ? Optional.of("the queen is being watched") : Optional.empty();
+        Exemption watched = Exemption.named(
+                "watched",
+                (record, connection) ->
+                        record.get("hive_id").equals(7) ? Optional.of("the queen is being watched") : Optional.empty());
 
-        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), decision, each -> {});
+        BulkRun run = runs.start(
+                Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual().exempting(watched));
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), watched, each -> {});
 
         assertThat(end.done()).isEqualTo(19);
         assertThat(end.skipped()).isEqualTo(1);
@@ -174,16 +178,16 @@ class BulkRunsTest {
         BulkOptions options = BulkOptions.usual().chunk(30).largest(50);
         List<Long> deleted = new ArrayList<>();
 
-        BulkRun run =
-                runs.start(BulkApproval.of(vacancy.plan(Selection.of("hive").key(90001), ODILE)), BulkOptions.usual());
-        BulkRun end = runs.work(
-                run.runId(),
-                options,
-                record -> {
-                    deleted.add(runs.run(run.runId()).deleted());
-                    return Optional.empty();
-                },
-                each -> {});
+        UUID[] id = new UUID[1];
+        Exemption watching = Exemption.named("watching", (record, connection) -> {
+            deleted.add(runs.run(id[0]).deleted());
+            return Optional.empty();
+        });
+        BulkRun run = runs.start(
+                Approval.inChunks(vacancy.plan(Selection.of("hive").key(90001), ODILE)),
+                BulkOptions.usual().exempting(watching));
+        id[0] = run.runId();
+        BulkRun end = runs.work(run.runId(), options, watching, each -> {});
 
         assertThat(end.state()).isEqualTo(BulkState.DONE);
         assertThat(end.done()).isEqualTo(1);
@@ -201,7 +205,7 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 10);
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
-        BulkApproval approval = BulkApproval.of(vacancy.plan(OLD, ODILE));
+        Approval approval = Approval.inChunks(vacancy.plan(OLD, ODILE));
         database.run("insert into hive values (500, 'old')");
 
         assertThatThrownBy(() -> runs.start(approval, BulkOptions.usual()))
@@ -216,7 +220,7 @@ class BulkRunsTest {
     void otherRulesThanThoseItWasApprovedWithAreRefused(Engine engine) {
         Database database = Readings.of(engine, 10);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRun run = prepared(vacancy).start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = prepared(vacancy).start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
         BulkRuns other = Vacancy.over(database.source(), RuleBook.bySchema().on("batch.hive_id", Clause.cascade()))
                 .bulk();
 
@@ -232,7 +236,7 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
 
         assertThat(vacancy.bulk().list()).isEmpty();
-        assertThatThrownBy(() -> vacancy.bulk().start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual()))
+        assertThatThrownBy(() -> vacancy.bulk().start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual()))
                 .hasMessageContaining("prepare()")
                 .extracting(failure -> ((VacancyException) failure).code())
                 .isEqualTo(FailureCode.NO_STATE_TABLES);
@@ -255,7 +259,7 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 400);
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
-        BulkRun run = runs.start(BulkApproval.of(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
         ExecutorService workers = Executors.newFixedThreadPool(4);
         List<Future<BulkRun>> ends = new ArrayList<>();
 

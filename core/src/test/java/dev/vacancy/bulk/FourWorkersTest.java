@@ -3,7 +3,7 @@ package dev.vacancy.bulk;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
@@ -28,7 +28,7 @@ class FourWorkersTest {
         vacancy.bulk().prepare();
         BulkRun run = vacancy.bulk()
                 .start(
-                        BulkApproval.of(vacancy.plan(
+                        Approval.inChunks(vacancy.plan(
                                 Selection.of("hive").where(Criteria.parse("name = 'old'")), By.program("clean-up"))),
                         BulkOptions.usual());
 

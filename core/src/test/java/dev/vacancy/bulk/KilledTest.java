@@ -5,10 +5,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
@@ -48,7 +46,7 @@ class KilledTest {
         BulkRuns runs = vacancy.bulk();
         runs.prepare();
         BulkRun run = runs.start(
-                BulkApproval.of(vacancy.plan(
+                Approval.inChunks(vacancy.plan(
                         Selection.of("hive").where(Criteria.parse("name = 'old'")), By.program("clean-up"))),
                 BulkOptions.usual());
         Random random = new Random(hives);
@@ -57,7 +55,7 @@ class KilledTest {
             killWhileItWorks(database, run, random.nextInt(250));
             assertWhole(database, runs.run(run.runId()), hives);
         }
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), record -> Optional.empty(), each -> {});
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), Exemption.none(), each -> {});
 
         assertThat(end.state()).isEqualTo(BulkState.DONE);
         assertThat(end.done()).isEqualTo(hives);
@@ -96,7 +94,7 @@ class KilledTest {
                     .isPositive();
         }
         if (isAway(vacancy, gone, odile)) {
-            vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(gone, odile)), 500, each -> {});
+            vacancy.history().restore(Approval.of(vacancy.history().planRestore(gone, odile)), 500, each -> {});
         }
 
         assertThat(killed).isPositive();

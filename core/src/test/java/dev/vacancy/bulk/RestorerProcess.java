@@ -1,7 +1,7 @@
 package dev.vacancy.bulk;
 
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestoreApproval;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
@@ -26,7 +26,7 @@ final class RestorerProcess {
         PrintWriter out = new PrintWriter(System.out, true, StandardCharsets.UTF_8);
         vacancy.history()
                 .restore(
-                        RestoreApproval.of(
+                        Approval.of(
                                 vacancy.history().planRestore(UUID.fromString(arguments[3]), By.program("restorer"))),
                         PORTION,
                         portion -> out.println(portion.counts().size()));

@@ -9,7 +9,6 @@ import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
-import java.util.Optional;
 import java.util.UUID;
 import javax.sql.DataSource;
 
@@ -33,7 +32,7 @@ final class WorkerProcess {
                 .work(
                         UUID.fromString(arguments[3]),
                         BulkOptions.usual().chunk(4),
-                        record -> Optional.empty(),
+                        Exemption.none(),
                         run -> out.println(run.done()));
         kept.close();
     }

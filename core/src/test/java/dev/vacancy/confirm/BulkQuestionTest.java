@@ -25,7 +25,7 @@ class BulkQuestionTest {
     void itSaysThatChunksAreCommittedOneByOne() {
         Plan plan = plan("hive_id <= 3", "reading");
 
-        BulkQuestion question = BulkQuestion.about(plan);
+        Question question = Question.aboutChunks(plan);
 
         assertThat(question.text())
                 .isEqualTo("Delete 1,500 of the 20,000 records of reading, in chunks that are committed one by one?"
@@ -37,7 +37,7 @@ class BulkQuestionTest {
 
     @Test
     void blockedRecordsDontForbidItButAreSpokenOf() {
-        BulkQuestion question = BulkQuestion.about(plan("hive_id < 10", "hive"));
+        Question question = Question.aboutChunks(plan("hive_id < 10", "hive"));
 
         assertThat(question.text()).startsWith("Delete, where nothing forbids it, 9 of the 40 records of hive and ");
         assertThat(question.answer("y")).isPresent();
@@ -45,7 +45,7 @@ class BulkQuestionTest {
 
     @Test
     void allOfATableTakesTheNumberHereToo() {
-        BulkQuestion question = BulkQuestion.about(plan("reading_id > 0", "reading"));
+        Question question = Question.aboutChunks(plan("reading_id > 0", "reading"));
 
         assertThat(question.typed()).contains("20000");
         assertThat(question.answer("yes")).isEmpty();

@@ -69,9 +69,9 @@ class ConsentTest {
 
         assertThat(two.consent()).isEqualTo(Consent.NUMBER);
         assertThat(Question.about(two).typed()).contains("4");
-        assertThat(BulkQuestion.about(two).typed()).contains("4");
-        assertThat(BulkQuestion.about(two).answer("yes")).isEmpty();
-        assertThat(BulkQuestion.about(two).answer("4")).isPresent();
+        assertThat(Question.aboutChunks(two).typed()).contains("4");
+        assertThat(Question.aboutChunks(two).answer("yes")).isEmpty();
+        assertThat(Question.aboutChunks(two).answer("4")).isPresent();
     }
 
     @OnEveryEngine

@@ -7,6 +7,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.BlockedException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.testing.Engine;

@@ -346,7 +346,7 @@ class TravellingApprovalTest {
                 RuleBook.bySchema()
                         .consent("hive", ConsentRule.atLeast(Consent.YES).withColleague()));
         vacancy.bulk().prepare();
-        BulkApproval approval = BulkApproval.of(vacancy.plan(HIVE, ODILE));
+        Approval approval = Approval.inChunks(vacancy.plan(HIVE, ODILE));
 
         assertRefused(() -> vacancy.bulk().start(approval, BulkOptions.usual()), FailureCode.NOT_AGREED);
         assertRefused(() -> approval.agreedBy(ODILE), FailureCode.NOT_AGREED);
@@ -367,13 +367,14 @@ class TravellingApprovalTest {
                         .consent("inspection", ConsentRule.atLeast(Consent.YES).withColleague())
                         .trail(Trail.usual()));
         String token = vacancy.approvals(KEYS).issue(vacancy.plan(HIVE, ODILE));
-        EmptyingApproval emptying = EmptyingApproval.of(vacancy.plan(Emptying.of("inspection"), ODILE));
+        Approval emptying = Approval.of(vacancy.plan(Emptying.of("inspection"), ODILE));
 
         assertRefused(() -> vacancy.approvals(KEYS).agree(token, HIVE, By.user(" Odile ")), FailureCode.NOT_AGREED);
         assertRefused(() -> Approval.of(vacancy.plan(HIVE, ODILE)).agreedBy(By.user("ODILE")), FailureCode.NOT_AGREED);
         assertRefused(() -> vacancy.run(emptying), FailureCode.NOT_AGREED);
         assertRefused(() -> emptying.agreedBy(ODILE), FailureCode.NOT_AGREED);
-        assertRefused(() -> vacancy.erase(Approval.of(vacancy.plan(HIVE.forGood(), ODILE))), FailureCode.NOT_AGREED);
+        assertRefused(
+                () -> vacancy.erase(Approval.ofErasing(vacancy.plan(HIVE.forGood(), ODILE))), FailureCode.NOT_AGREED);
 
         vacancy.run(emptying.agreedBy(UNA));
         assertThat(database.count("inspection")).isZero();

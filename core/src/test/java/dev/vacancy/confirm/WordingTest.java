@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestoreQuestion;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
@@ -87,12 +86,12 @@ class WordingTest {
                 .isEqualTo("2 der 3 Datensätze aus hive und 1.234 Datensätze, die daran hängen, löschen?"
                         + " Es gibt kein Zurück.");
         assertThat(two.in(GERMAN).survivors()).containsExactly("1 Datensatz aus photo bleibt: photo.hive_id wird null");
-        assertThat(BulkQuestion.about(plan(Selection.of("hive").key(3)))
+        assertThat(Question.aboutChunks(plan(Selection.of("hive").key(3)))
                         .in(GERMAN)
                         .text())
                 .isEqualTo(
                         "hive 3 'Larkmoor' löschen, in Teilen, die einzeln festgeschrieben werden? Es gibt kein Zurück.");
-        assertThat(EmptyingQuestion.about(vacancy.plan(Emptying.of("inspection"), ODILE))
+        assertThat(Question.about(vacancy.plan(Emptying.of("inspection"), ODILE))
                         .in(GERMAN)
                         .text())
                 .isEqualTo("Alle 1.235 Datensätze aus inspection entfernen?");
@@ -101,8 +100,8 @@ class WordingTest {
     @Test
     void yesAndNumbersAreUnderstoodInTheLanguage() {
         Question yes = Question.about(plan(Selection.of("hive").key(1))).in(GERMAN);
-        EmptyingQuestion number = EmptyingQuestion.about(vacancy.plan(Emptying.of("inspection"), ODILE))
-                .in(GERMAN);
+        Question number =
+                Question.about(vacancy.plan(Emptying.of("inspection"), ODILE)).in(GERMAN);
 
         assertThat(List.of(" Ja ", "j")).allMatch(answer -> yes.answer(answer).isPresent());
         assertThat(List.of("yes", "y", "nein", "", "jein"))
@@ -120,7 +119,7 @@ class WordingTest {
                 RuleBook.bySchema()
                         .on("photo.hive_id", Clause.detach())
                         .consent("hive", ConsentRule.atLeast(Consent.NUMBER)));
-        BulkQuestion question = BulkQuestion.about(
+        Question question = Question.aboutChunks(
                         strict.plan(Selection.of("hive").key(2), ODILE))
                 .in(GERMAN);
 
@@ -156,7 +155,7 @@ class WordingTest {
         UUID run = recording
                 .run(Approval.of(recording.plan(Selection.of("hive").key(1), ODILE)))
                 .runId();
-        RestoreQuestion question = RestoreQuestion.about(recording.history().planRestore(run, ODILE));
+        Question question = Question.about(recording.history().planRestore(run, ODILE));
 
         assertThat(question.text()).isEqualTo("Bring back 2 records that odile deleted, and put back 2 links?");
         assertThat(question.in(GERMAN).text())

@@ -4,12 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
@@ -22,7 +21,6 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
 import java.util.TimeZone;
 import java.util.UUID;
@@ -169,14 +167,14 @@ class NeighboursTest {
         Selection others = Selection.of("hive").where(Criteria.column("note").notEqualTo(0));
         BulkOptions options = BulkOptions.usual().chunk(1);
 
-        UUID run = runs.start(BulkApproval.of(vacancy.plan(others, ODILE)), options)
+        UUID run = runs.start(Approval.inChunks(vacancy.plan(others, ODILE)), options)
                 .runId();
-        BulkRun end = runs.work(run, options, record -> Optional.empty(), each -> {});
+        BulkRun end = runs.work(run, options, Exemption.none(), each -> {});
         assertThat(end.done()).as("%s", runs.left(run, values)).isEqualTo(values - 1L);
         assertThat(database.rows("select note from hive")).containsExactly("0");
         assertThat(database.rows("select id from child")).containsExactly("0");
 
-        vacancy.history().restore(RestoreApproval.of(vacancy.history().planRestore(run, ODILE)));
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, ODILE)));
         assertThat(
                         database.rows(
                                 "select count(*), count(distinct c.id) from hive h join child c on c.k = h.k and c.id = h.note"))

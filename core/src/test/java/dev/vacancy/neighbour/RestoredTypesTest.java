@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
@@ -102,7 +101,7 @@ class RestoredTypesTest {
                 vacancy.run(Approval.of(vacancy.plan(Selection.of(table).allRecords(), ODILE)));
         long left = database.count(table);
         RestorePlan plan = vacancy.history().planRestore(outcome.runId(), ODILE);
-        vacancy.history().restore(RestoreApproval.of(plan));
+        vacancy.history().restore(Approval.of(plan));
 
         assertThat(left).isZero();
         assertThat(plan.counts()).containsExactly(Map.entry(table, values.size() + 1L));

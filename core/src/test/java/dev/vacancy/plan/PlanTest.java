@@ -6,7 +6,6 @@ import static org.assertj.core.api.Assertions.entry;
 
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BlockedException;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.planning.Planned;

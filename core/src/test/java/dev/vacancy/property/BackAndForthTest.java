@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
@@ -59,7 +58,7 @@ class BackAndForthTest {
                 RestorePlan plan = vacancy.history().planRestore(last.run(), ODILE);
                 assertThat(plan.conflicts()).isEmpty();
                 assertThat(plan.left()).isEmpty();
-                vacancy.history().restore(RestoreApproval.of(plan));
+                vacancy.history().restore(Approval.of(plan));
                 assertThat(database.contents(TABLES)).isEqualTo(last.before());
             } else {
                 List<String> before = database.contents(TABLES);

@@ -5,16 +5,15 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BlockedException;
-import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.BlockedException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
@@ -192,7 +191,8 @@ class DeletionPropertiesTest {
         if (approval.isEmpty()) {
             return;
         }
-        assertThat(approval.get().plan().skipped())
+        Plan plan = (Plan) approval.get().plan();
+        assertThat(plan.skipped())
                 .extracting(skipped -> world.traits()
                         .keyType()
                         .numberOf(skipped.root().values().get("id")))
@@ -206,7 +206,7 @@ class DeletionPropertiesTest {
             return;
         }
         if (given.selected().size() % 3 == 2) {
-            assertDoneInChunks(database, vacancy, approval.get().plan(), world, expected);
+            assertDoneInChunks(database, vacancy, plan, world, expected);
         } else {
             assertDone(database, vacancy, approval.get(), world, expected.after());
         }
@@ -217,9 +217,9 @@ class DeletionPropertiesTest {
             Database database, Vacancy vacancy, Plan plan, World world, Model.Result expected) {
         BulkOptions options = BulkOptions.usual().chunk(Plan.MOST_ROOTS);
         vacancy.bulk().prepare();
-        BulkRun started = vacancy.bulk().start(BulkApproval.of(plan), options);
+        BulkRun started = vacancy.bulk().start(Approval.inChunks(plan), options);
 
-        BulkRun end = vacancy.bulk().work(started.runId(), options, record -> Optional.empty(), soFar -> {});
+        BulkRun end = vacancy.bulk().work(started.runId(), options, Exemption.none(), soFar -> {});
 
         assertThat(database.contents(world.tableNames()))
                 .isEqualTo(expected.after().contents());
@@ -240,7 +240,7 @@ class DeletionPropertiesTest {
         }
         RestorePlan plan = vacancy.history().planRestore(run, By.user("una"));
         assertThat(plan.conflicts()).isEmpty();
-        vacancy.history().restore(RestoreApproval.of(plan));
+        vacancy.history().restore(Approval.of(plan));
         assertThat(database.contents(before.tableNames())).isEqualTo(before.contents());
         assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }

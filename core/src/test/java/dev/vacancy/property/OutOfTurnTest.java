@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
@@ -132,7 +131,7 @@ class OutOfTurnTest {
         int back = model.takeBack(what.changes());
         assertThat(plan.left()).hasSize(what.changes().size() - back);
         if (!plan.isEmpty()) {
-            vacancy.history().restore(RestoreApproval.of(plan));
+            vacancy.history().restore(Approval.of(plan));
             restores++;
         }
         done.remove(what);

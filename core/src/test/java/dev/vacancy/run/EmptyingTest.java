@@ -4,8 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.EmptyingApproval;
-import dev.vacancy.confirm.EmptyingQuestion;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
@@ -43,7 +43,7 @@ class EmptyingTest {
         Vacancy vacancy = Vacancy.over(database.source());
 
         EmptyingPlan plan = vacancy.plan(Emptying.of("reading"), ODILE);
-        EmptyingQuestion question = EmptyingQuestion.about(plan);
+        Question question = Question.about(plan);
         Outcome outcome = vacancy.run(question.answer("3").orElseThrow());
 
         assertThat(question.text()).isEqualTo("Empty reading of all 3 records?");
@@ -61,7 +61,7 @@ class EmptyingTest {
 
         database.run("insert into reading values (4, 1, 43)");
 
-        assertThatThrownBy(() -> vacancy.run(EmptyingApproval.of(plan)))
+        assertThatThrownBy(() -> vacancy.run(Approval.of(plan)))
                 .isInstanceOf(StalePlanException.class)
                 .hasMessageContaining("1 more of reading");
         assertThat(database.count("reading")).isEqualTo(4);
@@ -90,7 +90,7 @@ class EmptyingTest {
             colleague.setAutoCommit(false);
             edit.executeUpdate("update reading set weight = 50 where reading_id = 2");
 
-            assertThatThrownBy(() -> vacancy.run(EmptyingApproval.of(plan))).isInstanceOf(LockedException.class);
+            assertThatThrownBy(() -> vacancy.run(Approval.of(plan))).isInstanceOf(LockedException.class);
             colleague.rollback();
         }
 
@@ -104,7 +104,7 @@ class EmptyingTest {
             connection.setAutoCommit(false);
             Vacancy joined = Vacancy.over(database.source()).joining(connection);
 
-            joined.run(EmptyingApproval.of(joined.plan(Emptying.of("reading"), ODILE)));
+            joined.run(Approval.of(joined.plan(Emptying.of("reading"), ODILE)));
             connection.rollback();
         }
 
@@ -123,12 +123,12 @@ class EmptyingTest {
 
         EmptyingPlan telling = vacancy.plan(Emptying.of("reading"), ODILE);
         EmptyingPlan silent = vacancy.plan(Emptying.of("reading").passingOverAllTriggers(), ODILE);
-        vacancy.run(EmptyingApproval.of(telling));
+        vacancy.run(Approval.of(telling));
 
         assertThat(telling.way()).isEqualTo(EmptyingPlan.Way.DELETE);
         assertThat(silent.way()).isEqualTo(EmptyingPlan.Way.TRUNCATE);
         assertThat(silent.passedOver()).containsExactly("tell_reading");
-        assertThat(EmptyingQuestion.about(silent).text())
+        assertThat(Question.about(silent).text())
                 .isEqualTo("Empty reading of all 3 records, without a word to tell_reading?");
         assertThat(database.count("told")).isEqualTo(3);
     }
@@ -149,7 +149,7 @@ class EmptyingTest {
             Vacancy vacancy = Vacancy.over(database.source()).joining(connection);
 
             EmptyingPlan plan = vacancy.plan(Emptying.of("reading"), ODILE);
-            vacancy.run(EmptyingApproval.of(plan));
+            vacancy.run(Approval.of(plan));
             connection.commit();
 
             assertThat(plan.records()).isEqualTo(2);

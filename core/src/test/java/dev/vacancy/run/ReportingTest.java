@@ -7,10 +7,10 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
@@ -21,7 +21,6 @@ import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.UUID;
 
 class ReportingTest {
@@ -108,12 +107,12 @@ class ReportingTest {
         Plan plan = vacancy.plan(
                 Selection.of("hive").where(Criteria.column("hive_id").atMost(7)), ODILE);
         BulkOptions options = BulkOptions.usual().chunk(3);
-        UUID run = vacancy.bulk().start(BulkApproval.of(plan), options).runId();
+        UUID run = vacancy.bulk().start(Approval.inChunks(plan), options).runId();
         List<Integer> chunks = new ArrayList<>();
         List<Object> keys = new ArrayList<>();
         List<BulkRun> ended = new ArrayList<>();
 
-        vacancy.bulk().work(run, options, hive -> Optional.empty(), new BulkListener() {
+        vacancy.bulk().work(run, options, Exemption.none(), new BulkListener() {
             @Override
             public void progressed(BulkRun now) {}
 

@@ -24,7 +24,13 @@ public final class Steps {
             Dialect dialect = Dialect.of(connection);
             Clock clock = Clock.systemUTC();
             Rules rules = Rules.of(RuleBook.bySchema(), CatalogReader.read(connection, dialect, List.of()), clock);
-            return new Planner(rules, dialect, clock, Limits.usual()).preview(connection, selection, By.user("odile"));
+            return new Planner(
+                            rules,
+                            dialect,
+                            clock,
+                            Limits.usual(),
+                            dialect.whereabouts(connection).schema())
+                    .preview(connection, selection, By.user("odile"));
         } catch (SQLException failure) {
             throw new IllegalStateException(failure);
         }

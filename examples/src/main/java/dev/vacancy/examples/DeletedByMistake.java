@@ -4,7 +4,6 @@ import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.Conflict;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
@@ -38,7 +37,7 @@ public final class DeletedByMistake {
                 System.out.println(conflict.table() + " " + conflict.key() + ": " + conflict.reason());
             }
             System.out.println("Brought back "
-                    + vacancy.history().restore(RestoreApproval.of(plan)).counts());
+                    + vacancy.history().restore(Approval.of(plan)).counts());
         }
     }
 }

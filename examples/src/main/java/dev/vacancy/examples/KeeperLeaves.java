@@ -4,8 +4,8 @@ import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.audit.RestoreQuestion;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
 import dev.vacancy.plan.By;
@@ -56,8 +56,8 @@ public final class KeeperLeaves {
                     "Active keepers: where " + vacancy.active("keeper").sql("k"));
 
             RestorePlan plan = vacancy.history().planRestore(left.runId(), By.user("una"));
-            System.out.println(RestoreQuestion.about(plan).text());
-            vacancy.history().restore(RestoreQuestion.about(plan).answer("yes").orElseThrow());
+            System.out.println(Question.about(plan).text());
+            vacancy.history().restore(Question.about(plan).answer("yes").orElseThrow());
             System.out.println("Back: "
                     + vacancy.plan(leaving, By.user("una")).roots().get(0).get("name"));
         }

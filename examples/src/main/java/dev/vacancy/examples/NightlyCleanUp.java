@@ -5,13 +5,11 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
-import dev.vacancy.bulk.Decision;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
 import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import java.sql.SQLException;
@@ -37,24 +35,25 @@ public final class NightlyCleanUp {
             runs.prepare();
 
             // The application's own code has the last word on each record.
-            Decision swarmWatch = reading -> reading.key().text().equals("7")
-                    ? Optional.of("the swarm is still being looked into")
-                    : Optional.empty();
+            Exemption swarmWatch = Exemption.named(
+                    "swarm watch",
+                    (reading, connection) -> reading.key().text().equals("7")
+                            ? Optional.of("the swarm is still being looked into")
+                            : Optional.empty());
             Selection old = Selection.of("reading").where(Criteria.parse("taken_at < '2026-05-01 00:00:00'"));
-            say(delete(vacancy, runs, old, BulkOptions.usual().named("old readings"), swarmWatch));
+            say(delete(runs, old, BulkOptions.usual().named("old readings").exempting(swarmWatch)));
 
             // From the leaves up, at most 500 records in a transaction, the apiary itself last.
             Selection apiary = Selection.of("apiary").key(2);
             BulkOptions small = BulkOptions.usual().named("Bramble leaves").largest(500);
-            say(delete(vacancy, runs, apiary, small, record -> Optional.empty()));
+            say(delete(runs, apiary, small));
         }
     }
 
-    private static BulkRun delete(
-            Vacancy vacancy, BulkRuns runs, Selection selection, BulkOptions options, Decision decision) {
-        Plan plan = vacancy.plan(selection, CLEAN_UP);
-        BulkRun run = runs.start(BulkApproval.of(plan), options);
-        return runs.work(run.runId(), options, decision, soFar -> {});
+    /** A program has decided, and nobody is asked. */
+    private static BulkRun delete(BulkRuns runs, Selection selection, BulkOptions options) {
+        BulkRun run = runs.start(selection, CLEAN_UP, options);
+        return runs.work(run.runId(), options, options.exemption(), soFar -> {});
     }
 
     private static void say(BulkRun run) {

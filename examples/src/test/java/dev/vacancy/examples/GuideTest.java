@@ -10,18 +10,16 @@ import dev.vacancy.Ddl;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.audit.RestoreQuestion;
 import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.audit.Verification;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.confirm.BulkApproval;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
@@ -134,8 +132,8 @@ class GuideTest {
 
         BulkRuns runs = vacancy.bulk();
         runs.prepare();
-        BulkRun run = runs.start(BulkApproval.of(plan), BulkOptions.usual().named("old readings"));
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), record -> Optional.empty(), soFar -> {});
+        BulkRun run = runs.start(Approval.inChunks(plan), BulkOptions.usual().named("old readings"));
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), Exemption.none(), soFar -> {});
 
         assertThat(end.done()).isEqualTo(plan.selected()).isPositive();
     }
@@ -280,7 +278,7 @@ class GuideTest {
     private static void restoring(Vacancy vacancy, UUID run) {
         RestorePlan plan = vacancy.history().planRestore(run, By.user("una"));
         plan.conflicts().forEach(conflict -> System.err.println(conflict.reason() + " " + conflict.remedy()));
-        RestoreQuestion question = RestoreQuestion.about(plan);
+        Question question = Question.about(plan);
         RestoreOutcome outcome =
                 vacancy.history().restore(question.answer("yes").orElseThrow());
 
@@ -298,8 +296,8 @@ class GuideTest {
 
     private static void restoringMany(Vacancy vacancy, UUID run) {
         RestorePlan plan = vacancy.history().planRestore(run, By.user("una"));
-        RestoreOutcome whole = vacancy.history()
-                .restore(RestoreApproval.of(plan), 50_000, portion -> System.err.println(portion.counts()));
+        RestoreOutcome whole =
+                vacancy.history().restore(Approval.of(plan), 50_000, portion -> System.err.println(portion.counts()));
 
         assertThat(whole.counts()).isEqualTo(plan.counts());
     }

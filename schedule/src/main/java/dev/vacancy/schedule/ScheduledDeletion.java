@@ -5,6 +5,7 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
+import dev.vacancy.rule.Consent;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.OptionalLong;
@@ -19,11 +20,35 @@ import java.util.OptionalLong;
  * @param by who wants it, and why
  * @param atMost how many records may be selected; if there are more, nothing is deleted
  * @param timing when it is due
+ * @param given what a person has given who was asked when it was scheduled; {@link Consent#NONE} where a program decided
+ * @param exemption the name of the exemption that its runs have; empty for none
  * @since 0.1
  */
 public record ScheduledDeletion(
-        String name, String table, Optional<String> where, By by, OptionalLong atMost, Timing timing) {
+        String name,
+        String table,
+        Optional<String> where,
+        By by,
+        OptionalLong atMost,
+        Timing timing,
+        Consent given,
+        Optional<String> exemption) {
     private static final int LONGEST_NAME = 100;
+
+    /**
+     * Describes a deletion without an exemption, and which nobody was asked about.
+     *
+     * @param name what it is called
+     * @param table the table's name
+     * @param where the criteria, as text; empty for all records
+     * @param by who wants it, and why
+     * @param atMost how many records may be selected
+     * @param timing when it is due
+     */
+    public ScheduledDeletion(
+            String name, String table, Optional<String> where, By by, OptionalLong atMost, Timing timing) {
+        this(name, table, where, by, atMost, timing, Consent.NONE, Optional.empty());
+    }
 
     /** Refuses a name that can't be kept, and criteria that can't be read. */
     public ScheduledDeletion {
@@ -34,6 +59,21 @@ public record ScheduledDeletion(
                     "Give a name of 1 to " + LONGEST_NAME + " characters.");
         }
         where.ifPresent(Criteria::parse);
+    }
+
+    /**
+     * Gives its runs an exemption. Only a worker that has one of that name goes on with them.
+     *
+     * @param name the exemption's name
+     * @return the deletion with that
+     */
+    public ScheduledDeletion exempting(String name) {
+        return new ScheduledDeletion(this.name, table, where, by, atMost, timing, given, Optional.of(name));
+    }
+
+    /** The same with what a person has given. */
+    ScheduledDeletion given(Consent consent) {
+        return new ScheduledDeletion(name, table, where, by, atMost, timing, consent, exemption);
     }
 
     /**

@@ -9,10 +9,15 @@ import com.github.kagkarlsson.scheduler.task.TaskInstance;
 import com.github.kagkarlsson.scheduler.task.TaskInstanceId;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
-import dev.vacancy.bulk.Decision;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -35,7 +40,7 @@ import javax.sql.DataSource;
  *         "old readings", "reading", Optional.of("taken_at < today - 730 days"), By.program("night shift"),
  *         OptionalLong.of(50_000), Timing.parse(null, "0 2 * * *", ZoneId.of("Europe/Dublin"))));
  *
- * try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), reading -> Optional.empty(), listener)) {
+ * try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), listener)) {
  *     worker.start();
  *     ...
  * }
@@ -125,16 +130,57 @@ public final class ScheduledRuns {
     }
 
     /**
-     * Schedules a deletion. Nothing is deleted until a worker is there when it is due.
+     * Schedules a deletion that a program has decided on. Nothing is deleted until a worker is there when it is due.
      *
-     * @param deletion what, when, and who agreed to it
+     * @param deletion what and when
      * @return when it is due first
-     * @throws InvalidRequestException when there is one of that name, the selection doesn't fit the catalog, or {@link #prepare}
-     *     has not been called
+     * @throws InvalidRequestException when there is one of that name, the selection doesn't fit the catalog, by the rules a person is
+     *     asked, or {@link #prepare} has not been called
      */
     public Instant schedule(ScheduledDeletion deletion) {
         requireTable();
-        vacancy.plan(deletion.ofAnyNumber(), deletion.by());
+        Plan now = vacancy.plan(deletion.ofAnyNumber(), deletion.by());
+        if (now.demanded() != Consent.NONE) {
+            throw new InvalidRequestException(
+                    FailureCode.NOT_AGREED,
+                    "By the rules a person is asked before records of " + now.table() + " go, and nobody was.",
+                    "Put the question about its plan in chunks, and schedule it with what the answer gives.");
+        }
+        return scheduleUnlessThere(deletion, now);
+    }
+
+    /**
+     * Schedules a deletion that somebody was asked about, who agrees to whatever is selected when it is due.
+     *
+     * @param deletion what and when
+     * @param approval the answer to the question about the plan of what it selects now, in chunks
+     * @return when it is due first
+     * @throws InvalidRequestException when the approval is of something else, and as for {@link #schedule(ScheduledDeletion)}
+     * @throws StalePlanException when that is another plan by now
+     */
+    public Instant schedule(ScheduledDeletion deletion, Approval approval) {
+        requireTable();
+        if (approval.mode() != Mode.IN_CHUNKS) {
+            throw new InvalidRequestException(
+                    FailureCode.APPROVAL_OF_ANOTHER,
+                    "This was agreed to " + approval.mode() + ", and is to be done in chunks.",
+                    "Put the question about chunks.");
+        }
+        Plan now = vacancy.plan(deletion.ofAnyNumber(), deletion.by());
+        if (!now.fingerprint().equals(approval.fingerprint())) {
+            throw new StalePlanException(List.of("what was asked about is another selection of " + now.table()
+                    + ", or selects something else by now"));
+        }
+        return scheduleUnlessThere(deletion.given(approval.given()), now);
+    }
+
+    private Instant scheduleUnlessThere(ScheduledDeletion deletion, Plan now) {
+        if (now.colleague()) {
+            throw new InvalidRequestException(
+                    FailureCode.NOT_AGREED,
+                    "By the rules a colleague has to agree to this deletion, and nobody can look at it when it is due.",
+                    "Delete now, or take 'colleague' out of the consent for it.");
+        }
         // No database keeps more of it.
         Instant due = deletion.timing().begin(clock.instant()).truncatedTo(ChronoUnit.MILLIS);
         TaskInstance<Stored> instance =
@@ -197,17 +243,25 @@ public final class ScheduledRuns {
     }
 
     /**
-     * Makes a worker: it starts deletions when they are due, and works on all bulk runs that are running, whoever started them.
+     * Makes a worker: it starts deletions when they are due, and works on all bulk runs that are running, whoever started them. A run
+     * that was started with an exemption is left to workers that have it.
      *
      * @param options the chunks that it takes
-     * @param decision what the application says of each record
      * @param listener is told what comes of it
+     * @param exemptions those that it has
      * @return a worker that does nothing yet
      */
-    public ScheduledWorker worker(BulkOptions options, Decision decision, ScheduleListener listener) {
+    public ScheduledWorker worker(BulkOptions options, ScheduleListener listener, Exemption... exemptions) {
         requireTable();
         return new ScheduledWorker(
-                dataSource, customization(), task.of(listener), vacancy.bulk(), options, decision, listener, clock);
+                dataSource,
+                customization(),
+                task.of(listener),
+                vacancy.bulk(),
+                options,
+                List.of(exemptions),
+                listener,
+                clock);
     }
 
     private void requireTable() {

@@ -8,11 +8,12 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.bulk.Decision;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.catalog.RecordContent;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import javax.sql.DataSource;
@@ -34,7 +35,7 @@ public final class ScheduledWorker implements AutoCloseable {
     private final Scheduler scheduler;
     private final BulkRuns runs;
     private final BulkOptions options;
-    private final Decision decision;
+    private final List<Exemption> exemptions;
     private final ScheduleListener listener;
     private final CountDownLatch ended = new CountDownLatch(1);
     private final Thread working = new Thread(this::work, "vacancy-worker");
@@ -45,12 +46,12 @@ public final class ScheduledWorker implements AutoCloseable {
             Task<Stored> task,
             BulkRuns runs,
             BulkOptions options,
-            Decision decision,
+            List<Exemption> exemptions,
             ScheduleListener listener,
             Clock clock) {
         this.runs = runs;
         this.options = options;
-        this.decision = decision;
+        this.exemptions = exemptions;
         this.listener = listener;
         this.scheduler = Scheduler.create(dataSource, List.of(task))
                 .tableName(ScheduledRuns.TABLE)
@@ -98,9 +99,22 @@ public final class ScheduledWorker implements AutoCloseable {
         private static final long serialVersionUID = 1L;
     }
 
+    /** A run of which this worker doesn't know what to keep is another one's. */
     private void work(BulkRun run) {
+        String name = runs.exemption(run.runId());
+        Optional<Exemption> exemption = name.isEmpty()
+                ? Optional.of(Exemption.none())
+                : exemptions.stream().filter(each -> each.name().equals(name)).findFirst();
+        if (exemption.isPresent()) {
+            work(run, exemption.get());
+        } else {
+            LOG.debug("Bulk run {} is left to workers that have the exemption '{}'", run.runId(), name);
+        }
+    }
+
+    private void work(BulkRun run, Exemption exemption) {
         try {
-            runs.work(run.runId(), options, decision, new BulkListener() {
+            runs.work(run.runId(), options, exemption, new BulkListener() {
                 @Override
                 public void progressed(BulkRun now) {
                     listener.progressed(now);

@@ -7,9 +7,12 @@ import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Consent;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -77,11 +80,24 @@ final class StartTask {
         if (plan.selected() == 0) {
             return leftOut(deletion, listener, "nothing matched");
         }
-        BulkRun run =
-                vacancy.bulk().start(BulkApproval.of(plan), BulkOptions.usual().named(deletion.name()));
+        BulkOptions options = BulkOptions.usual().named(deletion.name());
+        BulkRun run = vacancy.bulk()
+                .start(
+                        approval(deletion, plan),
+                        deletion.exemption()
+                                .map(name ->
+                                        options.exempting(Exemption.named(name, (record, any) -> Optional.empty())))
+                                .orElse(options));
         LOG.info("The scheduled deletion '{}' started bulk run {}", deletion.name(), run.runId());
         listener.started(deletion.name(), run);
         return String.format(Locale.ROOT, "started bulk run %s of %,d records", run.runId(), run.records());
+    }
+
+    /** Whoever was asked when it was scheduled agreed to whatever is selected now; where more is asked for by now, it is refused. */
+    private static Approval approval(ScheduledDeletion deletion, Plan plan) {
+        boolean enough = deletion.given() != Consent.NONE && deletion.given().compareTo(plan.demanded()) >= 0;
+        Question question = Question.aboutChunks(plan);
+        return enough ? question.answer(question.typed().orElse("yes")).orElseThrow() : Approval.inChunks(plan);
     }
 
     private static String leftOut(ScheduledDeletion deletion, ScheduleListener listener, String reason) {

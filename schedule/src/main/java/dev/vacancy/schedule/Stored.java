@@ -2,9 +2,11 @@ package dev.vacancy.schedule;
 
 import com.github.kagkarlsson.scheduler.serializer.Serializer;
 import dev.vacancy.plan.By;
+import dev.vacancy.rule.Consent;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.ZoneId;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
@@ -45,6 +47,8 @@ record Stored(ScheduledDeletion deletion, Optional<String> last) {
         timing.first().ifPresent(first -> texts.put("first", first.toString()));
         timing.every().ifPresent(every -> texts.put("every", every));
         texts.put("zone", timing.zone().getId());
+        texts.put("given", deletion.given().toString());
+        deletion.exemption().ifPresent(name -> texts.put("exemption", name));
         last.ifPresent(text -> texts.put("last", text));
         return MAPPER.writeValueAsString(texts);
     }
@@ -63,7 +67,9 @@ record Stored(ScheduledDeletion deletion, Optional<String> last) {
                         new Timing(
                                 Optional.ofNullable(texts.get("first")).map(Instant::parse),
                                 Optional.ofNullable(texts.get("every")),
-                                ZoneId.of(texts.get("zone")))),
+                                ZoneId.of(texts.get("zone"))),
+                        Consent.valueOf(texts.getOrDefault("given", "none").toUpperCase(Locale.ROOT)),
+                        Optional.ofNullable(texts.get("exemption"))),
                 Optional.ofNullable(texts.get("last")));
     }
 }

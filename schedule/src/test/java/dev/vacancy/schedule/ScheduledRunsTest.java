@@ -8,7 +8,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
@@ -80,8 +80,7 @@ class ScheduledRunsTest {
         Instant due = scheduled.schedule(light("old readings", OptionalLong.of(50), daily(aMomentAgo())));
         Told told = new Told();
 
-        try (ScheduledWorker worker =
-                scheduled.worker(BulkOptions.usual().chunk(20), reading -> Optional.empty(), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual().chunk(20), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.ended.isEmpty());
         }
@@ -123,7 +122,7 @@ class ScheduledRunsTest {
         scheduled.schedule(light("old readings", OptionalLong.of(49), daily(aMomentAgo())));
         Told told = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), reading -> Optional.empty(), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.refused.isEmpty());
         }
@@ -141,13 +140,13 @@ class ScheduledRunsTest {
         ScheduledDeletion deletion = light("old readings", OptionalLong.empty(), daily(aMomentAgo()));
         BulkRun before = vacancy.bulk()
                 .start(
-                        BulkApproval.of(vacancy.plan(deletion.selection(), NIGHT_SHIFT)),
+                        Approval.inChunks(vacancy.plan(deletion.selection(), NIGHT_SHIFT)),
                         BulkOptions.usual().named("old readings"));
         vacancy.bulk().pause(before.runId());
         scheduled.schedule(deletion);
         Told told = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), reading -> Optional.empty(), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.leftOut.isEmpty());
         }
@@ -168,7 +167,7 @@ class ScheduledRunsTest {
                 light("tomorrow", OptionalLong.empty(), daily(Instant.now().plusSeconds(86_400))));
         Told told = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), reading -> Optional.empty(), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), told)) {
             worker.start();
             await().atMost(LONG)
                     .until(() -> !told.ended.isEmpty() && scheduled.list().size() == 1);

@@ -37,7 +37,7 @@ record Answer(int status, Optional<Object> body, Map<String, String> headers) {
     }
 
     Answer tagged(String fingerprint) {
-        return with("ETag", tag(fingerprint));
+        return with("ETag", tag(fingerprint)).with(Exchange.FINGERPRINT, fingerprint);
     }
 
     /** A strong entity tag (RFC 9110, section 8.8.3). */

@@ -4,13 +4,13 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.plan.By;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
-import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -43,7 +43,7 @@ final class BulkResources {
     }
 
     /** Begins a run that the caller has asked permission for, and has it worked on. */
-    UUID start(BulkApproval approval) {
+    UUID start(Approval approval) {
         By by = approval.plan().by();
         UUID run = runs(by).start(approval, BulkOptions.usual()).runId();
         work(run);
@@ -53,7 +53,7 @@ final class BulkResources {
     private void work(UUID run) {
         workers.execute(() -> {
             try {
-                offer.vacancy().bulk().work(run, BulkOptions.usual(), record -> Optional.empty(), this::goOn);
+                offer.vacancy().bulk().work(run, BulkOptions.usual(), Exemption.none(), this::goOn);
             } catch (Closing end) {
                 LOG.info("Bulk run {} is left where it is, and can be resumed", run);
             } catch (RuntimeException failure) {

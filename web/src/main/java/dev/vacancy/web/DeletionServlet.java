@@ -23,7 +23,9 @@ import org.slf4j.LoggerFactory;
  * <pre>
  * GET    /{table}/{key}/deletion                the plan; ETag is its fingerprint
  * DELETE /{table}/{key}                         runs it: If-Match, where a question is due; 204, or 200 and the outcome with Prefer: return=representation
- * POST   /{table}/deletions                     {"keys": […]} or {"where": "…"}: 201 and the plan, at a Location; with If-Match: runs it
+ * POST   /{table}/deletions                     {"keys": […]} or {"where": "…"}: 201 and the plan, at a Location; with If-Match or
+ *                                               {"fingerprint": …} or {"approval": …}, and {"answer": …} where one is due: runs it
+ * POST   /{table}/deletions/agreement           the same and {"approval": …}: a colleague agrees as well
  * GET    /{table}/deletions/{id}                that plan as it is now
  * POST   /{table}/deletions/{id}/approval       {"answer": …} with If-Match, or {"approval": …, "answer": …}: runs it; 202 and the Location of the bulk run if it is large
  * POST   /{table}/deletions/{id}/agreement      {"approval": …}: a colleague agrees as well
@@ -39,6 +41,10 @@ import org.slf4j.LoggerFactory;
  * GET    /deletion.js                           an element for pages that asks and deletes, for everybody
  * GET    /words                                 what its dialog says, in a language that is accepted, for everybody
  * </pre>
+ *
+ * <p>{@code Vacancy-Fingerprint} stands beside {@code ETag} and can be sent instead of {@code If-Match}, for proxies change tags;
+ * {@code Vacancy-Answer}, percent-encoded, is what was typed where the rules want more than a yes. What is larger than a transaction may be
+ * becomes a bulk run at each of these doors: 202 and its Location.
  *
  * <p>{@code ?for-good=true} and {@code ?reassign=inspection.keeper_id=7} belong to a deletion and to its plan alike. Failures are
  * problem details (RFC 9457). Requests that change anything are refused if a browser says that they come from another site.
@@ -175,6 +181,9 @@ public final class DeletionServlet extends HttpServlet {
         }
         if (exchange.isAt("*", "deletions")) {
             return deletions.several(exchange);
+        }
+        if (exchange.isAt("*", "deletions", "agreement")) {
+            return deletions.agreeToSeveral(exchange);
         }
         if (exchange.isAt("*", "deletions", "*", "approval")) {
             return deletions.approve(exchange);

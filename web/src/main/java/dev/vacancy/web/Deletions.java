@@ -4,8 +4,6 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.confirm.BulkApproval;
-import dev.vacancy.confirm.BulkQuestion;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
@@ -13,6 +11,7 @@ import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Receipt;
 import dev.vacancy.web.Requests.Asked;
+import dev.vacancy.web.Requests.Begun;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.LinkedHashMap;
@@ -24,6 +23,7 @@ import java.util.UUID;
 /** Plans as resources, and what becomes of them. */
 final class Deletions {
     private static final String APPROVAL = "approval";
+    private static final String FINGERPRINT = "fingerprint";
 
     private final Offer offer;
     private final BulkResources bulk;
@@ -43,7 +43,7 @@ final class Deletions {
 
     /** Deletes one record. */
     Answer delete(Exchange exchange) {
-        return run(exchange, plan(exchange, one(exchange)));
+        return run(exchange, plan(exchange, one(exchange)), exchange.agreed(), exchange.answer());
     }
 
     private Selection one(Exchange exchange) {
@@ -55,15 +55,43 @@ final class Deletions {
     /** Asks about several records: the plan becomes a resource; or deletes them, where somebody has agreed. */
     Answer several(Exchange exchange) throws IOException {
         String name = exchange.path().get(0);
-        Selection selection = exchange.manner(selection(offer.table(name), exchange.body()));
+        Map<String, Object> body = exchange.body();
+        Selection selection = exchange.manner(selection(offer.table(name), body));
+        if (body.get(APPROVAL) instanceof String token) {
+            return redeem(exchange, token, selection, answer(exchange, body));
+        }
         Plan plan = plan(exchange, selection);
-        if (exchange.ifMatch().isPresent()) {
-            return run(exchange, plan);
+        Agreed agreed = exchange.agreed().and(body.get(FINGERPRINT));
+        if (agreed.conditional()) {
+            return run(exchange, plan, agreed, answer(exchange, body));
         }
         UUID id = requests.add(Asked.of(name, selection));
         return shown(plan, exchange)
                 .as(HttpServletResponse.SC_CREATED)
                 .with("Location", exchange.address(name, "deletions", id.toString()));
+    }
+
+    private static Optional<String> answer(Exchange exchange, Map<String, Object> body) {
+        return Optional.ofNullable(body.get("answer")).map(Object::toString).or(exchange::answer);
+    }
+
+    /** What is signed needs no memory of the process that has signed it. */
+    private Answer redeem(Exchange exchange, String token, Selection selection, Optional<String> said) {
+        Plan plan = plan(exchange, selection);
+        if (isLarge(plan)) {
+            throw Problem.of(
+                    HttpServletResponse.SC_CONFLICT,
+                    "usage",
+                    "This deletion is too large for one transaction, and the approval is of one.",
+                    "Send the plan's fingerprint instead, and it is deleted in chunks.");
+        }
+        Receipt receipt =
+                offer.of(exchange.by()).approvals(keys()).redeem(token, selection, exchange.by(), said.orElse(null));
+        return Answer.ok(view(receipt));
+    }
+
+    private boolean isLarge(Plan plan) {
+        return plan.total() > offer.options().largest();
     }
 
     /** What was asked about, as it is now. */
@@ -81,51 +109,40 @@ final class Deletions {
     Answer approve(Exchange exchange) throws IOException {
         Asked asked = asked(exchange);
         Map<String, Object> body = exchange.body();
-        Object answer = body.get("answer");
-        String said = answer == null ? null : answer.toString();
+        Optional<String> said = answer(exchange, body);
         Optional<UUID> begun = asked.run().run();
         if (begun.isPresent()) {
             return bulk.accepted(begun.get(), exchange);
         }
         if (body.get(APPROVAL) instanceof String token) {
-            Receipt receipt =
-                    offer.of(exchange.by()).approvals(keys()).redeem(token, asked.selection(), exchange.by(), said);
-            return Answer.ok(view(receipt));
+            return redeem(exchange, token, asked.selection(), said);
         }
         Plan plan = plan(exchange, asked.selection());
-        requireFound(plan);
-        if (plan.total() > offer.options().largest()) {
-            return inChunks(exchange, asked, plan, said);
-        }
-        Question question = Question.about(plan).in(offer.wording(exchange.request()));
-        if (question.typed().isPresent() && question.answer(said).isEmpty()) {
-            throw notAnswered(question.text(), question.typed().get());
-        }
-        return run(exchange, plan);
+        return run(exchange, plan, exchange.agreed().and(body.get(FINGERPRINT)), said, asked.run());
     }
 
-    private Answer inChunks(Exchange exchange, Asked asked, Plan plan, String said) {
-        requireMatch(exchange, plan);
-        BulkQuestion question = BulkQuestion.about(plan).in(offer.wording(exchange.request()));
-        if (question.typed().isPresent() && question.answer(said).isEmpty()) {
-            throw notAnswered(question.text(), question.typed().get());
-        }
-        BulkApproval approval = BulkApproval.of(plan);
-        return bulk.accepted(asked.run().begin(() -> bulk.start(approval)), exchange);
-    }
-
-    /** A colleague agrees as well. */
+    /** A colleague agrees as well, to what was asked about here. */
     Answer agree(Exchange exchange) throws IOException {
-        Asked asked = asked(exchange);
-        if (!(exchange.body().get(APPROVAL) instanceof String token)) {
+        return agree(exchange, exchange.body(), asked(exchange).selection());
+    }
+
+    /** The same for what was asked about elsewhere. */
+    Answer agreeToSeveral(Exchange exchange) throws IOException {
+        Map<String, Object> body = exchange.body();
+        Table table = offer.table(exchange.path().get(0));
+        return agree(exchange, body, exchange.manner(selection(table, body)));
+    }
+
+    private Answer agree(Exchange exchange, Map<String, Object> body, Selection selection) {
+        if (!(body.get(APPROVAL) instanceof String token)) {
             throw Problem.of(
                     HttpServletResponse.SC_BAD_REQUEST,
                     "usage",
                     "There is no approval to agree to.",
                     "Send {\"approval\": …} with the one that came with the plan.");
         }
-        return Answer.ok(Map.of(
-                APPROVAL, offer.of(exchange.by()).approvals(keys()).agree(token, asked.selection(), exchange.by())));
+        return Answer.ok(
+                Map.of(APPROVAL, offer.of(exchange.by()).approvals(keys()).agree(token, selection, exchange.by())));
     }
 
     private ApprovalKeys keys() {
@@ -138,51 +155,72 @@ final class Deletions {
                         "Send the plan's ETag as If-Match instead."));
     }
 
-    private static Problem.Raised notAnswered(String question, String typed) {
-        return Problem.of(
-                Problem.PRECONDITION_REQUIRED,
-                "not-agreed",
-                question,
-                "Send {\"answer\": \"" + typed + "\"} to do so.");
-    }
-
     private Plan plan(Exchange exchange, Selection selection) {
         return offer.of(exchange.by()).plan(selection, exchange.by());
     }
 
-    private Answer run(Exchange exchange, Plan plan) {
+    private Answer run(Exchange exchange, Plan plan, Agreed agreed, Optional<String> said) {
+        return run(exchange, plan, agreed, said, new Begun());
+    }
+
+    /** The one way in which a plan is run here, whatever the request; what is too large for a transaction goes in chunks. */
+    private Answer run(Exchange exchange, Plan plan, Agreed agreed, Optional<String> said, Begun begun) {
         requireFound(plan);
         Vacancy vacancy = offer.of(plan.by());
-        if (exchange.ifMatch().isEmpty() && !Question.about(plan).isDue()) {
+        boolean large = isLarge(plan);
+        Question question = question(exchange, plan, large);
+        if (!agreed.isOfSomething() && !question.isDue() && !large) {
             return done(exchange, vacancy.run(Approval.of(plan)));
         }
-        Approval approval = Approval.of(plan);
-        Optional<Plan> before = exchange.ifMatch()
-                .filter(tag -> !tag.equals(Answer.tag(plan.fingerprint())))
-                .flatMap(tag -> requests.shown(tag, plan));
-        if (before.isPresent()) {
+        Optional<Plan> before = agreed.isOf(plan.fingerprint()) ? Optional.empty() : requests.shown(agreed, plan);
+        if (before.isPresent() && !large) {
             // It says what is different; or the records are again as they were shown, and that was agreed to.
-            return done(exchange, vacancy.run(Approval.of(before.get())));
+            return done(exchange, vacancy.run(answered(question(exchange, before.get(), false), said)));
         }
-        requireMatch(exchange, plan);
-        return done(exchange, vacancy.run(approval));
+        requireMatch(question, agreed, plan);
+        Approval approval = answered(question, said);
+        return large
+                ? bulk.accepted(begun.begin(() -> bulk.start(approval)), exchange)
+                : done(exchange, vacancy.run(approval));
+    }
+
+    private Question question(Exchange exchange, Plan plan, boolean large) {
+        return (large ? Question.aboutChunks(plan) : Question.about(plan)).in(offer.wording(exchange.request()));
+    }
+
+    /** Whoever names the plan has said yes; where more than that is asked, it has to be there. */
+    private static Approval answered(Question question, Optional<String> said) {
+        return question.typed().isPresent()
+                ? question.answer(said.orElse(null)).orElseThrow(() -> notAnswered(question))
+                : question.yes();
+    }
+
+    private static Problem.Raised notAnswered(Question question) {
+        String typed = question.typed().orElseThrow();
+        return Problem.of(
+                Problem.PRECONDITION_REQUIRED,
+                "not-agreed",
+                question.text(),
+                "Send {\"answer\": \"" + typed + "\"} to do so, or " + Exchange.ANSWER + " where there is no content.");
     }
 
     /** What is agreed to is named by its fingerprint (RFC 9110, section 13.1.1). */
-    private static void requireMatch(Exchange exchange, Plan plan) {
-        String tag = exchange.ifMatch()
-                .orElseThrow(() -> Problem.of(
-                        Problem.PRECONDITION_REQUIRED,
-                        "no-approval",
-                        BulkQuestion.about(plan).text(),
-                        "Get the plan, and send its ETag as If-Match."));
-        if (!tag.equals(Answer.tag(plan.fingerprint()))) {
+    private static void requireMatch(Question question, Agreed agreed, Plan plan) {
+        if (!agreed.isOfSomething()) {
+            throw Problem.of(
+                    Problem.PRECONDITION_REQUIRED,
+                    "no-approval",
+                    question.text(),
+                    "Get the plan, and send its ETag as If-Match, or its fingerprint as " + Exchange.FINGERPRINT + ".");
+        }
+        if (!agreed.isOf(plan.fingerprint())) {
             throw Problem.of(
                     HttpServletResponse.SC_PRECONDITION_FAILED,
                     "stale-plan",
-                    "The deletion would be another one now than the one that was agreed to: "
-                            + BulkQuestion.about(plan).text(),
-                    "Get the plan again, and ask again.");
+                    "The deletion would be another one now than the one that was agreed to: " + question.text(),
+                    agreed.fingerprints().isEmpty()
+                            ? "No strong tag came; send the plan's fingerprint as " + Exchange.FINGERPRINT + "."
+                            : "Get the plan again, and ask again.");
         }
     }
 
@@ -228,10 +266,10 @@ final class Deletions {
         view.put("survivors", question.map(Question::survivors).orElse(List.of()));
         view.put("typed", question.flatMap(Question::typed).orElse(null));
         view.put("due", question.map(Question::isDue).orElse(false));
-        view.put("inChunks", plan.total() > offer.options().largest());
+        view.put("inChunks", isLarge(plan));
         view.put(
                 APPROVAL,
-                asking
+                asking && !isLarge(plan)
                         ? offer.options()
                                 .keys()
                                 .map(keys ->

@@ -17,6 +17,7 @@ import java.util.Optional;
 import java.util.UUID;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
@@ -27,7 +28,18 @@ import tools.jackson.databind.json.JsonMapper;
  * @param by who sends it
  */
 record Exchange(HttpServletRequest request, List<String> path, By by) {
-    static final JsonMapper JSON = JsonMapper.builder().build();
+    /** The fingerprint of what was agreed to, for whoever is behind a proxy that changes entity tags. */
+    static final String FINGERPRINT = "Vacancy-Fingerprint";
+
+    /** What was answered to a question that wants more than a yes, percent-encoded (RFC 3986, section 2.1). */
+    static final String ANSWER = "Vacancy-Answer";
+
+    /** No number is rounded on its way in, and none is written that a reader would round (RFC 7493, section 2.2). */
+    static final JsonMapper JSON = JsonMapper.builder()
+            .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+            .addModule(SafeNumbers.module())
+            .build();
+
     static final TypeReference<Map<String, Object>> OBJECT = new TypeReference<>() {};
 
     private static final int MOST_BYTES = 1_000_000;
@@ -39,8 +51,24 @@ record Exchange(HttpServletRequest request, List<String> path, By by) {
                         .allMatch(i -> segments[i].equals("*") || segments[i].equals(path.get(i)));
     }
 
-    Optional<String> ifMatch() {
-        return Optional.ofNullable(request.getHeader("If-Match"));
+    /** What the request says was agreed to. */
+    Agreed agreed() {
+        return Agreed.of(request);
+    }
+
+    /** What was answered, where the content doesn't say. */
+    Optional<String> answer() {
+        return Optional.ofNullable(request.getHeader(ANSWER)).map(text -> {
+            try {
+                return URLDecoder.decode(text.replace("+", "%2B"), StandardCharsets.UTF_8);
+            } catch (IllegalArgumentException wrong) {
+                throw Problem.of(
+                        HttpServletResponse.SC_BAD_REQUEST,
+                        "usage",
+                        ANSWER + " isn't percent-encoded.",
+                        "Encode it as UTF-8 in percent-encoding (RFC 3986, section 2.1).");
+            }
+        });
     }
 
     boolean prefersRepresentation() {

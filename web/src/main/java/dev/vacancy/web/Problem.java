@@ -1,10 +1,10 @@
 package dev.vacancy.web;
 
-import dev.vacancy.confirm.BlockedException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
+import dev.vacancy.plan.BlockedException;
 import dev.vacancy.run.StalePlanException;
 import dev.vacancy.wording.Wording;
 import jakarta.servlet.http.HttpServletResponse;

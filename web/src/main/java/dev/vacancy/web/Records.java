@@ -2,11 +2,12 @@ package dev.vacancy.web;
 
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
 import jakarta.servlet.http.HttpServletResponse;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -44,19 +45,22 @@ final class Records {
         view.put("putBack", plan.putBack());
         view.put("left", plan.left());
         view.put("conflicts", plan.conflicts());
+        view.put("fingerprint", plan.fingerprint());
         return Answer.ok(view).tagged(plan.fingerprint());
     }
 
     Answer restore(Exchange exchange) {
         RestorePlan plan = plan(exchange);
-        String expected = exchange.ifMatch()
-                .orElseThrow(() -> Problem.of(
-                        Problem.PRECONDITION_REQUIRED,
-                        "no-approval",
-                        "Nobody has agreed to undo run " + exchange.path().get(1) + " yet.",
-                        "Get the plan, and send its ETag as If-Match."));
-        RestoreApproval approval = RestoreApproval.of(plan);
-        if (!expected.equals(Answer.tag(plan.fingerprint()))) {
+        Agreed agreed = exchange.agreed();
+        if (!agreed.isOfSomething()) {
+            throw Problem.of(
+                    Problem.PRECONDITION_REQUIRED,
+                    "no-approval",
+                    "Nobody has agreed to undo run " + exchange.path().get(1) + " yet.",
+                    "Get the plan, and send its ETag as If-Match, or its fingerprint as " + Exchange.FINGERPRINT + ".");
+        }
+        Approval approval = Question.about(plan).yes();
+        if (!agreed.isOf(plan.fingerprint())) {
             throw Problem.of(
                     HttpServletResponse.SC_PRECONDITION_FAILED,
                     "stale-plan",

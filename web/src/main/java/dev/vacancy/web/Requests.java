@@ -60,16 +60,15 @@ final class Requests {
     }
 
     void show(Plan plan) {
-        shown.put(Answer.tag(plan.fingerprint()), plan);
+        shown.put(plan.fingerprint(), plan);
     }
 
     /** The plan that was shown to the same person for the same, so that it can be said how a later one differs. */
-    Optional<Plan> shown(String tag, Plan now) {
-        return shown.get(tag)
-                .filter(before ->
-                        before.selection().words().equals(now.selection().words())
-                                && before.selection().isForGood()
-                                        == now.selection().isForGood()
-                                && before.by().actor().equals(now.by().actor()));
+    Optional<Plan> shown(Agreed agreed, Plan now) {
+        return agreed.fingerprints().stream()
+                .flatMap(fingerprint -> shown.get(fingerprint).stream())
+                .filter(before -> before.selection().equals(now.selection())
+                        && before.by().isSameAs(now.by()))
+                .findFirst();
     }
 }

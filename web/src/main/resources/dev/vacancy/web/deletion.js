@@ -35,7 +35,6 @@ function plain(typed) {
 class Deletion extends HTMLElement {
   #dialog;
   #plan;
-  #tag;
   #changed = false;
   #beginning = false;
   #language;
@@ -105,14 +104,13 @@ class Deletion extends HTMLElement {
     if (!response) {
       return;
     }
-    this.#tag = response.headers.get("ETag");
     this.#plan = await response.json();
     if (!this.#dialog.open) {
       return;
     }
     if (this.#plan.question === null) {
       this.#forbidden();
-    } else if (!this.#plan.due) {
+    } else if (!this.#plan.due && note === "") {
       await this.#delete();
     } else {
       this.#question(note);
@@ -136,7 +134,7 @@ class Deletion extends HTMLElement {
       [words.yes, () => {
         if (typed === null || plain(input.value) === plain(typed)) {
           yes.disabled = true;
-          this.#delete();
+          this.#delete(input.value);
         } else {
           input.focus();
         }
@@ -155,8 +153,12 @@ class Deletion extends HTMLElement {
     this.#show(this.#words.blocked, content, [[this.#words.close, () => this.#dialog.close()]])[0].focus();
   }
 
-  async #delete() {
-    const response = await this.#send("DELETE", this.#address(), {"If-Match": this.#tag, "Prefer": "return=representation"});
+  async #delete(answer = "") {
+    const headers = {"Vacancy-Fingerprint": this.#plan.fingerprint, "Prefer": "return=representation"};
+    if (this.#plan.typed !== null) {
+      headers["Vacancy-Answer"] = encodeURIComponent(plain(this.#plan.typed) === plain(answer) ? this.#plan.typed : answer);
+    }
+    const response = await this.#send("DELETE", this.#address(), headers);
     if (!response) {
       return;
     }
@@ -180,7 +182,8 @@ class Deletion extends HTMLElement {
   async #undo(run) {
     const address = `${this.getAttribute("api")}/runs/${run}/restoration`;
     const plan = await this.#send("GET", address);
-    const response = plan && await this.#send("POST", address, {"If-Match": plan.headers.get("ETag")});
+    const fingerprint = plan && (await plan.json()).fingerprint;
+    const response = plan && await this.#send("POST", address, {"Vacancy-Fingerprint": fingerprint});
     if (response) {
       this.#show(this.#words.restored, [], [[this.#words.close, () => this.#dialog.close()]])[0].focus();
       this.#emit("restored", await response.json());

@@ -7,7 +7,7 @@ import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
@@ -176,7 +176,7 @@ class BulkOverHttpTest {
 
     private String startedOf(Selection selection) {
         return vacancy.bulk()
-                .start(BulkApproval.of(vacancy.plan(selection, By.user("odile"))), BulkOptions.usual())
+                .start(Approval.inChunks(vacancy.plan(selection, By.user("odile"))), BulkOptions.usual())
                 .runId()
                 .toString();
     }

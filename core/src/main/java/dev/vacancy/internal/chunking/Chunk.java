@@ -1,12 +1,13 @@
 package dev.vacancy.internal.chunking;
 
 import dev.vacancy.bulk.BulkRun;
-import dev.vacancy.bulk.Decision;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.internal.running.LentConnection;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.Blocker;
@@ -25,18 +26,17 @@ import java.util.stream.Collectors;
 final class Chunk {
     private final BulkRun run;
     private final Table table;
-    private final Terms terms;
-    private final Decision decision;
+    private final RunConditions conditions;
+    private final Exemption exemption;
     private final Runner runner;
     private final StateTables tables;
-    private List<RecordContent> deleted = List.of();
     private Optional<List<StoredRun>> holds = Optional.empty();
 
-    Chunk(BulkRun run, Terms terms, Decision decision, ChunkedRuns runs) {
+    Chunk(BulkRun run, RunConditions conditions, Exemption exemption, ChunkedRuns runs) {
         this.run = run;
         this.table = runs.planner().rules().catalog().table(run.table());
-        this.terms = terms;
-        this.decision = decision;
+        this.conditions = conditions;
+        this.exemption = exemption;
         this.runner = runs.runner();
         this.tables = runs.tables();
     }
@@ -65,15 +65,14 @@ final class Chunk {
      * Deletes records.
      *
      * @param mostRecords how many records may go in all, those below them among them
-     * @return how many of the records are blocked
+     * @return what became of them, once the transaction is committed
      * @throws TooLarge when there would be more
      */
-    long delete(List<Claimed> claimed, long mostRecords, Connection connection) throws SQLException {
+    Done delete(List<Claimed> claimed, long mostRecords, Connection connection) throws SQLException {
         Map<Key, Claimed> open = new LinkedHashMap<>();
         for (Claimed one : claimed) {
             open.put(new KeyGiven.InOrder(one.key()).resolve(table).comparable(), one);
         }
-        deleted = List.of();
         long skipped = 0;
         long failed = 0;
         Plan plan;
@@ -87,7 +86,7 @@ final class Chunk {
             }
             if (open.isEmpty()) {
                 tables.count(connection, run.runId(), 0, skipped, 0, 0);
-                return 0;
+                return Done.NOTHING;
             }
             plan = delete(open, mostRecords, false, connection);
         }
@@ -106,35 +105,37 @@ final class Chunk {
         tables.mark(connection, run.runId(), gone, "skipped", "it wasn't there any more");
         tables.mark(connection, run.runId(), open.values(), "done", null);
         tables.count(connection, run.runId(), open.size(), skipped + gone.size(), failed, plan.total());
-        deleted = plan.roots();
-        return failed;
+        return new Done(failed, plan.roots());
     }
 
-    /** Returns the records that {@link #delete} has deleted last, and forgets them. */
-    List<RecordContent> takeDeleted() {
-        List<RecordContent> taken = deleted;
-        deleted = List.of();
-        return taken;
+    /**
+     * What became of a chunk.
+     *
+     * @param blocked how many of the records are blocked
+     * @param deleted the selected ones that are gone
+     */
+    record Done(long blocked, List<RecordContent> deleted) {
+        static final Done NOTHING = new Done(0, List.of());
     }
 
     private Plan delete(Map<Key, Claimed> open, long mostRecords, boolean asking, Connection connection) {
-        Selection selection = terms.select(Selection.of(run.table())
+        Selection selection = conditions.select(Selection.of(run.table())
                 .keys(open.values().stream().map(Claimed::key).toList())
                 .skippingBlocked());
-        return runner.runAtOnce(selection, run.by(), Optional.of(run.runId()), holds, connection, plan -> {
+        return runner.runChunk(selection, run.by(), run.runId(), conditions.standing(), holds, connection, plan -> {
             if (plan.total() > mostRecords) {
                 throw new TooLarge();
             }
             if (asking) {
-                ask(plan);
+                ask(plan, LentConnection.of(connection));
             }
         });
     }
 
-    private void ask(Plan plan) {
+    private void ask(Plan plan, Connection lent) {
         Map<Key, String> reasons = new LinkedHashMap<>();
         for (RecordContent record : plan.roots()) {
-            Optional<String> reason = decision.reasonToKeep(record);
+            Optional<String> reason = exemption.reasonToKeep(record, lent);
             reason.ifPresent(why -> reasons.put(record.key().comparable(), why));
         }
         if (!reasons.isEmpty()) {

@@ -5,16 +5,22 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.bulk.Decision;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.bulk.LeftRecord;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.Most;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.gate.Gate;
+import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.By;
 import dev.vacancy.run.StalePlanException;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -44,6 +50,7 @@ public final class ChunkedRuns implements BulkRuns {
     private final StateTransactions state;
     private final Clock clock;
     private final Consumer<BulkRun> progressed;
+    private final Gate gate;
 
     /**
      * Makes the entry to bulk runs.
@@ -54,6 +61,7 @@ public final class ChunkedRuns implements BulkRuns {
      * @param dialect the dialect of the database
      * @param clock tells when runs begin and end
      * @param progressed is told of a run each time that a chunk of it was committed
+     * @param gate lets through what was agreed to
      */
     public ChunkedRuns(
             Planner planner,
@@ -61,11 +69,12 @@ public final class ChunkedRuns implements BulkRuns {
             Transactions transactions,
             Dialect dialect,
             Clock clock,
-            Consumer<BulkRun> progressed) {
+            Consumer<BulkRun> progressed,
+            Gate gate) {
+        this.gate = gate;
         this.progressed = progressed;
         this.planner = planner;
-        this.unholding =
-                new Planner(planner.rules(), dialect, clock, planner.limits().keysHeld(0));
+        this.unholding = planner.within(planner.limits().keysHeld(0));
         this.runner = runner;
         this.transactions = transactions;
         this.dialect = dialect;
@@ -120,33 +129,61 @@ public final class ChunkedRuns implements BulkRuns {
     }
 
     @Override
-    public BulkRun start(BulkApproval approval, BulkOptions options) {
+    public BulkRun start(Approval approval, BulkOptions options) {
         requireTables();
-        Plan plan = approval.plan();
-        Runner.requireColleague(plan, approval.colleague());
-        Instant now = clock.instant();
+        if (!(approval.plan() instanceof PlannedDeletion agreed)) {
+            throw new InvalidRequestException(
+                    FailureCode.APPROVAL_OF_ANOTHER,
+                    "This approval is of no deletion, so it can't be carried out in chunks.",
+                    "Plan the deletion and agree to do it in chunks: Approval.inChunks, Question.aboutChunks.");
+        }
+        String request = RequestDigest.of(agreed.selection(), planner.rules().catalog());
+        Gate.Standing standing = transactions.reading(connection ->
+                gate.begin(approval, planner.underTheseRules(agreed, planner.scope(connection, request))));
+        return begin(agreed.selection(), agreed.by(), agreed.madeAt(), options, standing, Optional.of(agreed));
+    }
+
+    @Override
+    public BulkRun start(Selection selection, By by, BulkOptions options) {
+        requireTables();
+        Gate.Standing standing = transactions.reading(connection -> {
+            PlannedDeletion now = unholding.preview(connection, selection, by).plan();
+            return gate.beginUnasked(now);
+        });
+        return begin(selection, by, clock.instant(), options, standing, Optional.empty());
+    }
+
+    private BulkRun begin(
+            Selection selection,
+            By by,
+            Instant moment,
+            BulkOptions options,
+            Gate.Standing standing,
+            Optional<PlannedDeletion> agreed) {
+        Table table = planner.rules().catalog().table(selection.table());
         try (Spool spool = new Spool()) {
-            spoolKeys(plan, spool);
-            refuseMoved(plan, spool.count(), options.tolerance());
-            BulkRun run = new BulkRun(
+            String keys = spoolKeys(selection, table, moment, spool);
+            agreed.ifPresent(plan -> refuseMoved(plan, spool.count(), keys, options.tolerance()));
+            BulkRun run = new StoredBulkRun(
                     UUID.randomUUID(),
-                    options.name().orElseGet(() -> plan.selection().words()),
-                    plan.table().name(),
-                    plan.selection().words(),
-                    plan.by(),
+                    options.name().orElseGet(selection::words),
+                    table.name(),
+                    selection.words(),
+                    by,
                     BulkState.RUNNING,
                     spool.count(),
                     0,
                     0,
                     0,
                     0,
-                    now,
+                    clock.instant(),
                     Optional.empty());
-            Terms terms = Terms.of(plan.selection(), planner.rules());
+            RunConditions conditions = RunConditions.of(
+                    selection, planner.rules(), options.exemption().name(), standing);
             return state.write(connection -> {
-                tables.insert(connection, run, terms);
-                try (BufferedReader keys = spool.read()) {
-                    tables.insertRecords(connection, run.runId(), keys);
+                tables.insert(connection, run, conditions);
+                try (BufferedReader lines = spool.read()) {
+                    tables.insertRecords(connection, run.runId(), lines);
                 } catch (IOException failure) {
                     throw new UncheckedIOException(failure);
                 }
@@ -155,22 +192,16 @@ public final class ChunkedRuns implements BulkRuns {
         }
     }
 
-    /** Keys that were named are kept as they were given, even if no record has them. */
-    private void spoolKeys(Plan plan, Spool spool) {
-        if (plan.selection().keys().isEmpty()) {
-            transactions.<Void>reading(connection -> {
-                planner.eachKey(connection, plan.selection(), plan.madeAt(), spool::add);
-                return null;
-            });
-        } else {
-            plan.selection().keys().stream()
-                    .map(key -> key.resolve(plan.table()))
-                    .distinct()
-                    .forEach(spool::add);
+    /** Keys that were named are kept as they were given, even if no record has them. Returns the digest of the others. */
+    private String spoolKeys(Selection selection, Table table, Instant moment, Spool spool) {
+        if (selection.keys().isEmpty()) {
+            return transactions.reading(connection -> planner.eachKey(connection, selection, moment, spool::add));
         }
+        selection.keys().stream().map(key -> key.resolve(table)).distinct().forEach(spool::add);
+        return "";
     }
 
-    private static void refuseMoved(Plan plan, long now, long tolerance) {
+    private static void refuseMoved(PlannedDeletion plan, long now, String keys, long tolerance) {
         long approved =
                 plan.selected() + plan.skipped().size() + plan.notFound().size();
         if (Math.abs(now - approved) > tolerance) {
@@ -181,12 +212,15 @@ public final class ChunkedRuns implements BulkRuns {
                     now > approved ? "more" : "fewer",
                     plan.table())));
         }
+        if (tolerance == 0 && plan.selection().keys().isEmpty() && !keys.equals(plan.selectedKeys())) {
+            throw new StalePlanException(List.of("other records of " + plan.table() + " than before, though as many"));
+        }
     }
 
     @Override
-    public BulkRun work(UUID id, BulkOptions options, Decision decision, BulkListener listener) {
+    public BulkRun work(UUID id, BulkOptions options, Exemption exemption, BulkListener listener) {
         ChunkSize size = new ChunkSize(options);
-        while (workChunk(id, options, decision, listener, size)) {
+        while (!Thread.currentThread().isInterrupted() && workChunk(id, options, exemption, listener, size)) {
             listener.progressed(run(id));
             sleep(options.pause());
         }
@@ -194,28 +228,52 @@ public final class ChunkedRuns implements BulkRuns {
     }
 
     @Override
-    public boolean workChunk(UUID id, BulkOptions options, Decision decision, BulkListener listener) {
-        return workChunk(id, options, decision, listener, new ChunkSize(options));
+    public boolean workChunk(UUID id, BulkOptions options, Exemption exemption, BulkListener listener) {
+        return workChunk(id, options, exemption, listener, new ChunkSize(options));
     }
 
-    private boolean workChunk(UUID id, BulkOptions options, Decision decision, BulkListener listener, ChunkSize size) {
+    private boolean workChunk(
+            UUID id, BulkOptions options, Exemption exemption, BulkListener listener, ChunkSize size) {
         BulkRun run = run(id);
         if (run.state() != BulkState.RUNNING) {
             return false;
         }
-        Terms terms = transactions.reading(connection -> tables.terms(connection, id));
-        if (!terms.areFor(planner.rules())) {
-            throw new InvalidRequestException(
-                    FailureCode.RULES,
-                    "The rules or the schema are others than those that bulk run " + id + " was approved with.",
-                    "Cancel it and start a new one, or work on it with the rules that it was started with.");
-        }
-        Worker worker = new Worker(run, terms, options, size, decision, listener, this);
+        RunConditions conditions = transactions.reading(connection -> tables.conditions(connection, id));
+        requireSame(id, conditions, exemption);
+        Worker worker = new Worker(run, conditions, options, size, exemption, listener, this);
         if (worker.next()) {
             progressed.accept(run(id));
             return true;
         }
         return !isEnd(id, listener);
+    }
+
+    private void requireSame(UUID id, RunConditions conditions, Exemption exemption) {
+        if (!conditions.standing().scope().rules().equals(planner.rules().digest())) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "The rules or the schema are others than those that bulk run " + id + " was approved with.",
+                    "Cancel it and start a new one, or work on it with the rules that it was started with.");
+        }
+        if (!conditions.exemption().equals(exemption.name())) {
+            throw new InvalidRequestException(
+                    FailureCode.OTHER_EXEMPTION,
+                    "Bulk run " + id + " was started with " + named(conditions.exemption()) + ", and this worker has "
+                            + named(exemption.name()) + ".",
+                    "Work on it with the exemption that it was started with.");
+        }
+    }
+
+    private static String named(String exemption) {
+        return exemption.isEmpty() ? "no exemption" : "the exemption '" + exemption + "'";
+    }
+
+    @Override
+    public String exemption(UUID id) {
+        run(id);
+        return transactions
+                .reading(connection -> tables.conditions(connection, id))
+                .exemption();
     }
 
     /** When nobody has anything left, those that failed are tried once more; then the run is done. */
@@ -259,6 +317,7 @@ public final class ChunkedRuns implements BulkRuns {
 
     @Override
     public List<LeftRecord> left(UUID id, int most) {
+        Most.require(most);
         run(id);
         return transactions.reading(connection -> tables.left(connection, id, most));
     }

@@ -3,7 +3,6 @@ package dev.vacancy.internal.chunking;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
@@ -21,11 +20,11 @@ import java.util.function.BooleanSupplier;
  */
 final class FromTheLeaves {
     private final ChunkedRuns runs;
-    private final Terms terms;
+    private final RunConditions conditions;
 
-    FromTheLeaves(ChunkedRuns runs, Terms terms) {
+    FromTheLeaves(ChunkedRuns runs, RunConditions conditions) {
         this.runs = runs;
-        this.terms = terms;
+        this.conditions = conditions;
     }
 
     /**
@@ -35,13 +34,13 @@ final class FromTheLeaves {
      * @param size how many records go in one transaction, changing as it is told how long they take
      * @param goesOn whether to go on, asked before each transaction
      * @return false if it was told to stop
-     * @throws dev.vacancy.confirm.BlockedException when records forbid the deletion, before anything is deleted
+     * @throws dev.vacancy.plan.BlockedException when records forbid the deletion, before anything is deleted
      */
     boolean delete(BulkRun run, Selection selection, ChunkSize size, BooleanSupplier goesOn) {
         Planner planner = runs.unholding();
         Planned planned =
                 runs.state().transactions().reading(connection -> planner.preview(connection, selection, run.by()));
-        Approval.of(planned.plan());
+        planned.plan().refuseBlocked();
         Set<Table> circular = planner.rules().catalog().circular();
         for (Step step : planned.steps()) {
             boolean alone = step.table().equals(planned.plan().table())
@@ -64,11 +63,12 @@ final class FromTheLeaves {
                 if (keys.isEmpty()) {
                     return 0L;
                 }
-                Selection chunk = terms.select(Selection.of(step.table().name())
+                Selection chunk = conditions
+                        .select(Selection.of(step.table().name())
                                 .keys(keys.stream().map(Key::values).toList()))
                         .forGood();
                 Plan plan = runs.runner()
-                        .runAtOnce(chunk, run.by(), Optional.of(run.runId()), holds, connection, any -> {});
+                        .runChunk(chunk, run.by(), run.runId(), conditions.standing(), holds, connection, any -> {});
                 runs.tables().count(connection, run.runId(), 0, 0, 0, plan.total());
                 return plan.total();
             });

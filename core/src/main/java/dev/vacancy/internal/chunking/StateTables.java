@@ -58,7 +58,7 @@ final class StateTables {
         this.lockWait = lockWait;
     }
 
-    void insert(Connection connection, BulkRun run, Terms terms) throws SQLException {
+    void insert(Connection connection, BulkRun run, RunConditions conditions) throws SQLException {
         update(
                 connection,
                 "insert into vacancy_bulk_run (run_id, name, selected_table, selection, actor, reason, handed_over, rules,"
@@ -70,8 +70,8 @@ final class StateTables {
                 cut(run.selection(), LONGEST_WORDS),
                 run.by().actor(),
                 run.by().reason().map(reason -> cut(reason, LONGEST_REASON)).orElse(null),
-                terms.handedOver(),
-                terms.rules(),
+                conditions.text(),
+                conditions.standing().scope().rules(),
                 run.state().toString(),
                 run.records(),
                 run.startedAt().toString());
@@ -95,13 +95,13 @@ final class StateTables {
         }
     }
 
-    Terms terms(Connection connection, UUID run) throws SQLException {
+    RunConditions conditions(Connection connection, UUID run) throws SQLException {
         try (PreparedStatement query =
                 connection.prepareStatement("select handed_over, rules from vacancy_bulk_run where run_id = ?")) {
             query.setString(1, run.toString());
             try (ResultSet row = query.executeQuery()) {
                 row.next();
-                return new Terms(row.getString(1), row.getString(2));
+                return RunConditions.read(row.getString(1), row.getString(2));
             }
         }
     }
@@ -188,6 +188,19 @@ final class StateTables {
             }
         }
         return claimed;
+    }
+
+    /** Whether a record is still to be dealt with, as soon as nobody else holds its line. */
+    boolean isOpen(Connection connection, UUID run, Claimed record) throws SQLException {
+        Fragment line = Fragment.of(
+                "select state from vacancy_bulk_record where run_id = ? and place = ?",
+                Binding.of(run.toString()),
+                Binding.of(record.place()));
+        try (PreparedStatement query =
+                        dialect.governed(dialect.locking(line), lockWait).prepare(connection);
+                ResultSet row = query.executeQuery()) {
+            return row.next() && row.getString(1).equals("open");
+        }
     }
 
     /** Says what became of records. */
@@ -277,7 +290,7 @@ final class StateTables {
     }
 
     private static BulkRun run(ResultSet row) throws SQLException {
-        return new BulkRun(
+        return new StoredBulkRun(
                 UUID.fromString(row.getString(1)),
                 row.getString(2),
                 row.getString(3),

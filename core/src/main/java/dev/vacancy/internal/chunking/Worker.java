@@ -4,17 +4,30 @@ import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.bulk.Decision;
-import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.failure.VacancyException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.atomic.AtomicReference;
 
 /** One who claims records of a run and deletes them; what can't be deleted together is taken apart. */
 final class Worker {
+    private static final Set<FailureCode> OF_THE_WHOLE = Set.of(
+            FailureCode.RULES,
+            FailureCode.APPROVAL_OF_ANOTHER,
+            FailureCode.NOT_AGREED,
+            FailureCode.OTHER_SCHEMA,
+            FailureCode.READ_ONLY,
+            FailureCode.FOREIGN_TRANSACTION);
+
     private final BulkRun run;
-    private final Terms terms;
+    private final RunConditions conditions;
     private final BulkOptions options;
     private final ChunkSize size;
     private final BulkListener listener;
@@ -23,19 +36,19 @@ final class Worker {
 
     Worker(
             BulkRun run,
-            Terms terms,
+            RunConditions conditions,
             BulkOptions options,
             ChunkSize size,
-            Decision decision,
+            Exemption exemption,
             BulkListener listener,
             ChunkedRuns runs) {
         this.run = run;
-        this.terms = terms;
+        this.conditions = conditions;
         this.options = options;
         this.size = size;
         this.listener = listener;
         this.runs = runs;
-        this.chunk = new Chunk(run, terms, decision, runs);
+        this.chunk = new Chunk(run, conditions, exemption, runs);
     }
 
     /** Deletes the next records; returns false if there are none that nobody else has claimed. */
@@ -50,30 +63,63 @@ final class Worker {
 
     private boolean attempt(Places places, long most) {
         List<Claimed> claimed = new ArrayList<>();
+        AtomicReference<Chunk.Done> done = new AtomicReference<>(Chunk.Done.NOTHING);
         try {
             chunk.keepOff(runs.runner().holds(runs.state().transactions()));
-            long blocked = runs.state().write(connection -> {
+            runs.state().<Void>write(connection -> {
                 claimed.clear();
+                done.set(Chunk.Done.NOTHING);
                 claimed.addAll(runs.tables().claim(connection, run.runId(), places));
-                return claimed.isEmpty() ? 0L : chunk.delete(claimed, most, connection);
+                if (!claimed.isEmpty()) {
+                    done.set(chunk.delete(claimed, most, connection));
+                }
+                return null;
             });
-            List<RecordContent> deleted = chunk.takeDeleted();
-            if (!deleted.isEmpty()) {
-                listener.deleted(deleted);
-            }
-            if (blocked > 0) {
-                stopIfAsked();
-            }
+            tell(done.get());
             return !claimed.isEmpty();
         } catch (Chunk.TooLarge large) {
             divide(claimed, large);
+        } catch (OutcomeUnknownException unknown) {
+            if (isCommitted(claimed, unknown)) {
+                tell(done.get());
+            }
         } catch (VacancyException failure) {
-            if (claimed.isEmpty()) {
+            if (claimed.isEmpty() || !isOfRecords(failure)) {
                 throw failure;
             }
             divide(claimed, failure);
         }
         return true;
+    }
+
+    /** Whether a record may be to blame: a lost server, another database or other rules are so for all of them. */
+    private static boolean isOfRecords(VacancyException failure) {
+        return !OF_THE_WHOLE.contains(failure.code())
+                && !(failure instanceof DatabaseException refused && isLost(refused.sqlState()));
+    }
+
+    private static boolean isLost(Optional<String> state) {
+        return state.isEmpty() || state.get().startsWith("08") || state.get().startsWith("57P");
+    }
+
+    private void tell(Chunk.Done done) {
+        if (!done.deleted().isEmpty()) {
+            listener.deleted(done.deleted());
+        }
+        if (done.blocked() > 0) {
+            stopIfAsked();
+        }
+    }
+
+    /** The lines of a chunk say what came of it as soon as nobody holds them any more. */
+    private boolean isCommitted(List<Claimed> claimed, OutcomeUnknownException unknown) {
+        try {
+            return runs.state().write(connection -> !runs.tables().isOpen(connection, run.runId(), claimed.get(0)));
+        } catch (VacancyException unreachable) {
+            OutcomeUnknownException still = unknown.of(run.runId());
+            still.addSuppressed(unreachable);
+            throw still;
+        }
     }
 
     private void divide(List<Claimed> claimed, RuntimeException failure) {
@@ -89,9 +135,9 @@ final class Worker {
     }
 
     private void fromTheLeaves(Claimed claimed) {
-        Selection selection = terms.select(Selection.of(run.table()).keys(List.of(claimed.key())));
+        Selection selection = conditions.select(Selection.of(run.table()).keys(List.of(claimed.key())));
         try {
-            boolean done = new FromTheLeaves(runs, terms)
+            boolean done = new FromTheLeaves(runs, conditions)
                     .delete(run, selection, size, () -> runs.run(run.runId()).state() == BulkState.RUNNING);
             if (done) {
                 attempt(Places.of(List.of(claimed)), Long.MAX_VALUE);
@@ -102,12 +148,14 @@ final class Worker {
     }
 
     private void fail(Claimed claimed, RuntimeException failure) {
-        runs.state().write(connection -> {
+        int noted = runs.state().write(connection -> {
             int failed = runs.tables().fail(connection, run.runId(), claimed, String.valueOf(failure.getMessage()));
             runs.tables().count(connection, run.runId(), 0, 0, failed, 0);
             return failed;
         });
-        stopIfAsked();
+        if (noted > 0) {
+            stopIfAsked();
+        }
     }
 
     private void stopIfAsked() {

@@ -46,6 +46,16 @@ public interface Describing {
     }
 
     /**
+     * Asks a connection which database it leads to, and which schema a statement means that names none. Two databases are never
+     * the same, even if one is a copy of the other, as far as a database can tell.
+     *
+     * @param connection an open connection
+     * @return where it leads
+     * @throws SQLException when the database doesn't answer
+     */
+    Whereabouts whereabouts(Connection connection) throws SQLException;
+
+    /**
      * Tells whether a table of that name is there for a statement that names no schema.
      *
      * @param connection an open connection

@@ -25,6 +25,7 @@ import java.util.stream.IntStream;
  * wait already.
  */
 final class H2Dialect implements Dialect {
+    private static final String IN_MEMORY = "jdbc:h2:mem:";
     private static final int LOCK_TIMEOUT = 50200;
     private static final int DEADLOCK = 40001;
     private static final int CONCURRENT_UPDATE = 90131;
@@ -80,7 +81,7 @@ final class H2Dialect implements Dialect {
 
     @Override
     public List<Setting> settings(Duration longestLockWait) {
-        return List.of(new Setting("select lock_timeout()", "set lock_timeout ", millis(longestLockWait), true));
+        return List.of(new Setting("select lock_timeout()", "set lock_timeout ", millis(longestLockWait), false));
     }
 
     @Override
@@ -97,6 +98,27 @@ final class H2Dialect implements Dialect {
     @Override
     public OptionalInt deepestRecursion() {
         return OptionalInt.of(DEEPEST_RECURSION);
+    }
+
+    /** A database in memory is of one process; another one that is reached over the network is known by its address. */
+    @Override
+    public Whereabouts whereabouts(Connection connection) throws SQLException {
+        Whereabouts told = Whereabouts.ask(connection, "select coalesce(database_path(), ''), current_schema");
+        if (!told.database().isEmpty()) {
+            return told;
+        }
+        String url = connection.getMetaData().getURL();
+        return new Whereabouts(url.startsWith(IN_MEMORY) ? Whereabouts.PROCESS + " " + url : url, told.schema());
+    }
+
+    @Override
+    public boolean endsTransaction(SQLException failure) {
+        return failure.getErrorCode() == DEADLOCK;
+    }
+
+    @Override
+    public boolean commitsAtDdl() {
+        return true;
     }
 
     @Override

@@ -30,6 +30,10 @@ import java.util.stream.IntStream;
 
 /** MariaDB, version 10.6 and later, and MySQL, version 8.0.21 and later, with tables of InnoDB. */
 final class MariaDbDialect implements Dialect {
+    private static final String WHEREABOUTS = "select concat_ws(' ', coalesce(case when @@wsrep_on then (select"
+            + " variable_value from information_schema.global_status where variable_name = 'wsrep_cluster_state_uuid') end,"
+            + " concat_ws(' ', @@hostname, @@port, @@datadir)), database()), database()";
+    private static final String WHEREABOUTS_OF_MYSQL = "select concat_ws(' ', @@server_uuid, database()), database()";
     private static final Set<String> SPATIAL = Set.of(
             "geometry",
             "point",
@@ -176,6 +180,22 @@ final class MariaDbDialect implements Dialect {
     @Override
     public Fragment current(Fragment query) {
         return query.between("", " lock in share mode");
+    }
+
+    /** The nodes of a cluster are one database; a server by itself is known by where it runs and keeps its data. */
+    @Override
+    public Whereabouts whereabouts(Connection connection) throws SQLException {
+        return Whereabouts.ask(connection, isMariaDb() ? WHEREABOUTS : WHEREABOUTS_OF_MYSQL);
+    }
+
+    @Override
+    public boolean endsTransaction(SQLException failure) {
+        return failure.getErrorCode() == DEADLOCK;
+    }
+
+    @Override
+    public boolean commitsAtDdl() {
+        return true;
     }
 
     @Override

@@ -21,6 +21,9 @@ import java.util.function.UnaryOperator;
 
 /** PostgreSQL, version 13 and later. */
 final class PostgresDialect implements Dialect {
+    private static final String WHEREABOUTS =
+            "select (select system_identifier from pg_catalog.pg_control_system()) || ' ' || d.oid || ' ' || d.datname,"
+                    + " current_schema() from pg_catalog.pg_database d where d.datname = current_database()";
     private static final int SET_NULL_TAKES_COLUMNS = 15;
     private static final Set<String> LOCK_STATES = Set.of("55P03", "40P01", "40001");
 
@@ -185,6 +188,12 @@ final class PostgresDialect implements Dialect {
             }
         }
         return emptied;
+    }
+
+    /** The number of the cluster goes with its replicas; a database that was made from another one has a number of its own. */
+    @Override
+    public Whereabouts whereabouts(Connection connection) throws SQLException {
+        return Whereabouts.ask(connection, WHEREABOUTS);
     }
 
     @Override

@@ -136,6 +136,15 @@ final class SqliteDialect implements Dialect {
     }
 
     @Override
+    public Whereabouts whereabouts(Connection connection) throws SQLException {
+        Whereabouts told = Whereabouts.ask(connection, "select file, '' from pragma_database_list where name = 'main'");
+        return told.database() == null || told.database().isEmpty()
+                ? new Whereabouts(
+                        Whereabouts.PROCESS + " " + connection.getMetaData().getURL(), "")
+                : told;
+    }
+
+    @Override
     public boolean isLockFailure(SQLException failure) {
         int code = failure.getErrorCode() & PRIMARY_CODE;
         return code == BUSY || code == LOCKED;

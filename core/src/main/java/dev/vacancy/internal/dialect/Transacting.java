@@ -176,6 +176,25 @@ public interface Transacting {
     boolean isLockFailure(SQLException failure);
 
     /**
+     * Tells whether a failed statement has ended the whole transaction with it, whatever savepoints it had.
+     *
+     * @param failure what the driver threw
+     * @return true if all that was written in the transaction is gone
+     */
+    default boolean endsTransaction(SQLException failure) {
+        return false;
+    }
+
+    /**
+     * Tells whether a statement that makes a table commits the transaction that it stands in.
+     *
+     * @return false where it is part of it
+     */
+    default boolean commitsAtDdl() {
+        return false;
+    }
+
+    /**
      * Tells whether statements with semicolons between them travel together, in one round trip, each with a result of its
      * own.
      *

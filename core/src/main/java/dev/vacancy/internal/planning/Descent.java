@@ -79,7 +79,7 @@ final class Descent {
         List<Column> identity = link.child().identity();
         List<List<Object>> rows = new ArrayList<>();
         lookup.eachRecord(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link)), row -> {
-            digest.add(Records.text(identity, row));
+            digest.add(identity, row);
             if (digest.count() <= most) {
                 rows.add(row);
             } else {

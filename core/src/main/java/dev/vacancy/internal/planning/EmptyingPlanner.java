@@ -21,6 +21,7 @@ import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -30,6 +31,7 @@ import java.util.stream.Collectors;
  * @since 0.1
  */
 public final class EmptyingPlanner {
+    private final Planner planner;
     private final Rules rules;
     private final Dialect dialect;
     private final Limits limits;
@@ -37,14 +39,14 @@ public final class EmptyingPlanner {
     /**
      * Makes a planner.
      *
-     * @param rules the rules and their catalog
+     * @param planner has the rules, their catalog and the limits
      * @param dialect the dialect of the database
-     * @param limits how long is waited for locks
      */
-    public EmptyingPlanner(Rules rules, Dialect dialect, Limits limits) {
-        this.rules = rules;
+    public EmptyingPlanner(Planner planner, Dialect dialect) {
+        this.planner = planner;
+        this.rules = planner.rules();
         this.dialect = dialect;
-        this.limits = limits;
+        this.limits = planner.limits();
     }
 
     /**
@@ -58,8 +60,9 @@ public final class EmptyingPlanner {
      * @return the plan
      * @throws InvalidRequestException when the table is unknown, or links point at it
      */
-    public EmptyingPlan plan(Connection connection, Emptying emptying, By by, Instant madeAt, boolean locking) {
+    public PlannedEmptying plan(Connection connection, Emptying emptying, By by, Instant madeAt, boolean locking) {
         Table table = rules.catalog().table(emptying.table());
+        Scope scope = planner.scope(connection, RequestDigest.of(emptying, rules.catalog()));
         refuseParent(table);
         Optional<Truncation> truncation = dialect.truncation(dialect.name(table));
         List<String> triggers =
@@ -82,7 +85,21 @@ public final class EmptyingPlanner {
         }
         List<String> passedOver = truncating ? triggers : List.of();
         passedOver.forEach(fingerprint::add);
-        return new EmptyingPlan(emptying, by, madeAt, table, tally.count(), way, passedOver, fingerprint.hex());
+        fingerprint.add(scope.database(), scope.rules(), scope.request());
+        Map<String, Long> counts = tally.count() == 0 ? Map.of() : Map.of(table.name(), tally.count());
+        Demands demands = new Demands(rules, rules.deleting(table, true));
+        return new PlannedEmptying(
+                emptying,
+                by,
+                madeAt,
+                table,
+                tally.count(),
+                way,
+                passedOver,
+                fingerprint.hex(),
+                demands.colleague(Map.of(table.name(), tally.count())),
+                demands.of(counts, tally.count()),
+                scope);
     }
 
     private void refuseParent(Table table) {

@@ -4,6 +4,7 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.util.List;
 
 /** Digests what a plan would do. Each part is preceded by its length, so that no two lists of parts look alike. */
 final class Fingerprint {
@@ -36,6 +37,19 @@ final class Fingerprint {
             return this;
         }
         return value == null ? add("null") : add("value", value);
+    }
+
+    /** Adds the values of a key, each by its type: 1 and '1' can be two records of one table. */
+    Fingerprint addAll(List<?> key) {
+        add(key.size());
+        key.forEach(value -> add(kind(value)).addContent(value));
+        return this;
+    }
+
+    private static String kind(Object value) {
+        return value instanceof String
+                ? "text"
+                : value instanceof Number ? "number" : value instanceof List<?> ? "list" : "other";
     }
 
     Digest digest() {

@@ -245,10 +245,7 @@ final class Gathering {
     private KeyDigest digest(Table table) {
         KeyDigest digest = new KeyDigest();
         lookup.eachRecord(
-                table,
-                table.identity(),
-                condition(table).orElseThrow(),
-                row -> digest.add(Records.text(table.identity(), row)));
+                table, table.identity(), condition(table).orElseThrow(), row -> digest.add(table.identity(), row));
         return digest;
     }
 

@@ -88,7 +88,8 @@ final class Judgement {
         fingerprint.add("root", root.schema(), root.storedName());
         KeyDigest contents = roots.contents();
         fingerprint.add(contents.count(), contents.hex());
-        skipped.forEach(left -> fingerprint.add("skipped", left.root().key().text()));
+        skipped.forEach(
+                left -> fingerprint.add("skipped").addAll(left.root().key().storable()));
         List<Link> links = gathering.tables().stream()
                 .flatMap(going -> catalog.linksTo(going).stream())
                 .toList();
@@ -184,7 +185,7 @@ final class Judgement {
                     gathering.recordsOf(table).members();
             if (!drift.isDrifting(table)) {
                 KeyDigest keys = new KeyDigest();
-                members.forEach(member -> keys.add(member.key().text()));
+                members.forEach(member -> keys.add(member.key()));
                 fingerprint.add(members.size(), keys.hex());
             }
             count = members.size();
@@ -207,7 +208,9 @@ final class Judgement {
             return;
         }
         Optional<Key> newParent = rule.rule() == Rule.REASSIGN ? newParents.of(rule) : Optional.empty();
-        fingerprint.add(rule.rule(), link.where(), newParent.map(Key::text).orElse(""));
+        fingerprint
+                .add(rule.rule(), link.where())
+                .addAll(newParent.map(Key::storable).orElse(List.of()));
         addToFingerprint(link.child(), tally);
         if (rule.rule() == Rule.BLOCK || (rule.rule() == Rule.REASSIGN && newParent.isEmpty())) {
             String reason = rule.rule() == Rule.BLOCK

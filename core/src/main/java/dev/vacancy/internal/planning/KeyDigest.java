@@ -1,5 +1,10 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import java.util.List;
+import java.util.Objects;
+
 /** Digests a set of records, in whatever order they come: what each is digested to is added up. */
 final class KeyDigest {
     private Digest sum = Digest.NONE;
@@ -11,9 +16,25 @@ final class KeyDigest {
         count++;
     }
 
-    /** Adds a record by its key as text. */
-    void add(String key) {
-        add(new Fingerprint().add(key).digest());
+    /** Adds a record by its key, value by value. */
+    void add(Key key) {
+        add(new Fingerprint().addAll(key.storable()).digest());
+    }
+
+    /** Adds a record by the identity with which its row begins; a value may be missing. */
+    void add(List<Column> identity, List<Object> row) {
+        List<Object> values = row.subList(0, identity.size());
+        if (values.stream().anyMatch(Objects::isNull)) {
+            add(new Fingerprint().add("incomplete").add(values.toArray()).digest());
+        } else {
+            add(new Key(identity, values));
+        }
+    }
+
+    /** Adds other records. */
+    void add(KeyDigest others) {
+        sum = sum.plus(others.sum);
+        count += others.count;
     }
 
     /** How many records there are. */

@@ -1,7 +1,6 @@
 package dev.vacancy.internal.planning;
 
 import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.plan.Plan;
 import java.util.List;
 
 /**
@@ -14,7 +13,7 @@ import java.util.List;
  *     have to wait until all of them are done
  * @since 0.1
  */
-public record Planned(Plan plan, Condition selected, List<Step> steps, boolean deferring) {
+public record Planned(PlannedDeletion plan, Condition selected, List<Step> steps, boolean deferring) {
     /** Keeps its own copy of the steps. */
     public Planned {
         steps = List.copyOf(steps);

@@ -12,6 +12,7 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Whereabouts;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.Blocker;
@@ -22,7 +23,6 @@ import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
 import dev.vacancy.plan.UnexpectedCountException;
 import dev.vacancy.rule.Consent;
-import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
@@ -51,6 +51,7 @@ public final class Planner {
     private final Dialect dialect;
     private final Clock clock;
     private final Limits limits;
+    private final String schema;
 
     /**
      * Makes a planner.
@@ -59,12 +60,60 @@ public final class Planner {
      * @param dialect the dialect of the database
      * @param clock tells when a plan was made
      * @param limits how many keys are held, and how long is waited for locks
+     * @param schema the schema that statements meant which named none, where the catalog was read
      */
-    public Planner(Rules rules, Dialect dialect, Clock clock, Limits limits) {
+    public Planner(Rules rules, Dialect dialect, Clock clock, Limits limits, String schema) {
         this.rules = rules;
         this.dialect = dialect;
         this.clock = clock;
         this.limits = limits;
+        this.schema = schema;
+    }
+
+    /**
+     * Returns the same within other limits.
+     *
+     * @param other the limits
+     * @return the other planner
+     */
+    public Planner within(Limits other) {
+        return new Planner(rules, dialect, clock, other, schema);
+    }
+
+    /**
+     * Tells what a plan that is made on a connection is of.
+     *
+     * @param connection an open connection
+     * @param request the digest of what is asked for
+     * @return database, rules and request
+     * @throws InvalidRequestException when the connection means another schema than the one that the catalog was read from
+     */
+    public Scope scope(Connection connection, String request) {
+        try {
+            Whereabouts here = dialect.whereabouts(connection);
+            if (!here.schema().equals(schema)) {
+                throw new InvalidRequestException(
+                        FailureCode.OTHER_SCHEMA,
+                        "The connection's schema is '" + here.schema() + "', and the catalog was read from '" + schema
+                                + "'.",
+                        "Nothing was changed; use a connection to that schema, or a Vacancy that was made over this one.");
+            }
+            return new Scope(here.database(), rules.digest(), request);
+        } catch (SQLException failure) {
+            throw new DatabaseException("tell which database it is", "Check the connection.", failure);
+        }
+    }
+
+    /**
+     * Tells what the rules ask for before a plan is carried out that was made elsewhere, by rules that may ask for less.
+     *
+     * @param plan the plan
+     * @param scope what it is of here
+     * @return the same plan with what is asked for here
+     */
+    public PlannedDeletion underTheseRules(PlannedDeletion plan, Scope scope) {
+        Demands demands = new Demands(rules, rules.deleting(plan.table(), !plan.isSoft()));
+        return plan.asking(demands.of(plan.counts(), plan.selected()), demands.colleague(plan.counts()), scope);
     }
 
     /**
@@ -79,7 +128,7 @@ public final class Planner {
      */
     public Planned preview(Connection connection, Selection selection, By by) {
         Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, false);
-        return plan(lookup, selection, by, clock.instant(), holds(connection));
+        return plan(connection, lookup, selection, by, clock.instant(), holds(connection));
     }
 
     /**
@@ -94,7 +143,13 @@ public final class Planner {
      */
     public Planned lock(Connection connection, Plan plan, Optional<List<StoredRun>> holds) {
         Lookup lookup = locking(connection, plan.table());
-        return plan(lookup, plan.selection(), plan.by(), plan.madeAt(), holds.orElseGet(() -> holds(connection)));
+        return plan(
+                connection,
+                lookup,
+                plan.selection(),
+                plan.by(),
+                plan.madeAt(),
+                holds.orElseGet(() -> holds(connection)));
     }
 
     /**
@@ -108,7 +163,7 @@ public final class Planner {
      */
     public Planned lock(Connection connection, Selection selection, By by, Optional<List<StoredRun>> holds) {
         Lookup lookup = locking(connection, rules.catalog().table(selection.table()));
-        return plan(lookup, selection, by, clock.instant(), holds.orElseGet(() -> holds(connection)));
+        return plan(connection, lookup, selection, by, clock.instant(), holds.orElseGet(() -> holds(connection)));
     }
 
     /**
@@ -178,13 +233,19 @@ public final class Planner {
      * @param selection what is selected, not by keys
      * @param moment the moment that relative times are told from
      * @param each takes each key, in their order
+     * @return the digest of all of them
      */
-    public void eachKey(Connection connection, Selection selection, Instant moment, Consumer<Key> each) {
+    public String eachKey(Connection connection, Selection selection, Instant moment, Consumer<Key> each) {
         SelectedRecords selected = SelectedRecords.of(selection, rules.catalog(), Clock.fixed(moment, clock.getZone()));
         Table table = selected.table();
+        KeyDigest digest = new KeyDigest();
         new Lookup(connection, dialect, rules.catalog(), limits, false)
-                .eachInOrder(
-                        table, selected.picked().condition(), values -> each.accept(new Key(table.identity(), values)));
+                .eachInOrder(table, selected.picked().condition(), values -> {
+                    Key key = new Key(table.identity(), values);
+                    digest.add(key);
+                    each.accept(key);
+                });
+        return digest.hex();
     }
 
     /**
@@ -225,11 +286,13 @@ public final class Planner {
     }
 
     /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */
-    private Planned plan(Lookup lookup, Selection asked, By by, Instant moment, List<StoredRun> held) {
+    private Planned plan(
+            Connection connection, Lookup lookup, Selection asked, By by, Instant moment, List<StoredRun> held) {
+        Scope scope = scope(connection, RequestDigest.of(asked, rules.catalog()));
         SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
         Rules applying = rules.deleting(
                 selection.table(), asked.isForGood() || new ForGood(rules, lookup, clock).decides(selection));
-        return new Planning(applying, lookup, selection, held).plan(asked, by, moment);
+        return new Planning(applying, lookup, selection, held, scope).plan(asked, by, moment);
     }
 
     /** Plans one deletion: the rules are those that apply to it. */
@@ -239,8 +302,10 @@ public final class Planner {
         private final SelectedRecords selection;
         private final Table table;
         private final Holds holds;
+        private final Scope scope;
 
-        Planning(Rules rules, Lookup lookup, SelectedRecords selection, List<StoredRun> held) {
+        Planning(Rules rules, Lookup lookup, SelectedRecords selection, List<StoredRun> held, Scope scope) {
+            this.scope = scope;
             this.holds = new Holds(rules, lookup, clock, held);
             this.rules = rules;
             this.lookup = lookup;
@@ -275,7 +340,9 @@ public final class Planner {
                     MissingRights.refuse(consequences.steps(), rules.catalog());
                     new LatestRows(rules, lookup, clock).refuse(consequences.steps());
                     List<Held> held = holds.on(gathering, consequences.counts().keySet());
-                    Plan plan = new Plan(
+                    Demands demands = new Demands(Planner.this.rules, rules);
+                    Consent demanded = demands.of(consequences.counts(), roots.count());
+                    PlannedDeletion plan = new PlannedDeletion(
                             asked,
                             by,
                             moment,
@@ -295,10 +362,13 @@ public final class Planner {
                             held,
                             consequences.warnings(),
                             rules.recording().isPresent(),
-                            consent(asked, roots, ofTable, consequences),
-                            needsColleague(consequences),
+                            consent(asked, roots, ofTable, demanded),
+                            demands.colleague(consequences.counts()),
                             rules.drift(),
-                            consequences.fingerprint());
+                            fingerprint(consequences),
+                            demanded,
+                            scope,
+                            keys(roots, skipped));
                     return new Planned(
                             plan,
                             roots.condition(table),
@@ -323,29 +393,27 @@ public final class Planner {
             return rules.isMarked(table) ? active : Optional.empty();
         }
 
-        /** The strictest of what the rules of all tables that lose records say. */
-        private Consent consent(Selection asked, Roots roots, OptionalLong ofTable, Consequences consequences) {
-            Consent consent = rules.consent(table).isPresent() ? Consent.NONE : Consent.YES;
-            for (Map.Entry<String, Long> going : consequences.counts().entrySet()) {
-                Table losing = rules.catalog().table(going.getKey());
-                boolean reversible = rules.recording().isPresent() || rules.isMarked(losing);
-                consent = consent.and(rules.consent(losing)
-                        .map(rule -> rule.of(going.getValue(), reversible))
-                        .orElse(Consent.NONE));
-            }
-            if (consent == Consent.LABEL && roots.count() != 1) {
-                consent = Consent.NUMBER;
-            }
+        /** Where the rules say nothing of the table a person is asked, and has to know that all of it goes. */
+        private Consent consent(Selection asked, Roots roots, OptionalLong ofTable, Consent demanded) {
+            Consent consent = rules.consent(table).isPresent() ? demanded : demanded.and(Consent.YES);
             boolean whole = asked.isOfAllRecords()
                     || (roots.count() > 1 && ofTable.isPresent() && ofTable.getAsLong() == roots.count());
-            return whole ? consent.and(Consent.NUMBER) : consent;
+            // Whatever is purged has been deleted already; to take all that is past its time is what was asked for.
+            return whole && !asked.isPurge() ? consent.and(Consent.NUMBER) : consent;
         }
 
-        private boolean needsColleague(Consequences consequences) {
-            return consequences.counts().keySet().stream()
-                    .anyMatch(going -> rules.consent(rules.catalog().table(going))
-                            .filter(ConsentRule::colleague)
-                            .isPresent());
+        private String keys(Roots roots, List<Skipped> skipped) {
+            KeyDigest keys = new KeyDigest();
+            keys.add(roots.keys());
+            skipped.forEach(left -> keys.add(left.root().key()));
+            return keys.hex();
+        }
+
+        /** What is done, and where, by which rules and for which request. */
+        private String fingerprint(Consequences consequences) {
+            return new Fingerprint()
+                    .add(scope.database(), scope.rules(), scope.request(), consequences.fingerprint())
+                    .hex();
         }
 
         private Set<String> marked(Consequences consequences) {

@@ -78,6 +78,16 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         return contents;
     }
 
+    /** Digests their keys. */
+    KeyDigest keys() {
+        if (unheld.isPresent()) {
+            return unheld.get().keys();
+        }
+        KeyDigest keys = new KeyDigest();
+        roots.forEach(root -> keys.add(root.key()));
+        return keys;
+    }
+
     /** The same without some that are left out. */
     Roots without(Predicate<Key> leftOut) {
         return new Roots(
@@ -145,7 +155,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             KeyDigest keys = new KeyDigest();
             KeyDigest contents = new KeyDigest();
             List<Root> roots = records(condition, mostHeld, root -> {
-                keys.add(root.key().text());
+                keys.add(root.key());
                 contents.add(root.digest());
             });
             if (keys.count() == roots.size()) {
@@ -187,9 +197,12 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             return others;
         }
 
-        /** What a person saw of a selected record is part of what that person agreed to, less what never stands still. */
+        /**
+         * What a person saw of a selected record is part of what that person agreed to, less what never stands still; which record it
+         * is always is.
+         */
         private Digest digest(RecordContent root) {
-            Fingerprint digest = new Fingerprint();
+            Fingerprint digest = new Fingerprint().addAll(root.key().storable());
             for (Column column : table.columns()) {
                 if (!rules.drift().isDrifting(table, column)) {
                     digest.add(column.storedName()).addContent(root.values().get(column.name()));

@@ -11,6 +11,7 @@ import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
@@ -47,7 +48,16 @@ final class Restoration implements Restorer.Work {
 
     private record Late(Table table, List<Column> columns, Row row) {}
 
-    Restoration(Rules rules, Dialect dialect, Connection connection, Recorder recorder, UUID run) {
+    /**
+     * Prepares to write.
+     *
+     * @param agreed what has come through the gate
+     * @param run the id of the restore
+     */
+    Restoration(
+            Restores.Agreed agreed, Rules rules, Dialect dialect, Connection connection, Recorder recorder, UUID run) {
+        Passage passage = agreed.passage();
+        passage.require(agreed.plan());
         this.rules = rules;
         this.dialect = dialect;
         this.connection = connection;

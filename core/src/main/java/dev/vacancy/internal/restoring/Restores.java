@@ -4,9 +4,16 @@ import dev.vacancy.audit.Conflict;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.gate.Gate;
+import dev.vacancy.internal.gate.Passage;
+import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.planning.RequestDigest;
+import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Recorder;
@@ -14,9 +21,9 @@ import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.By;
+import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
-import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
@@ -37,9 +44,13 @@ final class Restores {
     private final Dialect dialect;
     private final Clock clock;
     private final TrailTables tables;
+    private final Planner planner;
+    private final Gate gate;
 
-    Restores(Rules rules, Dialect dialect, Clock clock, TrailTables tables) {
-        this.rules = rules;
+    Restores(Planner planner, Dialect dialect, Clock clock, TrailTables tables, Gate gate) {
+        this.planner = planner;
+        this.gate = gate;
+        this.rules = planner.rules();
         this.dialect = dialect;
         this.clock = clock;
         this.tables = tables;
@@ -50,7 +61,7 @@ final class Restores {
         Undone undone = undone(connection, run, only);
         Restorer restorer = restorer(connection, undone);
         restorer.look(new Looking());
-        return plan(undone, by, restorer);
+        return plan(connection, undone, by, restorer);
     }
 
     /** Looks and does nothing. */
@@ -116,20 +127,28 @@ final class Restores {
                 rules, dialect, clock, new EntryReader(tables), connection, undone.runs(), chosen, undone.parts());
     }
 
-    private RestorePlan plan(Undone undone, By by, Restorer restorer) {
-        String fingerprint = Chain.digest(undone.runs() + " " + undone.only() + "\n" + restorer.counts() + "\n"
-                + restorer.linksPutBack() + "\n" + restorer.conflicts());
-        return new RestorePlan(
+    private PlannedRestore plan(Connection connection, Undone undone, By by, Restorer restorer) {
+        Optional<String> only = undone.only().map(Only::toString);
+        Scope scope = planner.scope(connection, RequestDigest.of("restore", undone.id(), only.orElse("")));
+        String fingerprint = Chain.digest(scope + "\n" + undone.runs() + " " + undone.only() + "\n" + restorer.counts()
+                + "\n" + restorer.linksPutBack() + "\n" + restorer.conflicts());
+        boolean colleague = restorer.counts().keySet().stream()
+                .anyMatch(table -> rules.consent(rules.catalog().table(table))
+                        .filter(ConsentRule::colleague)
+                        .isPresent());
+        return new PlannedRestore(
                 Told.run(undone.told()),
                 undone.id(),
-                undone.only().map(Only::toString),
+                only,
                 by,
                 clock.instant(),
                 restorer.counts(),
                 restorer.linksPutBack(),
                 restorer.left(),
                 restorer.conflicts(),
-                fingerprint);
+                fingerprint,
+                colleague,
+                scope);
     }
 
     /** What is undone: a run, or all runs of a bulk run, the last one first; and the restores of parts of it before. */
@@ -180,23 +199,31 @@ final class Restores {
     }
 
     /** Undoes a run as was agreed to. */
-    RestoreOutcome restore(Connection connection, RestorePlan plan) throws SQLException {
+    RestoreOutcome restore(Connection connection, Approval approval) throws SQLException {
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
-        refuseStale(connection, plan);
-        return portion(connection, plan, Optional.empty(), Restorer.Place.START, Long.MAX_VALUE)
+        Agreed agreed = pass(connection, approval);
+        return portion(connection, agreed, Optional.empty(), Restorer.Place.START, Long.MAX_VALUE)
                 .outcome();
     }
 
-    /** Sees to it, before anything is changed, that a plan is still the one that was agreed to. */
-    void refuseStale(Connection connection, RestorePlan plan) throws SQLException {
-        Undone undone = undone(connection, plan.undone(), Only.of(plan));
+    /** A restore that has come through the gate. */
+    record Agreed(PlannedRestore plan, Passage passage) {}
+
+    /** Sees to it, before anything is changed, that a plan is still the one that was agreed to, and may be carried out. */
+    Agreed pass(Connection connection, Approval approval) throws SQLException {
+        RestorePlan agreed = (RestorePlan) approval.plan();
+        Undone undone = undone(connection, agreed.undone(), Only.of(agreed));
         Restorer looking = restorer(connection, undone);
         looking.look(new Looking());
-        if (!plan(undone, plan.by(), looking).fingerprint().equals(plan.fingerprint())) {
-            throw new StalePlanException(List.of("something else now stands where the records of run " + plan.undone()
-                    + " stood, or less of them can come back"));
-        }
+        PlannedRestore now = plan(connection, undone, agreed.by(), looking);
+        Passage passage = gate.pass(
+                approval,
+                Mode.AT_ONCE,
+                now,
+                () -> List.of("something else now stands where the records of run " + agreed.undone()
+                        + " stood, or less of them can come back"));
+        return new Agreed(now, passage);
     }
 
     /**
@@ -221,15 +248,21 @@ final class Restores {
      * @param from where the portion before has ended
      * @param most about how many records it has at most
      */
-    Portion portion(Connection connection, RestorePlan plan, Optional<UUID> whole, Restorer.Place from, long most)
+    Portion portion(Connection connection, Agreed agreed, Optional<UUID> whole, Restorer.Place from, long most)
             throws SQLException {
+        PlannedRestore plan = agreed.plan();
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
         UUID undoing = plan.undone();
         UUID own = UUID.randomUUID();
         Restorer restorer = restorer(connection, undone(connection, undoing, Only.of(plan)));
         Restoration restoration = new Restoration(
-                rules, dialect, connection, new Recorder(rules.recording().orElseThrow(), dialect), own);
+                agreed,
+                rules,
+                dialect,
+                connection,
+                new Recorder(rules.recording().orElseThrow(), dialect),
+                own);
         Optional<Restorer.Place> next = restorer.look(restoration, from, most);
         restoration.expect(restorer.conflicts());
         restoration.end();
@@ -243,7 +276,7 @@ final class Restores {
                         restorer.counts(),
                         Optional.of(undoing));
         StoredRun stored = new Chain(tables).append(connection, facts.partOf(whole));
-        RestoreOutcome outcome = new RestoreOutcome(
+        RestoreOutcome outcome = new RunRestore(
                 own,
                 undoing,
                 plan.by(),

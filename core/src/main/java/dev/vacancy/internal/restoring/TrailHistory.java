@@ -2,7 +2,6 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
@@ -12,15 +11,18 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
+import dev.vacancy.failure.Most;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
@@ -45,6 +47,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
 
 /**
  * The audit trail of a database.
@@ -59,6 +62,7 @@ public final class TrailHistory implements History {
     private final Clock clock;
     private final Optional<TrailTables> kept;
     private final Consumer<RestoreOutcome> restored;
+    private final Gate gate;
 
     /**
      * Opens the trail.
@@ -68,13 +72,16 @@ public final class TrailHistory implements History {
      * @param transactions where to read and write
      * @param clock tells when runs began
      * @param restored is told of each restore, once its transaction has ended well
+     * @param gate lets through what was agreed to
      */
     public TrailHistory(
             Planner planner,
             Dialect dialect,
             Transactions transactions,
             Clock clock,
-            Consumer<RestoreOutcome> restored) {
+            Consumer<RestoreOutcome> restored,
+            Gate gate) {
+        this.gate = gate;
         this.restored = restored;
         this.rules = planner.rules();
         this.dialect = dialect;
@@ -110,21 +117,37 @@ public final class TrailHistory implements History {
 
     @Override
     public List<TrailRun> runs(HistoryQuery query) {
+        return runs(query, table -> true);
+    }
+
+    /**
+     * Tells runs of some tables only.
+     *
+     * @param query what is asked
+     * @param told whether runs of a table may be told
+     * @return as many as the query wants, of those
+     */
+    public List<TrailRun> runs(HistoryQuery query, Predicate<String> told) {
         Asked asked = new Asked();
         query.table().ifPresent(table -> asked.and("table_name = ?", table));
         query.run().ifPresent(run -> asked.and("(run_id = ? or part_of = ?)", run.toString(), run.toString()));
         query.actor().ifPresent(actor -> asked.and("actor = ?", actor));
         query.from().ifPresent(from -> asked.and("happened_at >= ?", TrailTables.text(from)));
         query.until().ifPresent(until -> asked.and("happened_at < ?", TrailTables.text(until)));
-        return transactions.reading(
-                connection -> tables()
-                        .runs(
-                                connection,
-                                asked.words() + " order by place desc limit " + query.most(),
-                                asked.values.toArray())
-                        .stream()
-                        .map(Told::run)
-                        .toList());
+        return transactions.reading(connection -> {
+            List<String> untold = tables().tablesOfRuns(connection).stream()
+                    .filter(table -> !told.test(table))
+                    .toList();
+            untold.forEach(table -> asked.and("table_name <> ?", table));
+            return tables()
+                    .runs(
+                            connection,
+                            asked.words() + " order by place desc limit " + query.most(),
+                            asked.values.toArray())
+                    .stream()
+                    .map(Told::run)
+                    .toList();
+        });
     }
 
     /** What is asked, as SQL and its values. */
@@ -144,15 +167,31 @@ public final class TrailHistory implements History {
 
     @Override
     public List<TrailEntry> entries(HistoryQuery query) {
+        return entries(query, name -> true);
+    }
+
+    /**
+     * Tells entries of some tables only.
+     *
+     * @param query what is asked
+     * @param mayTell whether entries of a table may be told
+     * @return as many as the query wants, of those
+     */
+    public List<TrailEntry> entries(HistoryQuery query, Predicate<String> mayTell) {
         Optional<String> table = query.table().map(this::tableName);
         return transactions.reading(connection -> {
             List<TrailEntry> entries = new ArrayList<>();
             for (StoredRun run : matching(connection, query, "desc")) {
+                List<String> untold = reader().steps(connection, run.facts().runId()).stream()
+                        .map(EntryReader.StepOf::table)
+                        .distinct()
+                        .filter(name -> !mayTell.test(name))
+                        .toList();
                 if (entries.size() >= query.most()) {
                     break;
                 }
                 int most = query.most() - entries.size();
-                for (Stored entry : entriesOf(connection, run, table, query.key(), most)) {
+                for (Stored entry : entriesOf(connection, run, table, query.key(), untold, most)) {
                     entries.add(told(entry, run));
                 }
             }
@@ -191,12 +230,18 @@ public final class TrailHistory implements History {
     }
 
     private List<Stored> entriesOf(
-            Connection connection, StoredRun run, Optional<String> table, Optional<String> key, int most)
+            Connection connection,
+            StoredRun run,
+            Optional<String> table,
+            Optional<String> key,
+            List<String> untold,
+            int most)
             throws SQLException {
         Asked asked = new Asked();
         asked.and("run_id = ?", run.facts().runId().toString());
         table.ifPresent(name -> asked.and("table_name = ?", name));
         key.ifPresent(text -> asked.and("record_key = ?", text));
+        untold.forEach(name -> asked.and("table_name <> ?", name));
         return reader().read(
                         connection,
                         asked.words() + " order by run_id, step, place limit " + most,
@@ -461,27 +506,35 @@ public final class TrailHistory implements History {
     }
 
     @Override
-    public RestoreOutcome restore(RestoreApproval approval) {
+    public RestoreOutcome restore(Approval approval) {
+        RestorePlan plan = requireRestore(approval);
         Restores restores = restores();
-        RestoreOutcome outcome = writing(
-                "restore run " + approval.plan().undone(), connection -> restores.restore(connection, approval.plan()));
+        RestoreOutcome outcome =
+                writing("restore run " + plan.undone(), connection -> restores.restore(connection, approval));
         restored.accept(outcome);
         return outcome;
     }
 
+    private static RestorePlan requireRestore(Approval approval) {
+        if (approval.plan() instanceof RestorePlan plan) {
+            return plan;
+        }
+        throw new InvalidRequestException(
+                FailureCode.APPROVAL_OF_ANOTHER,
+                "This approval is of no restore.",
+                "Plan the restore by planRestore, and agree to that.");
+    }
+
     @Override
-    public RestoreOutcome restore(RestoreApproval approval, long records, Consumer<RestoreOutcome> each) {
+    public RestoreOutcome restore(Approval approval, long records, Consumer<RestoreOutcome> each) {
+        RestorePlan plan = requireRestore(approval);
         refuseJoined();
         if (records < 1) {
             throw new InvalidRequestException(
                     FailureCode.USAGE, "A portion of " + records + " records is none.", "Give 1 or more.");
         }
-        RestorePlan plan = approval.plan();
         Restores restores = restores();
-        transactions.reading(connection -> {
-            restores.refuseStale(connection, plan);
-            return plan;
-        });
+        Restores.Agreed agreed = transactions.reading(connection -> restores.pass(connection, approval));
         UUID whole = UUID.randomUUID();
         Map<String, Long> counts = new LinkedHashMap<>();
         Map<String, Long> putBack = new LinkedHashMap<>();
@@ -491,7 +544,7 @@ public final class TrailHistory implements History {
             Restorer.Place from = next.get();
             Restores.Portion portion = writing(
                     "restore a portion of run " + plan.undone(),
-                    connection -> restores.portion(connection, plan, Optional.of(whole), from, records));
+                    connection -> restores.portion(connection, agreed, Optional.of(whole), from, records));
             last = portion.outcome();
             last.counts().forEach((table, count) -> counts.merge(table, count, Long::sum));
             last.putBack().forEach((link, count) -> putBack.merge(link, count, Long::sum));
@@ -499,7 +552,7 @@ public final class TrailHistory implements History {
             each.accept(last);
             next = portion.next();
         }
-        return new RestoreOutcome(whole, plan.undone(), plan.by(), last.at(), counts, putBack);
+        return new RunRestore(whole, plan.undone(), plan.by(), last.at(), counts, putBack);
     }
 
     private void refuseJoined() {
@@ -518,11 +571,12 @@ public final class TrailHistory implements History {
     }
 
     private Restores restores() {
-        return new Restores(rules, dialect, clock, tables());
+        return new Restores(planner, dialect, clock, tables(), gate);
     }
 
     @Override
     public List<DeletedRecord> deleted(String table, int most) {
+        Most.require(most);
         return transactions.reading(
                 connection -> new DeletedRecords(planner, dialect, clock, kept).of(connection, table, most));
     }

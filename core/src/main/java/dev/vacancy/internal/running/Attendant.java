@@ -3,6 +3,7 @@ package dev.vacancy.internal.running;
 import dev.vacancy.plan.Plan;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.Optional;
 import java.util.UUID;
 
 /** Writes in the transaction of a run, before anything is read and after all is done. */
@@ -37,4 +38,15 @@ public interface Attendant {
      * @throws SQLException when the database refuses
      */
     void after(Connection connection, UUID run, Plan done) throws SQLException;
+
+    /**
+     * Tells whether the transaction in which it has written was committed.
+     *
+     * @param connection in another transaction, later
+     * @return empty where it has written nothing that tells
+     * @throws SQLException when the database refuses
+     */
+    default Optional<Boolean> happened(Connection connection) throws SQLException {
+        return Optional.empty();
+    }
 }

@@ -1,13 +1,17 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.confirm.EmptyingApproval;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Truncation;
+import dev.vacancy.internal.gate.Gate;
+import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.EmptyingPlanner;
 import dev.vacancy.internal.planning.NotGranted;
+import dev.vacancy.internal.planning.PlannedEmptying;
 import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.run.StalePlanException;
@@ -26,8 +30,10 @@ final class Emptier {
     private final EmptyingPlanner planner;
     private final Dialect dialect;
     private final Limits limits;
+    private final Gate gate;
 
-    Emptier(EmptyingPlanner planner, Dialect dialect, Limits limits) {
+    Emptier(EmptyingPlanner planner, Dialect dialect, Limits limits, Gate gate) {
+        this.gate = gate;
         this.planner = planner;
         this.dialect = dialect;
         this.limits = limits;
@@ -39,27 +45,26 @@ final class Emptier {
     }
 
     /** Returns the plan that was carried out. */
-    EmptyingPlan empty(EmptyingApproval approval, Optional<Witness> witness, Connection connection)
-            throws SQLException {
-        EmptyingPlan agreed = approval.plan();
-        EmptyingPlan now = planner.plan(connection, agreed.emptying(), agreed.by(), agreed.madeAt(), true);
-        if (!now.fingerprint().equals(agreed.fingerprint())) {
-            throw stale(agreed, now.records() - agreed.records());
-        }
+    EmptyingPlan empty(Approval approval, Optional<Witness> witness, Connection connection) throws SQLException {
+        EmptyingPlan agreed = (EmptyingPlan) approval.plan();
+        PlannedEmptying now = planner.plan(connection, agreed.emptying(), agreed.by(), agreed.madeAt(), true);
+        Passage passage =
+                gate.pass(approval, Mode.AT_ONCE, now, () -> differences(agreed, now.records() - agreed.records()));
         if (witness.isPresent()) {
             long recorded = witness.get().record(now, connection);
             if (recorded != now.records()) {
                 throw stale(agreed, recorded - now.records());
             }
         }
-        long deleted = execute(now, connection);
+        long deleted = execute(passage, now, connection);
         if (now.way() == EmptyingPlan.Way.DELETE && deleted != now.records()) {
             throw stale(agreed, deleted - now.records());
         }
         return now;
     }
 
-    private long execute(EmptyingPlan plan, Connection connection) {
+    private long execute(Passage passage, PlannedEmptying plan, Connection connection) {
+        passage.require(plan);
         String table = dialect.name(plan.table());
         Fragment statement = plan.way() == EmptyingPlan.Way.TRUNCATE
                 ? dialect.truncation(table).map(Truncation::statement).orElseThrow()
@@ -79,9 +84,13 @@ final class Emptier {
     }
 
     private static StalePlanException stale(EmptyingPlan agreed, long more) {
+        return new StalePlanException(differences(agreed, more));
+    }
+
+    private static List<String> differences(EmptyingPlan agreed, long more) {
         String what = more == 0
                 ? "other records, or another way to empty it,"
                 : String.format(Locale.ROOT, "%,d %s", Math.abs(more), more > 0 ? "more" : "fewer");
-        return new StalePlanException(List.of(what + " of " + agreed.table()));
+        return List.of(what + " of " + agreed.table());
     }
 }

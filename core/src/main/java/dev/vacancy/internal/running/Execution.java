@@ -10,6 +10,7 @@ import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
@@ -40,15 +41,18 @@ final class Execution {
     /**
      * Prepares to carry out a plan.
      *
+     * @param passage proof that this plan has come through the gate
      * @param recording writes down what the records were; empty without a trail
      */
     Execution(
+            Passage passage,
             Planned planned,
             Planner planner,
             Dialect dialect,
             Connection connection,
             Writing writing,
             Optional<Recording> recording) {
+        passage.require(planned.plan());
         this.planned = planned;
         this.planner = planner;
         this.dialect = dialect;

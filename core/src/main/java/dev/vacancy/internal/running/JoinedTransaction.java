@@ -3,6 +3,7 @@ package dev.vacancy.internal.running;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.TransactionEndedException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Setting;
 import java.sql.Connection;
@@ -11,7 +12,11 @@ import java.sql.Savepoint;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
+import java.util.Optional;
 import java.util.OptionalInt;
+import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.stream.Stream;
 
 /**
  * Works inside a transaction that the caller has open, and neither commits, rolls back nor closes it. A savepoint takes
@@ -23,6 +28,8 @@ public final class JoinedTransaction implements Transactions {
     private final Connection connection;
     private final Dialect dialect;
     private final Duration lockWait;
+    private final boolean readOnly;
+    private final AtomicBoolean ended;
 
     /**
      * Joins the transaction of a connection.
@@ -33,9 +40,19 @@ public final class JoinedTransaction implements Transactions {
      * @throws InvalidRequestException when it commits each statement by itself
      */
     public JoinedTransaction(Connection connection, Dialect dialect, Duration lockWait) {
-        this.connection = connection;
-        this.dialect = dialect;
-        this.lockWait = lockWait;
+        this(connection, dialect, lockWait, false);
+    }
+
+    /**
+     * Does the same where it is known whether it is for reading only.
+     *
+     * @param connection the caller's connection, with auto-commit off
+     * @param dialect the dialect of its database
+     * @param lockWait how long to wait for someone else's lock
+     * @param readOnly whether nothing may be written in it
+     */
+    public JoinedTransaction(Connection connection, Dialect dialect, Duration lockWait, boolean readOnly) {
+        this(connection, dialect, lockWait, readOnly, new AtomicBoolean());
         try {
             if (connection.getAutoCommit()) {
                 throw new InvalidRequestException(
@@ -49,18 +66,41 @@ public final class JoinedTransaction implements Transactions {
         }
     }
 
+    private JoinedTransaction(
+            Connection connection, Dialect dialect, Duration lockWait, boolean readOnly, AtomicBoolean ended) {
+        this.connection = connection;
+        this.dialect = dialect;
+        this.lockWait = lockWait;
+        this.readOnly = readOnly;
+        this.ended = ended;
+    }
+
     @Override
     public JoinedTransaction waiting(Duration longest) {
-        return new JoinedTransaction(connection, dialect, longest);
+        return new JoinedTransaction(connection, dialect, longest, readOnly, ended);
     }
 
     @Override
     public <T> T reading(Work<T> work) {
-        return writing(work);
+        return within(work);
     }
 
     @Override
     public <T> T writing(Work<T> work) {
+        try {
+            if (readOnly || connection.isReadOnly()) {
+                throw OwnTransactions.readOnly("The transaction to join");
+            }
+        } catch (SQLException failure) {
+            throw new DatabaseException("be joined", "Give an open connection.", failure);
+        }
+        return within(work);
+    }
+
+    private <T> T within(Work<T> work) {
+        if (ended.get()) {
+            throw new TransactionEndedException("The database has ended this transaction already.", null);
+        }
         try {
             Savepoint before = connection.setSavepoint();
             List<Setting> settings = new ArrayList<>();
@@ -75,11 +115,16 @@ public final class JoinedTransaction implements Transactions {
                 rollBack(before, failure);
                 throw failure;
             } finally {
-                for (Setting setting : settings) {
-                    setting.apply(connection);
+                if (!ended.get()) {
+                    for (Setting setting : settings) {
+                        setting.apply(connection);
+                    }
                 }
             }
         } catch (SQLException failure) {
+            if (OwnTransactions.isReadOnly(failure)) {
+                throw OwnTransactions.readOnly("The transaction to join");
+            }
             throw new DatabaseException(
                     "work inside the joined transaction", "Roll that transaction back and try again.", failure);
         }
@@ -94,11 +139,32 @@ public final class JoinedTransaction implements Transactions {
         }
     }
 
+    /** Where the savepoint is gone, all that the application has written before is gone with it. */
     private void rollBack(Savepoint before, Throwable failure) {
+        Optional<SQLException> end =
+                sqlFailures(failure).filter(dialect::endsTransaction).findFirst();
+        if (end.isPresent()) {
+            throw ended(end.get());
+        }
         try {
             connection.rollback(before);
-        } catch (SQLException worse) {
-            failure.addSuppressed(worse);
+        } catch (SQLException gone) {
+            failure.addSuppressed(gone);
+            throw ended(gone);
         }
+    }
+
+    private TransactionEndedException ended(SQLException cause) {
+        ended.set(true);
+        return new TransactionEndedException(
+                "The database has ended the whole of the joined transaction, with all that the application had written in it"
+                        + " before.",
+                cause);
+    }
+
+    private static Stream<SQLException> sqlFailures(Throwable failure) {
+        return Stream.iterate(failure, Objects::nonNull, Throwable::getCause)
+                .filter(SQLException.class::isInstance)
+                .map(SQLException.class::cast);
     }
 }

@@ -4,6 +4,7 @@ import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
+import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Setting;
 import dev.vacancy.plan.Limits;
@@ -30,8 +31,11 @@ public final class OwnTransactions implements Transactions {
     private final Dialect dialect;
     private final boolean enforced;
     private final Duration lockWait;
+    private final boolean alone;
 
-    private OwnTransactions(DataSource dataSource, Dialect dialect, boolean enforced, Duration lockWait) {
+    private OwnTransactions(
+            DataSource dataSource, Dialect dialect, boolean enforced, Duration lockWait, boolean alone) {
+        this.alone = alone;
         this.dataSource = dataSource;
         this.dialect = dialect;
         this.enforced = enforced;
@@ -47,6 +51,18 @@ public final class OwnTransactions implements Transactions {
      * @throws dev.vacancy.failure.InvalidRequestException when there is no dialect for it
      */
     public static OwnTransactions over(DataSource dataSource) {
+        return over(dataSource, false);
+    }
+
+    /**
+     * Does the same where it may be known that no connection is inside somebody else's transaction.
+     *
+     * @param dataSource where connections come from
+     * @param alone true if a connection that doesn't commit by itself is in nobody's transaction all the same
+     * @return transactions on it
+     * @throws DatabaseException when it can't be reached
+     */
+    public static OwnTransactions over(DataSource dataSource, boolean alone) {
         try (Connection connection = dataSource.getConnection()) {
             Dialect dialect = Dialect.of(connection);
             boolean enforced = dialect.enforcesLinks(connection);
@@ -57,7 +73,7 @@ public final class OwnTransactions implements Transactions {
                         dialect.name());
             }
             return new OwnTransactions(
-                    dataSource, dialect, enforced, Limits.usual().lockWait());
+                    dataSource, dialect, enforced, Limits.usual().lockWait(), alone);
         } catch (SQLException failure) {
             throw unreachable(failure);
         }
@@ -65,7 +81,7 @@ public final class OwnTransactions implements Transactions {
 
     @Override
     public OwnTransactions waiting(Duration longest) {
-        return new OwnTransactions(dataSource, dialect, enforced, longest);
+        return new OwnTransactions(dataSource, dialect, enforced, longest, alone);
     }
 
     /**
@@ -98,9 +114,11 @@ public final class OwnTransactions implements Transactions {
 
     private <T> T within(boolean writing, Work<T> work) {
         try (Connection connection = dataSource.getConnection()) {
-            refuseSomebodyElses(connection);
+            if (!alone) {
+                refuseSomebodyElses(connection);
+            }
             if (writing && connection.isReadOnly()) {
-                throw readOnly();
+                throw readOnly("The data source's connection");
             }
             OptionalInt isolation = dialect.isolation(writing);
             Usual usual = Usual.of(connection, isolation.isPresent());
@@ -109,6 +127,9 @@ public final class OwnTransactions implements Transactions {
                 T result = work.on(connection);
                 commit(connection);
                 return result;
+            } catch (OutcomeUnknownException unknown) {
+                // There is nobody left to roll back with.
+                throw unknown;
             } catch (SQLException | RuntimeException | Error failure) {
                 rollBack(connection, failure);
                 throw failure;
@@ -116,6 +137,9 @@ public final class OwnTransactions implements Transactions {
                 usual.restore(connection);
             }
         } catch (SQLException failure) {
+            if (isReadOnly(failure)) {
+                throw readOnly("The data source's connection");
+            }
             throw unreachable(failure);
         }
     }
@@ -127,21 +151,29 @@ public final class OwnTransactions implements Transactions {
                     FailureCode.FOREIGN_TRANSACTION,
                     "The data source gave a connection that doesn't commit by itself, so it may be inside a transaction of"
                             + " the application's, which Vacancy must not end.",
-                    "Join that transaction with vacancy.joining(connection), or make Vacancy with a data source whose"
-                            + " connections have auto-commit on.");
+                    "Join that transaction with vacancy.joining(connection), or say by a TransactionSource who manages"
+                            + " transactions: TransactionSource.none() if nobody does.");
         }
     }
 
     /** Whoever gave out a connection for reading only doesn't want it to write, even where the database could be told to. */
-    private static InvalidRequestException readOnly() {
+    static InvalidRequestException readOnly(String what) {
         return new InvalidRequestException(
                 FailureCode.READ_ONLY,
-                "The data source gave a connection that is for reading only.",
-                "Nothing was changed; run with a data source whose connections may write.");
+                what + " is for reading only.",
+                "Nothing was changed; run where records may be written.");
+    }
+
+    /** Whether the database has refused to write in a transaction that only reads (ISO/IEC 9075-2, section 24.1: class 25). */
+    static boolean isReadOnly(SQLException failure) {
+        return "25006".equals(failure.getSQLState());
     }
 
     private void begin(Connection connection, boolean writing, OptionalInt isolation, List<Setting> before)
             throws SQLException {
+        if (!connection.getAutoCommit()) {
+            connection.setAutoCommit(true);
+        }
         for (Setting setting : dialect.settings(lockWait)) {
             before.add(setting.apply(connection));
         }
@@ -161,14 +193,39 @@ public final class OwnTransactions implements Transactions {
         try {
             connection.commit();
         } catch (SQLException refused) {
+            if (isConflict(refused)) {
+                throw LockedException.ofConflict(dialect.name(), refused);
+            }
             if (dialect.isLockFailure(refused)) {
                 throw LockedException.ofDatabase(dialect.name(), refused);
+            }
+            if (isUnanswered(refused, connection)) {
+                throw OutcomeUnknownException.of(refused);
             }
             throw new DatabaseException(
                     FailureCode.COMMIT_REFUSED,
                     "commit",
-                    "Nothing was changed, as far as the database can be reached; mend what it names and run again.",
+                    "Nothing was changed; fix what it names and run again.",
                     refused);
+        }
+    }
+
+    /** The transaction was ended for the sake of another one (ISO/IEC 9075-2, section 24.1: class 40). */
+    private static boolean isConflict(SQLException refused) {
+        return String.valueOf(refused.getSQLState()).startsWith("40") && !"40003".equals(refused.getSQLState());
+    }
+
+    /** Whoever refuses says so, and goes on; a lost connection or an ended session may have committed before. */
+    private static boolean isUnanswered(SQLException refused, Connection connection) {
+        String state = refused.getSQLState();
+        if (state == null || state.startsWith("08") || state.startsWith("57P") || state.equals("40003")) {
+            return true;
+        }
+        try {
+            return !connection.isValid(1);
+        } catch (SQLException gone) {
+            refused.addSuppressed(gone);
+            return true;
         }
     }
 
@@ -178,12 +235,13 @@ public final class OwnTransactions implements Transactions {
     }
 
     /** What a connection came with. */
-    private record Usual(OptionalInt isolation, List<Setting> settings) {
+    private record Usual(OptionalInt isolation, List<Setting> settings, boolean autoCommit) {
         /** To ask for the isolation is a round trip, and needless where it is set for the transaction alone. */
         static Usual of(Connection connection, boolean changingIsolation) throws SQLException {
             return new Usual(
                     changingIsolation ? OptionalInt.of(connection.getTransactionIsolation()) : OptionalInt.empty(),
-                    new ArrayList<>());
+                    new ArrayList<>(),
+                    connection.getAutoCommit());
         }
 
         /** By now the work is committed or taken back; a connection that fails only here must not make that look undone. */
@@ -195,6 +253,9 @@ public final class OwnTransactions implements Transactions {
                 }
                 if (isolation.isPresent() && connection.getTransactionIsolation() != isolation.getAsInt()) {
                     connection.setTransactionIsolation(isolation.getAsInt());
+                }
+                if (!autoCommit) {
+                    connection.setAutoCommit(false);
                 }
             } catch (SQLException broken) {
                 LOG.warn("A connection could not be given back the way it came", broken);

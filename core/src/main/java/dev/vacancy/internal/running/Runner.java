@@ -4,34 +4,36 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.BlockedException;
-import dev.vacancy.confirm.EmptyingApproval;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
+import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.internal.gate.Gate;
+import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.EmptyingPlanner;
 import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
+import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
-import dev.vacancy.internal.planning.Step;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.plan.BlockedException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
-import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Reporting;
@@ -49,6 +51,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Consumer;
 
 /**
@@ -64,6 +67,7 @@ public final class Runner {
     private final Planner planner;
     private final Dialect dialect;
     private final Clock clock;
+    private final Gate gate;
 
     /**
      * Makes a runner.
@@ -71,17 +75,20 @@ public final class Runner {
      * @param planner plans again what was approved
      * @param dialect the dialect of the database
      * @param clock tells when a run began and how long it took
+     * @param gate lets through what was agreed to
      */
-    public Runner(Planner planner, Dialect dialect, Clock clock) {
+    public Runner(Planner planner, Dialect dialect, Clock clock, Gate gate) {
         this.planner = planner;
         this.dialect = dialect;
         this.clock = clock;
+        this.gate = gate;
     }
 
     /**
      * Runs an approved plan, all or nothing.
      *
      * @param approval what was agreed to
+     * @param mode the way in which it is carried out
      * @param transactions where to run it
      * @param reporting what to tell besides
      * @return what happened
@@ -89,75 +96,126 @@ public final class Runner {
      * @throws LockedException when somebody else holds one of the records
      * @throws DatabaseException when the database refuses a statement
      */
-    public Outcome run(Approval approval, Transactions transactions, Reporting reporting) {
-        return run(approval, transactions, reporting, Attendant.NOBODY);
+    public Outcome run(Approval approval, Mode mode, Transactions transactions, Reporting reporting) {
+        return run(approval, mode, transactions, reporting, Attendant.NOBODY);
     }
 
     /**
      * Does the same with somebody who writes in the same transaction.
      *
      * @param approval what was agreed to
+     * @param mode the way in which it is carried out
      * @param transactions where to run it
      * @param reporting what to tell besides
      * @param attendant writes before and after
      * @return what happened
      */
-    public Outcome run(Approval approval, Transactions transactions, Reporting reporting, Attendant attendant) {
-        requireColleague(approval.plan(), approval.colleague());
+    public Outcome run(
+            Approval approval, Mode mode, Transactions transactions, Reporting reporting, Attendant attendant) {
+        PlannedDeletion agreed = (PlannedDeletion) approval.plan();
+        refuseOverlooking(agreed.counts().keySet(), transactions);
+        Outcome outcome = run(transactions, reporting, attendant, new Attempt() {
+            @Override
+            public Planned plan(Connection connection, Optional<List<StoredRun>> holds) {
+                return planner.lock(connection, agreed, holds);
+            }
+
+            @Override
+            public Passage pass(PlannedDeletion now) {
+                return gate.pass(approval, mode, now, () -> Difference.between(agreed, now));
+            }
+        });
+        // The same as in the run, by the fingerprint, and with the children's names.
+        return ((RunOutcome) outcome).leavingOut(agreed.skipped());
+    }
+
+    /**
+     * Deletes what a program has decided to: planned under lock and carried out in one go.
+     *
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @param transactions where to run it
+     * @param reporting what to tell besides
+     * @return what happened
+     */
+    public Outcome delete(Selection selection, By by, Transactions transactions, Reporting reporting) {
+        Table table = planner.rules().catalog().table(selection.table());
+        refuseOverlooking(Set.of(table.name()), transactions);
+        return run(transactions, reporting, Attendant.NOBODY, new Attempt() {
+            @Override
+            public Planned plan(Connection connection, Optional<List<StoredRun>> holds) {
+                return planner.lock(connection, selection, by, holds);
+            }
+
+            @Override
+            public Passage pass(PlannedDeletion now) {
+                refuseOverlooking(now.counts().keySet(), transactions);
+                return gate.passUnasked(now);
+            }
+        });
+    }
+
+    /** How a run comes to its plan, and through the gate. */
+    private interface Attempt {
+        Planned plan(Connection connection, Optional<List<StoredRun>> holds);
+
+        Passage pass(PlannedDeletion now);
+    }
+
+    private Outcome run(Transactions transactions, Reporting reporting, Attendant attendant, Attempt attempt) {
         Instant start = clock.instant();
-        Map<String, List<Key>> keys = new LinkedHashMap<>();
+        boolean again = reporting.records().isEmpty();
+        return Conflicts.tryingAgain(
+                transactions, again, () -> once(start, transactions, reporting, attendant, attempt));
+    }
+
+    private Outcome once(
+            Instant start, Transactions transactions, Reporting reporting, Attendant attendant, Attempt attempt) {
         UUID runId = UUID.randomUUID();
-        Plan done;
+        AtomicReference<RunOutcome> done = new AtomicReference<>();
+        Optional<List<StoredRun>> holds = holds(transactions);
         try {
-            done = execute(approval, runId, transactions, reporting, attendant, keys);
+            transactions.<Void>writing(connection -> {
+                attendant.before(connection);
+                Planned planned = attempt.plan(connection, holds);
+                PlannedDeletion now = planned.plan();
+                Passage passage = attempt.pass(now);
+                reporting.records().ifPresent(each -> {
+                    Connection lent = LentConnection.of(connection);
+                    planner.eachRecord(
+                            connection, now.table(), planned.selected(), record -> each.accept(record, lent));
+                });
+                ReportedKeys keys = ReportedKeys.of(planned, reporting, planner, connection);
+                carryOut(passage, planned, runId, Optional.empty(), connection);
+                attendant.after(connection, runId, now);
+                done.set(outcome(runId, start, now, keys));
+                return null;
+            });
         } catch (NotGranted lock) {
             throw named(lock, transactions);
+        } catch (OutcomeUnknownException unknown) {
+            new Aftermath(planner.rules(), dialect, transactions).settle(runId, attendant, unknown);
         }
-        Duration took = Duration.between(start, clock.instant());
-        return new Outcome(
+        return done.get().took(Duration.between(start, clock.instant()));
+    }
+
+    private RunOutcome outcome(UUID runId, Instant start, Plan done, ReportedKeys keys) {
+        return new RunOutcome(
                 runId,
                 done.table().name(),
                 done.by(),
                 start,
-                took,
+                Duration.ZERO,
                 done.counts(),
                 done.marked(),
                 changed(done),
                 done.roots(),
                 done.selected(),
                 done.notFound(),
-                // The same as in the run, by the fingerprint, and with the children's names.
-                approval.plan().skipped(),
-                keys,
+                done.skipped(),
+                keys.gone(),
+                keys.changed(),
                 done.fingerprint());
-    }
-
-    private Plan execute(
-            Approval approval,
-            UUID runId,
-            Transactions transactions,
-            Reporting reporting,
-            Attendant attendant,
-            Map<String, List<Key>> keys) {
-        refuseOverlooking(approval.plan(), transactions);
-        Optional<List<StoredRun>> holds = holds(transactions);
-        return transactions.writing(connection -> {
-            attendant.before(connection);
-            Planned planned = planner.lock(connection, approval.plan(), holds);
-            Plan now = planned.plan();
-            if (!now.fingerprint().equals(approval.fingerprint())) {
-                throw new StalePlanException(Difference.between(approval.plan(), now));
-            }
-            // What somebody holds since isn't what was agreed to.
-            Approval.of(now);
-            reporting
-                    .records()
-                    .ifPresent(each -> planner.eachRecord(connection, now.table(), planned.selected(), each));
-            keys.putAll(keys(planned, reporting, connection));
-            carryOut(planned, runId, Optional.empty(), approval.colleague(), connection);
-            attendant.after(connection, runId, now);
-            return now;
-        });
     }
 
     /**
@@ -172,42 +230,22 @@ public final class Runner {
                 : Optional.empty();
     }
 
-    /**
-     * Refuses what nobody else has agreed to, where the rules want that.
-     *
-     * @param plan what is to be done
-     * @param colleague who has agreed
-     */
-    public static void requireColleague(Plan plan, Optional<By> colleague) {
-        requireColleague(plan.colleague(), plan.table(), colleague);
-    }
-
-    private static void requireColleague(boolean needed, Table table, Optional<By> colleague) {
-        if (needed && colleague.isEmpty()) {
-            throw new InvalidRequestException(
-                    FailureCode.NOT_AGREED,
-                    "By the rules a colleague has to agree to this deletion from " + table + " as well.",
-                    "Let somebody else look at the plan and agree, and say who it was.");
-        }
-    }
-
-    private void carryOut(
-            Planned planned, UUID runId, Optional<UUID> partOf, Optional<By> colleague, Connection connection)
+    private void carryOut(Passage passage, Planned planned, UUID runId, Optional<UUID> partOf, Connection connection)
             throws SQLException {
-        Plan plan = planned.plan();
+        PlannedDeletion plan = planned.plan();
         Instant now = clock.instant();
         Rules rules = planner.rules();
         Writing writing = new Writing(rules, dialect, plan.by(), now.atZone(clock.getZone()));
         boolean purging = plan.selection().isPurge();
         Optional<Recording> recording =
                 rules.recording().map(trail -> new Recording(new Recorder(trail, dialect), writing, runId, purging));
-        new Execution(planned, planner, dialect, connection, writing, recording).carryOut();
+        new Execution(passage, planned, planner, dialect, connection, writing, recording).carryOut();
         if (rules.recording().isPresent() && !planned.steps().isEmpty()) {
             RunFacts facts = new RunFacts(
                     runId,
                     purging ? "purge" : "deletion",
                     plan.by().actor(),
-                    reason(plan.by(), colleague),
+                    reason(plan.by(), passage.colleague()),
                     TrailTables.text(now),
                     plan.table().name(),
                     plan.selection().words(),
@@ -260,43 +298,46 @@ public final class Runner {
      * @throws StalePlanException when there are other records by now
      * @throws LockedException when somebody else holds one of the records
      */
-    public Outcome empty(EmptyingApproval approval, Transactions transactions) {
-        Table table = approval.plan().table();
-        boolean needed =
-                planner.rules().consent(table).filter(ConsentRule::colleague).isPresent();
-        requireColleague(needed, table, approval.colleague());
+    public Outcome empty(Approval approval, Transactions transactions) {
         Instant start = clock.instant();
-        Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits());
+        return Conflicts.tryingAgain(transactions, true, () -> emptyOnce(approval, start, transactions));
+    }
+
+    private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions) {
+        Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits(), gate);
         UUID runId = UUID.randomUUID();
-        EmptyingPlan done;
+        AtomicReference<EmptyingPlan> done = new AtomicReference<>();
         try {
-            done = transactions.writing(connection -> {
+            transactions.<Void>writing(connection -> {
                 EmptyingPlan emptied = emptier.empty(approval, witness(runId), connection);
+                done.set(emptied);
                 if (planner.rules().recording().isPresent() && emptied.records() > 0) {
                     append(chain(), facts(emptied, runId, approval.colleague()), connection);
                 }
-                return emptied;
+                return null;
             });
         } catch (NotGranted lock) {
             throw named(lock, transactions);
+        } catch (OutcomeUnknownException unknown) {
+            new Aftermath(planner.rules(), dialect, transactions).settle(runId, Attendant.NOBODY, unknown);
         }
-        Map<String, Long> counts =
-                done.records() == 0 ? Map.of() : Map.of(done.table().name(), done.records());
-        return new Outcome(
+        EmptyingPlan emptied = done.get();
+        return new RunOutcome(
                 runId,
-                done.table().name(),
-                done.by(),
+                emptied.table().name(),
+                emptied.by(),
                 start,
                 Duration.between(start, clock.instant()),
-                counts,
+                emptied.counts(),
                 Set.of(),
                 Map.of(),
                 List.of(),
-                done.records(),
+                emptied.records(),
                 List.of(),
                 List.of(),
                 Map.of(),
-                done.fingerprint());
+                Map.of(),
+                emptied.fingerprint());
     }
 
     private Chain chain() {
@@ -335,30 +376,16 @@ public final class Runner {
     }
 
     private EmptyingPlanner emptyingPlanner() {
-        return new EmptyingPlanner(planner.rules(), dialect, planner.limits());
-    }
-
-    private Map<String, List<Key>> keys(Planned planned, Reporting reporting, Connection connection) {
-        Map<String, List<Key>> keys = new LinkedHashMap<>();
-        reporting
-                .keysOf()
-                .forEach(name -> keys.put(planner.rules().catalog().table(name).name(), new ArrayList<>()));
-        for (Step step : planned.steps()) {
-            if (step instanceof Step.Delete && keys.containsKey(step.table().name())) {
-                keys.get(step.table().name())
-                        .addAll(planner.keys(connection, step.table(), step.condition(), Integer.MAX_VALUE, false));
-            }
-        }
-        return keys;
+        return new EmptyingPlanner(planner, dialect);
     }
 
     /**
-     * Plans a deletion and runs it at once, inside a transaction of the caller's: whoever asks has agreed to whatever the
-     * selection matches.
+     * Plans a chunk of a bulk run and carries it out, inside a transaction of the caller's.
      *
      * @param selection what to delete; blocked records are best left out
      * @param by who wants it, and why
-     * @param partOf the bulk run that it belongs to
+     * @param run the bulk run that it belongs to
+     * @param standing what that was approved with
      * @param holds what {@link #holds} gave before the transaction began
      * @param connection a connection in a transaction that writes
      * @param fit refuses plans by an exception of its own, before anything is changed
@@ -366,18 +393,19 @@ public final class Runner {
      * @throws BlockedException when records forbid the deletion
      * @throws LockedException when somebody else holds one of the records
      */
-    public Plan runAtOnce(
+    public Plan runChunk(
             Selection selection,
             By by,
-            Optional<UUID> partOf,
+            UUID run,
+            Gate.Standing standing,
             Optional<List<StoredRun>> holds,
             Connection connection,
             Consumer<Plan> fit) {
         try {
             Planned planned = planner.lock(connection, selection, by, holds);
             fit.accept(planned.plan());
-            Approval.of(planned.plan());
-            carryOut(planned, UUID.randomUUID(), partOf, Optional.empty(), connection);
+            Passage passage = gate.passChunk(standing, planned.plan());
+            carryOut(passage, planned, UUID.randomUUID(), Optional.of(run), connection);
             return planned.plan();
         } catch (NotGranted lock) {
             throw unnamed(lock);
@@ -387,9 +415,9 @@ public final class Runner {
     }
 
     /** A transaction that looks at an old state of the database doesn't see the children that were added since. */
-    private void refuseOverlooking(Plan plan, Transactions transactions) {
+    private void refuseOverlooking(Set<String> losing, Transactions transactions) {
         boolean declared = planner.rules().catalog().links().stream()
-                .filter(link -> plan.counts().containsKey(link.parent().name()))
+                .filter(link -> losing.contains(link.parent().name()))
                 .allMatch(Link::isEnforced);
         if (transactions.joinedAt().isPresent()
                 && dialect.overlooksChildren(transactions.joinedAt().getAsInt(), declared)) {

@@ -8,7 +8,7 @@ import java.util.OptionalInt;
  *
  * @since 0.1
  */
-public sealed interface Transactions permits OwnTransactions, JoinedTransaction {
+public sealed interface Transactions permits OwnTransactions, JoinedTransaction, ManagedTransactions {
     /**
      * Returns the same with another limit for locks.
      *
@@ -28,6 +28,8 @@ public sealed interface Transactions permits OwnTransactions, JoinedTransaction 
 
     /**
      * Writes, all or nothing: when the work fails, the data is as it was.
+     *
+     * <p>It throws an {@link dev.vacancy.failure.OutcomeUnknownException} when the answer to the commit was lost.
      *
      * @param <T> what comes of it
      * @param work what to do

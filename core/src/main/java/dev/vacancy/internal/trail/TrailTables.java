@@ -340,6 +340,24 @@ public final class TrailTables {
         return runs;
     }
 
+    /**
+     * Names the tables that runs are about.
+     *
+     * @param connection an open connection
+     * @return their names, each once
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<String> tablesOfRuns(Connection connection) throws SQLException {
+        List<String> names = new ArrayList<>();
+        try (PreparedStatement query = connection.prepareStatement("select distinct table_name from " + runs());
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                names.add(row.getString(1));
+            }
+        }
+        return names;
+    }
+
     private static StoredRun run(ResultSet row) throws SQLException {
         Map<String, Long> counts = new LinkedHashMap<>();
         Image.read(row.getString(10)).forEach((table, count) -> counts.put(table, ((Number) count).longValue()));

@@ -11,6 +11,7 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Savepoint;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -125,6 +126,20 @@ final class RedeemedTable {
                 } catch (SQLException taken) {
                     throw new Taken(taken);
                 }
+            }
+
+            /** To take it once more waits for whoever has taken it, and works only if that was taken back. */
+            @Override
+            public Optional<Boolean> happened(Connection connection) throws SQLException {
+                Savepoint start = connection.setSavepoint();
+                try {
+                    before(connection);
+                } catch (Taken taken) {
+                    connection.rollback(start);
+                    return find(connection, token.id()).isPresent() ? Optional.of(true) : Optional.empty();
+                }
+                connection.rollback(start);
+                return Optional.of(false);
             }
 
             @Override

@@ -1,8 +1,6 @@
 package dev.vacancy.internal.travelling;
 
 import dev.vacancy.catalog.Catalog;
-import dev.vacancy.catalog.KeyGiven;
-import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.ApprovalKeys;
 import dev.vacancy.confirm.Question;
@@ -13,27 +11,23 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.planning.PlannedDeletion;
+import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Difference;
 import dev.vacancy.internal.running.Transactions;
-import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.travelling.RedeemedTable.Taken;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Receipt;
 import dev.vacancy.run.StalePlanException;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
-import java.util.TreeMap;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BiFunction;
@@ -118,11 +112,13 @@ public final class Redemption {
      * @return it in the compact form of a JWS (RFC 7515, section 7.1)
      */
     public String issue(Approval approval) {
-        Plan plan = approval.plan();
+        PlannedDeletion plan = (PlannedDeletion) approval.plan();
         return new Token(
                         UUID.randomUUID().toString(),
                         plan.by().actor(),
-                        digest(plan.selection()),
+                        database(plan),
+                        plan.scope().rules(),
+                        plan.scope().request(),
                         plan.fingerprint(),
                         plan.counts(),
                         clock.instant().truncatedTo(ChronoUnit.SECONDS).plus(keys.lasting()),
@@ -242,22 +238,39 @@ public final class Redemption {
         return transactions.reading(connection -> table.find(connection, token.id()));
     }
 
+    /** To send an approval that was asked for is a yes; where more than that is asked, it has to be sent along. */
     private static Approval answered(Plan plan, String answer) {
-        Approval approval = Approval.of(plan);
         Question question = Question.about(plan);
-        if (question.typed().isPresent() && question.answer(answer).isEmpty()) {
-            throw new InvalidRequestException(
-                    FailureCode.NOT_AGREED,
-                    question.text() + " was answered with " + (answer == null ? "nothing" : "'" + answer + "'") + ".",
-                    "Answer with '" + question.typed().get() + "' to do so.");
-        }
-        return approval;
+        return question.answer(question.typed().isPresent() ? answer : "yes")
+                .orElseThrow(() -> new InvalidRequestException(
+                        FailureCode.NOT_AGREED,
+                        question.text() + " was answered with " + (answer == null ? "nothing" : "'" + answer + "'")
+                                + ".",
+                        "Answer with '" + question.typed().orElse("yes") + "' to do so."));
     }
 
     private static void requireSame(Token token, Plan plan) {
+        PlannedDeletion now = (PlannedDeletion) plan;
+        if (!token.database().equals(database(now))) {
+            throw new InvalidRequestException(
+                    FailureCode.APPROVAL_OF_ANOTHER,
+                    "This approval is of another database than the one that is connected here.",
+                    "Make the plan on this database and agree to it here.");
+        }
+        if (!token.rules().equals(now.scope().rules())) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "The rules are others here than those that this was agreed to with.",
+                    "Nothing was changed; make a new plan with these rules, or use those that it was made with.");
+        }
         if (!plan.fingerprint().equals(token.fingerprint())) {
             throw new StalePlanException(Difference.between(token.counts(), plan));
         }
+    }
+
+    /** Whoever carries an approval needn't know where a database runs. */
+    private static String database(PlannedDeletion plan) {
+        return RequestDigest.of("database", plan.scope().database());
     }
 
     /** What was redeemed is committed by now, so nothing that fails here is told. */
@@ -290,28 +303,6 @@ public final class Redemption {
 
     /** All that a selection says, told the same way however it was given. */
     private String digest(Selection selection) {
-        Table selected = catalog.table(selection.table());
-        StringBuilder told = new StringBuilder(selected.name());
-        for (KeyGiven key : selection.keys()) {
-            told.append('\n').append(Image.writeList(key.resolve(selected).storable()));
-        }
-        told.append("\nwhere ")
-                .append(selection.criteria().map(Object::toString).orElse(""));
-        told.append("\nall ").append(selection.isOfAllRecords());
-        told.append("\nguards ").append(selection.expected()).append(selection.most());
-        told.append("\nmanner ").append(selection.isForGood()).append(selection.isPurge());
-        told.append("\nskipping ").append(selection.isSkippingBlocked());
-        new TreeMap<>(selection.newParents())
-                .forEach((link, key) -> told.append("\nto ")
-                        .append(link)
-                        .append(Image.writeList(
-                                key.resolve(catalog.link(link).parent()).storable())));
-        try {
-            return HexFormat.of()
-                    .formatHex(MessageDigest.getInstance("SHA-256")
-                            .digest(told.toString().getBytes(StandardCharsets.UTF_8)));
-        } catch (NoSuchAlgorithmException impossible) {
-            throw new IllegalStateException(impossible);
-        }
+        return RequestDigest.of(selection, catalog);
     }
 }

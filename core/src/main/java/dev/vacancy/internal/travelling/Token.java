@@ -23,6 +23,8 @@ import java.util.Optional;
  *
  * @param id its number, by which it is redeemed once
  * @param actor who asks for the deletion
+ * @param database digest of which database it was given on
+ * @param rules digest of the rules
  * @param selection the digest of what is selected
  * @param fingerprint the plan's fingerprint
  * @param counts how many records of each table would go
@@ -32,12 +34,16 @@ import java.util.Optional;
 public record Token(
         String id,
         String actor,
+        String database,
+        String rules,
         String selection,
         String fingerprint,
         Map<String, Long> counts,
         Instant expiresAt,
         Optional<String> colleague) {
     private static final String AUDIENCE = "vacancy-approval";
+    private static final String DATABASE = "database";
+    private static final String RULES = "rules";
     private static final String SELECTION = "selection";
     private static final String FINGERPRINT = "fingerprint";
     private static final String COUNTS = "counts";
@@ -55,7 +61,7 @@ public record Token(
      * @return the token with that
      */
     Token agreedBy(String other) {
-        return new Token(id, actor, selection, fingerprint, counts, expiresAt, Optional.of(other));
+        return new Token(id, actor, database, rules, selection, fingerprint, counts, expiresAt, Optional.of(other));
     }
 
     /**
@@ -71,6 +77,8 @@ public record Token(
                 .jwtID(id)
                 .subject(actor)
                 .expirationTime(Date.from(expiresAt))
+                .claim(DATABASE, database)
+                .claim(RULES, rules)
                 .claim(SELECTION, selection)
                 .claim(FINGERPRINT, fingerprint)
                 .claim(COUNTS, counts);
@@ -127,6 +135,8 @@ public record Token(
         return new Token(
                 claims.getJWTID(),
                 claims.getSubject(),
+                claims.getStringClaim(DATABASE),
+                claims.getStringClaim(RULES),
                 claims.getStringClaim(SELECTION),
                 claims.getStringClaim(FINGERPRINT),
                 counts,

@@ -3,8 +3,7 @@ package dev.vacancy.examples.web;
 import dev.vacancy.Approvals;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.confirm.BulkApproval;
-import dev.vacancy.confirm.BulkQuestion;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
@@ -131,7 +130,7 @@ final class DeletionPages {
         html.markup("<div class=\"choice\">")
                 .markup(visit.backLink())
                 .markup("<button class=\"go\">Delete</button></div></form>");
-        visit.page(200, large ? BulkQuestion.about(plan).text() : question.text(), html);
+        visit.page(200, large ? Question.aboutChunks(plan).text() : question.text(), html);
     }
 
     /** The parameters that the plan was made from. */
@@ -241,8 +240,8 @@ final class DeletionPages {
             confirm(visit, Optional.of("Something has changed since you looked. Look again."));
             return;
         }
-        Optional<BulkApproval> approval =
-                BulkQuestion.about(plan).answer(visit.value(TYPED).orElse("yes"));
+        Optional<Approval> approval =
+                Question.aboutChunks(plan).answer(visit.value(TYPED).orElse("yes"));
         if (approval.isEmpty()) {
             confirm(visit, Optional.of("That wasn't what was to be typed. Nothing was deleted."));
             return;

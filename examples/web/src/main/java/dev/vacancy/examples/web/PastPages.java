@@ -4,10 +4,10 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.audit.Conflict;
 import dev.vacancy.audit.History.DeletedRecord;
 import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreApproval;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailRun;
+import dev.vacancy.confirm.Approval;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Sample;
@@ -133,7 +133,7 @@ final class PastPages {
             restoration(visit, Optional.of("Something has changed since you looked. Look again."));
             return;
         }
-        RestoreOutcome outcome = vacancy.history().restore(RestoreApproval.of(plan));
+        RestoreOutcome outcome = vacancy.history().restore(Approval.of(plan));
         long records =
                 outcome.counts().values().stream().mapToLong(Long::longValue).sum();
         Html html = new Html();

@@ -5,11 +5,11 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.confirm.BulkApproval;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.confirm.Approval;
 import java.io.IOException;
 import java.time.Duration;
 import java.util.Locale;
-import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -35,7 +35,7 @@ final class RunPages {
         this.runs = vacancy.bulk();
     }
 
-    UUID begin(BulkApproval approval) {
+    UUID begin(Approval approval) {
         UUID run = runs.start(approval, OPTIONS).runId();
         work(run);
         return run;
@@ -44,7 +44,7 @@ final class RunPages {
     private void work(UUID run) {
         worker.execute(() -> {
             try {
-                runs.work(run, OPTIONS, record -> Optional.empty(), this::goOn);
+                runs.work(run, OPTIONS, Exemption.none(), this::goOn);
             } catch (RuntimeException failure) {
                 LOG.warn("Run {} can be resumed", run, failure);
             }

@@ -1,10 +1,7 @@
-package dev.vacancy.confirm;
+package dev.vacancy.plan;
 
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.Blocker;
-import dev.vacancy.plan.Held;
-import dev.vacancy.plan.Plan;
 import java.util.List;
 import java.util.Locale;
 
@@ -18,7 +15,12 @@ public final class BlockedException extends VacancyException {
 
     private final transient List<Blocker> blockers;
 
-    BlockedException(Plan plan) {
+    /**
+     * Says what forbids a plan.
+     *
+     * @param plan a plan with blockers or holds
+     */
+    public BlockedException(Plan plan) {
         super(
                 FailureCode.BLOCKED,
                 "This deletion from " + plan.table() + " is blocked. " + why(plan) + ".",

@@ -1,0 +1,41 @@
+package dev.vacancy.internal.gate;
+
+import dev.vacancy.internal.planning.Gated;
+import dev.vacancy.plan.By;
+import java.util.Optional;
+
+/**
+ * Proof that a plan has come through the gate. Only the gate gives one, and nothing is carried out without it.
+ *
+ * @since 0.1
+ */
+public final class Passage {
+    private final Gated plan;
+    private final Optional<By> colleague;
+
+    Passage(Gated plan, Optional<By> colleague) {
+        this.plan = plan;
+        this.colleague = colleague;
+    }
+
+    /**
+     * Sees to it that this is the proof for a plan.
+     *
+     * @param done what is about to be carried out
+     * @throws IllegalStateException when it is the proof for another one
+     */
+    public void require(Gated done) {
+        if (plan != done) {
+            throw new IllegalStateException("Another plan has come through the gate than the one that is carried out");
+        }
+    }
+
+    /**
+     * Returns who agrees beside the one who asks.
+     *
+     * @return the colleague, or empty
+     */
+    public Optional<By> colleague() {
+        return colleague;
+    }
+}

@@ -1,0 +1,32 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.plan.Proposal;
+import dev.vacancy.rule.Consent;
+
+/**
+ * A plan with all that is looked at before it may be carried out.
+ *
+ * @since 0.1
+ */
+public interface Gated {
+    /**
+     * Returns what the plan is of.
+     *
+     * @return database, rules and request
+     */
+    Scope scope();
+
+    /**
+     * Returns what a person has to have given by the application's own rules.
+     *
+     * @return nothing where a program may decide
+     */
+    Consent demanded();
+
+    /**
+     * Returns the plan as an application sees it.
+     *
+     * @return the same plan
+     */
+    Proposal proposal();
+}

@@ -1,0 +1,161 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.Blocker;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Effect;
+import dev.vacancy.plan.Held;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Skipped;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.Drift;
+import java.time.Instant;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalLong;
+import java.util.Set;
+
+/**
+ * A deletion as the planner has worked it out.
+ *
+ * @param demanded what a person has to have given by the application's own rules
+ * @param scope what it is of
+ * @param selectedKeys digests the keys of all selected records, those that are left out among them
+ * @since 0.1
+ */
+public record PlannedDeletion(
+        Selection selection,
+        By by,
+        Instant madeAt,
+        Table table,
+        List<RecordContent> roots,
+        long selected,
+        OptionalLong ofTable,
+        List<Key> notFound,
+        List<Key> alreadyDeleted,
+        List<Skipped> skipped,
+        Map<String, Long> counts,
+        Set<String> marked,
+        Map<String, Long> inactive,
+        List<Effect> effects,
+        Map<String, Long> touched,
+        List<Blocker> blockers,
+        List<Held> holds,
+        List<String> warnings,
+        boolean recorded,
+        Consent consent,
+        boolean colleague,
+        Drift drift,
+        String fingerprint,
+        Consent demanded,
+        Scope scope,
+        String selectedKeys)
+        implements Plan, Gated {
+    /** Keeps its own copies of the collections. */
+    public PlannedDeletion {
+        roots = List.copyOf(roots);
+        notFound = List.copyOf(notFound);
+        skipped = List.copyOf(skipped);
+        counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
+        alreadyDeleted = List.copyOf(alreadyDeleted);
+        marked = Collections.unmodifiableSet(new LinkedHashSet<>(marked));
+        inactive = Collections.unmodifiableMap(new LinkedHashMap<>(inactive));
+        holds = List.copyOf(holds);
+        effects = List.copyOf(effects);
+        touched = Collections.unmodifiableMap(new LinkedHashMap<>(touched));
+        blockers = List.copyOf(blockers);
+        warnings = List.copyOf(warnings);
+    }
+
+    @Override
+    public PlannedDeletion proposal() {
+        return this;
+    }
+
+    /**
+     * Returns the same plan with other samples, for somebody who may not see all of them.
+     *
+     * @param shownEffects what becomes of the children, with as many as before
+     * @param shownBlockers who forbids the deletion, as many as before
+     * @param shownSkipped what is left out, with its blockers
+     * @return the plan, which does the same to the same records
+     */
+    public PlannedDeletion showing(List<Effect> shownEffects, List<Blocker> shownBlockers, List<Skipped> shownSkipped) {
+        return new PlannedDeletion(
+                selection,
+                by,
+                madeAt,
+                table,
+                roots,
+                selected,
+                ofTable,
+                notFound,
+                alreadyDeleted,
+                shownSkipped,
+                counts,
+                marked,
+                inactive,
+                shownEffects,
+                touched,
+                shownBlockers,
+                holds,
+                warnings,
+                recorded,
+                consent,
+                colleague,
+                drift,
+                fingerprint,
+                demanded,
+                scope,
+                selectedKeys);
+    }
+
+    /**
+     * Returns the same plan with what is asked for by other rules.
+     *
+     * @param here what a person has to have given there
+     * @param alsoColleague whether somebody else has to agree there
+     * @param of what it is of there
+     * @return the plan, which does the same to the same records
+     */
+    PlannedDeletion asking(Consent here, boolean alsoColleague, Scope of) {
+        return new PlannedDeletion(
+                selection,
+                by,
+                madeAt,
+                table,
+                roots,
+                selected,
+                ofTable,
+                notFound,
+                alreadyDeleted,
+                skipped,
+                counts,
+                marked,
+                inactive,
+                effects,
+                touched,
+                blockers,
+                holds,
+                warnings,
+                recorded,
+                consent,
+                alsoColleague,
+                drift,
+                fingerprint,
+                here,
+                of,
+                selectedKeys);
+    }
+
+    @Override
+    public String toString() {
+        return tree();
+    }
+}

@@ -1,0 +1,68 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.Emptying;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+
+/** Digests what was asked for: each key by itself, as its table has it, and never the words for it. */
+public final class RequestDigest {
+    private RequestDigest() {}
+
+    /**
+     * Digests a selection.
+     *
+     * @param selection what is to be deleted
+     * @param catalog the tables that it names
+     * @return 64 hexadecimal digits, SHA-256 (FIPS 180-4)
+     */
+    public static String of(Selection selection, Catalog catalog) {
+        Table table = catalog.table(selection.table());
+        Fingerprint digest = new Fingerprint().add("delete", table.schema(), table.storedName());
+        digest.add(selection.keys().size());
+        selection.keys().forEach(key -> digest.addAll(key.resolve(table).storable()));
+        digest.add(
+                selection.criteria().map(Object::toString).orElse(""),
+                selection.isOfAllRecords(),
+                selection.expected(),
+                selection.most(),
+                selection.isForGood(),
+                selection.isPurge(),
+                selection.isSkippingBlocked());
+        Map<String, List<Object>> newParents = new TreeMap<>();
+        selection.newParents().forEach((where, key) -> {
+            Link link = catalog.link(where);
+            newParents.put(link.where(), key.resolve(link.parent()).storable());
+        });
+        newParents.forEach((link, key) -> digest.add(link).addAll(key));
+        return digest.hex();
+    }
+
+    /**
+     * Digests the wish to empty a table.
+     *
+     * @param emptying the wish
+     * @param catalog the tables
+     * @return 64 hexadecimal digits
+     */
+    public static String of(Emptying emptying, Catalog catalog) {
+        Table table = catalog.table(emptying.table());
+        return new Fingerprint()
+                .add("empty", table.schema(), table.storedName(), emptying.passingOverTriggers())
+                .hex();
+    }
+
+    /**
+     * Digests any other request.
+     *
+     * @param parts what it consists of, in their order
+     * @return 64 hexadecimal digits
+     */
+    public static String of(Object... parts) {
+        return new Fingerprint().add(parts).hex();
+    }
+}

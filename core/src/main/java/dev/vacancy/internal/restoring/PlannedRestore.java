@@ -1,0 +1,57 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.Conflict;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.audit.TrailRun;
+import dev.vacancy.internal.planning.Gated;
+import dev.vacancy.internal.planning.Scope;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Consent;
+import java.time.Instant;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+
+/**
+ * A restore as it was worked out.
+ *
+ * @param colleague whether somebody else has to agree as well
+ * @param scope what it is of
+ * @since 0.1
+ */
+public record PlannedRestore(
+        TrailRun run,
+        UUID undone,
+        Optional<String> only,
+        By by,
+        Instant madeAt,
+        Map<String, Long> counts,
+        Map<String, Long> putBack,
+        List<String> left,
+        List<Conflict> conflicts,
+        String fingerprint,
+        boolean colleague,
+        Scope scope)
+        implements RestorePlan, Gated {
+    /** Keeps its own copies of the collections. */
+    public PlannedRestore {
+        counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
+        putBack = Collections.unmodifiableMap(new LinkedHashMap<>(putBack));
+        left = List.copyOf(left);
+        conflicts = List.copyOf(conflicts);
+    }
+
+    /** {@return nothing: what is asked before records go isn't asked before they come back} */
+    @Override
+    public Consent demanded() {
+        return Consent.NONE;
+    }
+
+    @Override
+    public PlannedRestore proposal() {
+        return this;
+    }
+}

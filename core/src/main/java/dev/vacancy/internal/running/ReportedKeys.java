@@ -1,0 +1,47 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.catalog.Key;
+import dev.vacancy.internal.planning.Planned;
+import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.planning.Step;
+import dev.vacancy.run.Reporting;
+import java.sql.Connection;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * The keys that somebody wants to know, read before anything is changed.
+ *
+ * @param gone those of records that go or are marked, by table
+ * @param changed those of records that stay and are changed, by table
+ */
+record ReportedKeys(Map<String, List<Key>> gone, Map<String, List<Key>> changed) {
+    static ReportedKeys of(Planned planned, Reporting reporting, Planner planner, Connection connection) {
+        Map<String, Set<Key>> gone = new LinkedHashMap<>();
+        Map<String, Set<Key>> changed = new LinkedHashMap<>();
+        for (String name : reporting.keysOf()) {
+            String table = planner.rules().catalog().table(name).name();
+            gone.put(table, new LinkedHashSet<>());
+            changed.put(table, new LinkedHashSet<>());
+        }
+        for (Step step : planned.steps()) {
+            Map<String, Set<Key>> told = step instanceof Step.Delete || step instanceof Step.Mark ? gone : changed;
+            // A foreign key that is only emptied so that its record can go is told with that record.
+            if (!(step instanceof Step.Loosen) && told.containsKey(step.table().name())) {
+                told.get(step.table().name())
+                        .addAll(planner.keys(connection, step.table(), step.condition(), Integer.MAX_VALUE, false));
+            }
+        }
+        return new ReportedKeys(lists(gone), lists(changed));
+    }
+
+    private static Map<String, List<Key>> lists(Map<String, Set<Key>> sets) {
+        Map<String, List<Key>> lists = new LinkedHashMap<>();
+        sets.forEach((table, keys) -> lists.put(table, new ArrayList<>(keys)));
+        return lists;
+    }
+}

@@ -1,0 +1,11 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.run.ErasureOutcome;
+import dev.vacancy.run.Outcome;
+
+/**
+ * What an erasure did.
+ *
+ * @since 0.1
+ */
+public record RunErasure(Outcome outcome, long entries) implements ErasureOutcome {}

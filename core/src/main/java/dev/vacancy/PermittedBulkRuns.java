@@ -27,6 +27,7 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
 
     @Override
     public BulkRun start(Approval approval, BulkOptions options) {
+        acting.require(approval.plan());
         return runs.start(approval, options);
     }
 

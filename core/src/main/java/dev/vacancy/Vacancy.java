@@ -26,6 +26,7 @@ import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.restoring.TrailHistory;
+import dev.vacancy.internal.running.Aftermath;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.JoinedTransaction;
 import dev.vacancy.internal.running.ManagedTransactions;
@@ -55,6 +56,8 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.UUID;
+import java.util.concurrent.atomic.AtomicReference;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -496,14 +499,22 @@ public final class Vacancy {
                     "Plan a selection of one key with forGood().");
         }
         KeyGiven root = new KeyGiven.InOrder(plan.roots().get(0).key().values());
-        ErasureOutcome erasure = transactions.writing(connection -> {
-            Transactions same =
-                    new JoinedTransaction(connection, dialect, planner.limits().lockWait());
-            History history = new TrailHistory(planner, dialect, same, clock, restored -> {}, gate);
-            String key = history.keyText(plan.table().name(), root);
-            Outcome outcome = runner.run(approval, Mode.ERASING, same, Reporting.nothing());
-            return new RunErasure(outcome, history.erase(plan.table().name(), key, plan.by()));
-        });
+        AtomicReference<ErasureOutcome> done = new AtomicReference<>();
+        try {
+            transactions.<Void>writing(connection -> {
+                Transactions same = new JoinedTransaction(
+                        connection, dialect, planner.limits().lockWait());
+                History history = new TrailHistory(planner, dialect, same, clock, restored -> {}, gate);
+                String key = history.keyText(plan.table().name(), root);
+                Outcome outcome = runner.run(approval, Mode.ERASING, same, Reporting.nothing());
+                done.set(new RunErasure(outcome, history.erase(plan.table().name(), key, plan.by())));
+                return null;
+            });
+        } catch (OutcomeUnknownException unknown) {
+            UUID run = done.get().outcome().runId();
+            new Aftermath(rules, dialect, transactions).settle(run, Attendant.NOBODY, unknown);
+        }
+        ErasureOutcome erasure = done.get();
         told(erasure.outcome());
         return erasure;
     }

@@ -77,7 +77,7 @@ class QuestionAtTheTerminalTest extends OnTheDemo {
         assertThat(List.of(alone.status(), same.status(), both.status())).containsExactly(4, 4, 0);
         assertThat(alone.screen())
                 .contains("A colleague has to agree as well.")
-                .contains("By the rules a colleague has to agree to this deletion from hive as well.");
+                .contains("By the rules a colleague has to agree to this as well.");
         assertThat(same.screen()).contains("una asks for this deletion and can't agree to it as a colleague.");
         assertThat(DemoDatabase.number(folder, "select count(*) from hive")).isEqualTo(39);
     }

@@ -16,14 +16,15 @@ import java.util.stream.Collectors;
  */
 public sealed interface KeyGiven {
     /**
-     * Values in the order of the key's columns.
+     * Values in the order of the key's columns, or one list of them.
      *
      * @param values the values
      */
     record InOrder(List<?> values) implements KeyGiven {
         @Override
         public List<?> valuesFor(Table table) {
-            return values;
+            boolean oneList = values.size() == 1 && values.get(0) instanceof List<?>;
+            return oneList && table.identity().size() > 1 ? (List<?>) values.get(0) : values;
         }
     }
 

@@ -370,11 +370,11 @@ public final class Selection {
             return new Selection(table, pick, Guards.NONE, Map.of(), false, Finality.BY_RULE);
         }
 
-        /** A single map or list of values is what it is, whatever type the caller's variable has. */
+        /** A single map is what it is, whatever type the caller's variable has. */
         private static KeyGiven given(Object[] values) {
             // Not List.of: a null is told later, with the name of the column that lacks a value.
-            return values.length == 1 && (values[0] instanceof Map<?, ?> || values[0] instanceof List<?>)
-                    ? given(values[0])
+            return values.length == 1 && values[0] instanceof Map<?, ?> byName
+                    ? given(byName)
                     : new KeyGiven.InOrder(Arrays.asList(values));
         }
 

@@ -180,7 +180,7 @@ class TrailTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database);
         Selection one = Selection.of("hive").key(1).forGood();
-        Approval approval = Approval.of(vacancy.plan(one, ODILE));
+        Approval approval = Approval.ofErasing(vacancy.plan(one, ODILE));
         UUID hold = vacancy.history().hold("hive", "hive_id = 2", ODILE);
         assertThatThrownBy(() -> vacancy.erase(approval)).hasMessageContaining("can't be told from the trail");
         assertThat(database.count("hive")).isEqualTo(3);
@@ -194,7 +194,7 @@ class TrailTest {
                 .containsExactly("0");
         assertThat(database.rows("select hive_id from hive order by hive_id")).containsExactly("2", "3");
         assertThat(faults(vacancy)).isEmpty();
-        Approval two = Approval.of(vacancy.plan(Selection.of("hive").keys(List.of(2, 3)), ODILE));
+        Approval two = Approval.ofErasing(vacancy.plan(Selection.of("hive").keys(List.of(2, 3)), ODILE));
         assertThatThrownBy(() -> vacancy.erase(two)).hasMessageContaining("is of 2 records");
     }
 

@@ -346,7 +346,7 @@ class TravellingApprovalTest {
                 RuleBook.bySchema()
                         .consent("hive", ConsentRule.atLeast(Consent.YES).withColleague()));
         vacancy.bulk().prepare();
-        Approval approval = Approval.inChunks(vacancy.plan(HIVE, ODILE));
+        Approval approval = Question.aboutChunks(vacancy.plan(HIVE, ODILE)).yes();
 
         assertRefused(() -> vacancy.bulk().start(approval, BulkOptions.usual()), FailureCode.NOT_AGREED);
         assertRefused(() -> approval.agreedBy(ODILE), FailureCode.NOT_AGREED);
@@ -367,7 +367,8 @@ class TravellingApprovalTest {
                         .consent("inspection", ConsentRule.atLeast(Consent.YES).withColleague())
                         .trail(Trail.usual()));
         String token = vacancy.approvals(KEYS).issue(vacancy.plan(HIVE, ODILE));
-        Approval emptying = Approval.of(vacancy.plan(Emptying.of("inspection"), ODILE));
+        Question question = Question.about(vacancy.plan(Emptying.of("inspection"), ODILE));
+        Approval emptying = question.answer(question.typed().orElseThrow()).orElseThrow();
 
         assertRefused(() -> vacancy.approvals(KEYS).agree(token, HIVE, By.user(" Odile ")), FailureCode.NOT_AGREED);
         assertRefused(() -> Approval.of(vacancy.plan(HIVE, ODILE)).agreedBy(By.user("ODILE")), FailureCode.NOT_AGREED);

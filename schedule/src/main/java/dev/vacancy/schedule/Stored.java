@@ -41,6 +41,7 @@ record Stored(ScheduledDeletion deletion, Optional<String> last) {
         texts.put("table", deletion.table());
         deletion.where().ifPresent(text -> texts.put("where", text));
         texts.put("actor", deletion.by().actor());
+        texts.put("program", String.valueOf(deletion.by().isProgram()));
         deletion.by().reason().ifPresent(text -> texts.put("reason", text));
         deletion.atMost().ifPresent(most -> texts.put("atMost", String.valueOf(most)));
         Timing timing = deletion.timing();
@@ -55,7 +56,10 @@ record Stored(ScheduledDeletion deletion, Optional<String> last) {
 
     private static Stored of(String json) {
         Map<String, String> texts = MAPPER.readValue(json, TEXTS);
-        By by = new By(texts.get("actor"), Optional.ofNullable(texts.get("reason")));
+        By by = new By(
+                texts.get("actor"),
+                Optional.ofNullable(texts.get("reason")),
+                Boolean.parseBoolean(texts.get("program")));
         String most = texts.get("atMost");
         return new Stored(
                 new ScheduledDeletion(

@@ -8,9 +8,11 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.RuleBook;
@@ -176,7 +178,7 @@ class BulkOverHttpTest {
 
     private String startedOf(Selection selection) {
         return vacancy.bulk()
-                .start(Approval.inChunks(vacancy.plan(selection, By.user("odile"))), BulkOptions.usual())
+                .start(approved(vacancy.plan(selection, By.user("odile"))), BulkOptions.usual())
                 .runId()
                 .toString();
     }
@@ -198,5 +200,10 @@ class BulkOverHttpTest {
                         .statusCode())
                 .isEqualTo(403);
         assertThat(database.count("reading")).isEqualTo(READINGS + 1L);
+    }
+
+    private static Approval approved(Plan plan) {
+        Question question = Question.aboutChunks(plan);
+        return question.answer(question.typed().orElse("yes")).orElseThrow();
     }
 }

@@ -50,19 +50,21 @@ class DeletionServletTest {
                 "insert into reading values (10, 1), (11, 1)",
                 "insert into treatment values (20, 2)",
                 "insert into secret values (1)",
+                "create table queen (queen_id integer primary key, name varchar(40), born decimal(30, 2))",
+                "insert into queen values (1, '<b>Odd</b>', null), (2, 'Elowen', null)",
                 "insert into jar values ('x', 1)");
         RuleBook rules = RuleBook.bySchema()
                 .on("treatment.hive_id", Clause.block("its withholding period runs"))
                 .marker("keeper", Marker.instant("left_at"))
                 .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)))
                 .consent("jar", ConsentRule.atLeast(Consent.NONE))
-                .consent("hive", ConsentRule.atLeast(Consent.LABEL))
+                .consent("queen", ConsentRule.atLeast(Consent.LABEL))
                 .trail(Trail.usual());
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
         site = Site.of(
                 vacancy,
-                List.of("hive", "jar", "keeper"),
+                List.of("hive", "jar", "keeper", "queen"),
                 (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Act.PREVIEW,
                 WebOptions.usual());
     }
@@ -116,7 +118,7 @@ class DeletionServletTest {
     @Test
     void whatTheRulesSpareThePersonGoesWithoutBeingLookedAt() throws Exception {
         HttpResponse<String> blind = send("DELETE", "/jar/x,1", "");
-        HttpResponse<String> typed = send("GET", "/hive/3/deletion", "");
+        HttpResponse<String> typed = send("GET", "/queen/1/deletion", "");
 
         assertThat(blind.statusCode()).isEqualTo(204);
         assertThat(database.count("jar")).isZero();

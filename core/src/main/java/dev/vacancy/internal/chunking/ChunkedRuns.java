@@ -10,9 +10,11 @@ import dev.vacancy.bulk.LeftRecord;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.Most;
+import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.PlannedDeletion;
@@ -179,16 +181,33 @@ public final class ChunkedRuns implements BulkRuns {
                     clock.instant(),
                     Optional.empty());
             RunConditions conditions = RunConditions.of(
-                    selection, planner.rules(), options.exemption().name(), standing);
-            return state.write(connection -> {
-                tables.insert(connection, run, conditions);
-                try (BufferedReader lines = spool.read()) {
-                    tables.insertRecords(connection, run.runId(), lines);
-                } catch (IOException failure) {
-                    throw new UncheckedIOException(failure);
-                }
-                return run;
-            });
+                    selection, planner.rules(), options.exemption().name(), by, standing);
+            try {
+                return state.write(connection -> {
+                    tables.insert(connection, run, conditions);
+                    try (BufferedReader lines = spool.read()) {
+                        tables.insertRecords(connection, run.runId(), lines);
+                    } catch (IOException failure) {
+                        throw new UncheckedIOException(failure);
+                    }
+                    return run;
+                });
+            } catch (OutcomeUnknownException unknown) {
+                return begun(run, unknown);
+            }
+        }
+    }
+
+    /** A run whose line is there has begun. */
+    private BulkRun begun(BulkRun run, OutcomeUnknownException unknown) {
+        try {
+            return transactions
+                    .reading(connection -> tables.run(connection, run.runId()))
+                    .orElseThrow(() -> unknown.of(run.runId()));
+        } catch (DatabaseException unreachable) {
+            OutcomeUnknownException still = unknown.of(run.runId());
+            still.addSuppressed(unreachable);
+            throw still;
         }
     }
 

@@ -18,12 +18,15 @@ import java.util.Optional;
  * @param handedOver who takes over children: the new parent's key by the link
  * @param manner whether the records go as the rule of their table says, for good, or are purged
  * @param exemption the name of the exemption; empty for none
+ * @param byProgram whether a program asked for it
  * @param standing the approval
  */
-record RunConditions(Map<String, List<?>> handedOver, Manner manner, String exemption, Gate.Standing standing) {
+record RunConditions(
+        Map<String, List<?>> handedOver, Manner manner, String exemption, boolean byProgram, Gate.Standing standing) {
     private static final String TO = "to";
     private static final String MANNER = "manner";
     private static final String EXEMPTION = "exemption";
+    private static final String PROGRAM = "program";
     private static final String DATABASE = "database";
     private static final String REQUEST = "request";
     private static final String GIVEN = "given";
@@ -36,14 +39,14 @@ record RunConditions(Map<String, List<?>> handedOver, Manner manner, String exem
         PURGE
     }
 
-    static RunConditions of(Selection selection, Rules rules, String exemption, Gate.Standing standing) {
+    static RunConditions of(Selection selection, Rules rules, String exemption, By by, Gate.Standing standing) {
         Map<String, List<?>> handedOver = new LinkedHashMap<>();
         selection
                 .newParents()
                 .forEach((where, key) -> handedOver.put(
                         where, key.resolve(rules.catalog().link(where).parent()).storable()));
         Manner manner = selection.isPurge() ? Manner.PURGE : selection.isForGood() ? Manner.HARD : Manner.BY_RULE;
-        return new RunConditions(handedOver, manner, exemption, standing);
+        return new RunConditions(handedOver, manner, exemption, by.isProgram(), standing);
     }
 
     /** All but the rules' digest as a JSON object, for the run's line. */
@@ -58,6 +61,7 @@ record RunConditions(Map<String, List<?>> handedOver, Manner manner, String exem
         }
         text.put(MANNER, manner.name());
         text.put(EXEMPTION, exemption);
+        text.put(PROGRAM, String.valueOf(byProgram));
         text.put(DATABASE, standing.scope().database());
         text.put(REQUEST, standing.scope().request());
         text.put(GIVEN, standing.given().name());
@@ -77,6 +81,7 @@ record RunConditions(Map<String, List<?>> handedOver, Manner manner, String exem
                 handedOver,
                 Manner.valueOf(word(read, MANNER, Manner.BY_RULE.name())),
                 word(read, EXEMPTION, ""),
+                Boolean.parseBoolean(word(read, PROGRAM, "")),
                 new Gate.Standing(
                         scope,
                         Consent.valueOf(word(read, GIVEN, Consent.NONE.name())),

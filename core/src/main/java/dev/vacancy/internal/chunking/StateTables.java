@@ -42,7 +42,7 @@ final class StateTables {
 
     private static final String RUNS =
             "select run_id, name, selected_table, selection, actor, reason, state, records, done,"
-                    + " skipped, failed, deleted, started_at, ended_at from vacancy_bulk_run";
+                    + " skipped, failed, deleted, started_at, ended_at, handed_over from vacancy_bulk_run";
     private static final String SET_STATE =
             "update vacancy_bulk_record set state = ?, reason = ? where run_id = ? and place = ?";
     private static final int LONGEST_REASON = 1_000;
@@ -289,13 +289,20 @@ final class StateTables {
         return runs;
     }
 
+    private static By by(ResultSet row) throws SQLException {
+        return new By(
+                row.getString(5),
+                Optional.ofNullable(row.getString(6)),
+                RunConditions.read(row.getString(15), "").byProgram());
+    }
+
     private static BulkRun run(ResultSet row) throws SQLException {
         return new StoredBulkRun(
                 UUID.fromString(row.getString(1)),
                 row.getString(2),
                 row.getString(3),
                 row.getString(4),
-                By.user(row.getString(5)).because(row.getString(6)),
+                by(row),
                 BulkState.valueOf(row.getString(7).toUpperCase(Locale.ROOT)),
                 row.getLong(8),
                 row.getLong(9),

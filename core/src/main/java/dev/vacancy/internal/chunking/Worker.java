@@ -19,7 +19,6 @@ import java.util.concurrent.atomic.AtomicReference;
 /** One who claims records of a run and deletes them; what can't be deleted together is taken apart. */
 final class Worker {
     private static final Set<FailureCode> OF_THE_WHOLE = Set.of(
-            FailureCode.RULES,
             FailureCode.APPROVAL_OF_ANOTHER,
             FailureCode.NOT_AGREED,
             FailureCode.OTHER_SCHEMA,

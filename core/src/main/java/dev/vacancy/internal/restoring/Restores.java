@@ -199,11 +199,11 @@ final class Restores {
     }
 
     /** Undoes a run as was agreed to. */
-    RestoreOutcome restore(Connection connection, Approval approval) throws SQLException {
+    RestoreOutcome restore(Connection connection, Approval approval, UUID id) throws SQLException {
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
         Agreed agreed = pass(connection, approval);
-        return portion(connection, agreed, Optional.empty(), Restorer.Place.START, Long.MAX_VALUE)
+        return portion(connection, agreed, id, Optional.empty(), Restorer.Place.START, Long.MAX_VALUE)
                 .outcome();
     }
 
@@ -244,17 +244,18 @@ final class Restores {
     /**
      * Undoes a portion of a run.
      *
+     * @param own its own id
      * @param whole the id of the restore that this is a portion of; empty if it is all of it
      * @param from where the portion before has ended
      * @param most about how many records it has at most
      */
-    Portion portion(Connection connection, Agreed agreed, Optional<UUID> whole, Restorer.Place from, long most)
+    Portion portion(
+            Connection connection, Agreed agreed, UUID own, Optional<UUID> whole, Restorer.Place from, long most)
             throws SQLException {
         PlannedRestore plan = agreed.plan();
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
         UUID undoing = plan.undone();
-        UUID own = UUID.randomUUID();
         Restorer restorer = restorer(connection, undone(connection, undoing, Only.of(plan)));
         Restoration restoration = new Restoration(
                 agreed,

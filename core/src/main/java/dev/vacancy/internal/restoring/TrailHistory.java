@@ -19,11 +19,15 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.Most;
+import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.running.Aftermath;
+import dev.vacancy.internal.running.Attendant;
+import dev.vacancy.internal.running.Conflicts;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
 import dev.vacancy.internal.trail.Audit;
@@ -46,6 +50,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
 
@@ -102,17 +107,28 @@ public final class TrailHistory implements History {
         return new EntryReader(tables());
     }
 
-    private <T> T writing(String what, Work<T> work) {
-        return transactions.writing(connection -> {
-            try {
-                return work.on(connection);
-            } catch (SQLException failure) {
-                if (dialect.isLockFailure(failure)) {
-                    throw LockedException.ofConflict("the audit trail", failure);
-                }
-                throw new DatabaseException(what, "Nothing was changed.", failure);
-            }
-        });
+    /** Writes a run, or all but what the trail's own run of that id has done already. */
+    private <T> T writing(String what, UUID run, Work<T> work) {
+        AtomicReference<T> result = new AtomicReference<>();
+        try {
+            Conflicts.tryingAgain(
+                    transactions,
+                    true,
+                    () -> transactions.<Void>writing(connection -> {
+                        try {
+                            result.set(work.on(connection));
+                            return null;
+                        } catch (SQLException failure) {
+                            if (dialect.isLockFailure(failure)) {
+                                throw LockedException.ofConflict("the audit trail", failure);
+                            }
+                            throw new DatabaseException(what, "Nothing was changed.", failure);
+                        }
+                    }));
+        } catch (OutcomeUnknownException unknown) {
+            new Aftermath(rules, dialect, transactions).settle(run, Attendant.NOBODY, unknown);
+        }
+        return result.get();
     }
 
     @Override
@@ -358,7 +374,7 @@ public final class TrailHistory implements History {
 
     private UUID append(String kind, By by, String table, String selection, Optional<UUID> about) {
         UUID id = UUID.randomUUID();
-        writing("write into the audit trail", connection -> {
+        writing("write into the audit trail", id, connection -> {
             tables().beginWriting(connection);
             return new Chain(tables())
                     .append(connection, new Facts(rules, clock).of(id, kind, by, table, selection, Map.of(), about));
@@ -387,7 +403,7 @@ public final class TrailHistory implements History {
     public long erase(String table, String key, By by) {
         Table erased = rules.catalog().table(table);
         UUID id = UUID.randomUUID();
-        return writing("erase from the audit trail", connection -> {
+        return writing("erase from the audit trail", id, connection -> {
             tables().beginWriting(connection);
             refuseHeld(connection, erased, key);
             refuseThere(connection, erased, key);
@@ -456,7 +472,8 @@ public final class TrailHistory implements History {
 
     @Override
     public long age(Instant before, By by) {
-        return writing("age the audit trail", connection -> {
+        UUID id = UUID.randomUUID();
+        return writing("age the audit trail", id, connection -> {
             tables().beginWriting(connection);
             List<StoredRun> old = new ArrayList<>();
             List<UUID> held = tables().holds(connection).stream()
@@ -481,7 +498,7 @@ public final class TrailHistory implements History {
                             connection,
                             new Facts(rules, clock)
                                     .of(
-                                            UUID.randomUUID(),
+                                            id,
                                             "ageing",
                                             by,
                                             "",
@@ -509,8 +526,9 @@ public final class TrailHistory implements History {
     public RestoreOutcome restore(Approval approval) {
         RestorePlan plan = requireRestore(approval);
         Restores restores = restores();
+        UUID id = UUID.randomUUID();
         RestoreOutcome outcome =
-                writing("restore run " + plan.undone(), connection -> restores.restore(connection, approval));
+                writing("restore run " + plan.undone(), id, connection -> restores.restore(connection, approval, id));
         restored.accept(outcome);
         return outcome;
     }
@@ -542,9 +560,11 @@ public final class TrailHistory implements History {
         RestoreOutcome last = null;
         while (next.isPresent()) {
             Restorer.Place from = next.get();
+            UUID id = UUID.randomUUID();
             Restores.Portion portion = writing(
                     "restore a portion of run " + plan.undone(),
-                    connection -> restores.portion(connection, agreed, Optional.of(whole), from, records));
+                    id,
+                    connection -> restores.portion(connection, agreed, id, Optional.of(whole), from, records));
             last = portion.outcome();
             last.counts().forEach((table, count) -> counts.merge(table, count, Long::sum));
             last.putBack().forEach((link, count) -> putBack.merge(link, count, Long::sum));

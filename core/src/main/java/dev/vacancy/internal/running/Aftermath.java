@@ -12,13 +12,24 @@ import java.sql.SQLException;
 import java.util.Optional;
 import java.util.UUID;
 
-/** Finds out what came of a run whose commit wasn't answered, where something tells. */
-final class Aftermath {
+/**
+ * Finds out what came of a run whose commit wasn't answered, where something tells.
+ *
+ * @since 0.1
+ */
+public final class Aftermath {
     private final Rules rules;
     private final Dialect dialect;
     private final Transactions transactions;
 
-    Aftermath(Rules rules, Dialect dialect, Transactions transactions) {
+    /**
+     * Prepares to look.
+     *
+     * @param rules say whether there is a trail that tells
+     * @param dialect the dialect of the database
+     * @param transactions where to look
+     */
+    public Aftermath(Rules rules, Dialect dialect, Transactions transactions) {
         this.rules = rules;
         this.dialect = dialect;
         this.transactions = transactions;
@@ -33,7 +44,7 @@ final class Aftermath {
      * @throws DatabaseException when it has been taken back
      * @throws OutcomeUnknownException when nothing tells
      */
-    void settle(UUID run, Attendant attendant, OutcomeUnknownException unknown) {
+    public void settle(UUID run, Attendant attendant, OutcomeUnknownException unknown) {
         Optional<Boolean> committed;
         try {
             committed = look(run, attendant);

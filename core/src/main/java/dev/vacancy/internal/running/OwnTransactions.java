@@ -125,7 +125,7 @@ public final class OwnTransactions implements Transactions {
             try {
                 begin(connection, writing, isolation, usual.settings);
                 T result = work.on(connection);
-                commit(connection);
+                commit(connection, writing);
                 return result;
             } catch (OutcomeUnknownException unknown) {
                 // There is nobody left to roll back with.
@@ -189,7 +189,7 @@ public final class OwnTransactions implements Transactions {
     }
 
     /** What is checked only now, by a trigger that was put off for instance, can still refuse. */
-    private void commit(Connection connection) throws SQLException {
+    private void commit(Connection connection, boolean writing) throws SQLException {
         try {
             connection.commit();
         } catch (SQLException refused) {
@@ -199,7 +199,7 @@ public final class OwnTransactions implements Transactions {
             if (dialect.isLockFailure(refused)) {
                 throw LockedException.ofDatabase(dialect.name(), refused);
             }
-            if (isUnanswered(refused, connection)) {
+            if (writing && isUnanswered(refused, connection)) {
                 throw OutcomeUnknownException.of(refused);
             }
             throw new DatabaseException(

@@ -26,19 +26,17 @@ import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import java.io.IOException;
-import java.io.PrintWriter;
-import java.lang.reflect.Proxy;
 import java.net.URI;
 import java.sql.Connection;
-import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Properties;
 import java.util.UUID;
 import javax.sql.DataSource;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.mariadb.jdbc.MariaDbDataSource;
+import org.postgresql.ds.PGSimpleDataSource;
 
 /** The answer to a commit is lost on its way. What is said of it is what came of it, or that nobody knows. */
 class LostCommitTest {
@@ -60,29 +58,29 @@ class LostCommitTest {
                             "insert into note values (1), (2)");
             Ddl.of(database.source(), rules).apply();
             try (Connection connection = database.connect()) {
-                String url = connection.getMetaData().getURL();
-                String user = connection.getMetaData().getUserName().replaceAll("@.*", "");
-                int port = URI.create(url.substring("jdbc:".length())).getPort();
-                CuttingProxy proxy = new CuttingProxy(port);
-                String through = url.replaceFirst("localhost:" + port, "localhost:" + proxy.port());
-                return new Stage(database, proxy, connecting(through, user));
+                URI address = URI.create(connection
+                        .getMetaData()
+                        .getURL()
+                        .replaceFirst("\\?.*", "")
+                        .substring("jdbc:".length()));
+                CuttingProxy proxy = new CuttingProxy(address.getPort());
+                return new Stage(database, proxy, through(proxy, engine, address.getPath()));
             }
         }
 
-        /** A connection for each piece of work. */
-        private static DataSource connecting(String url, String user) {
-            Properties properties = new Properties();
-            properties.setProperty("user", user);
-            properties.setProperty("password", user);
-            return (DataSource) Proxy.newProxyInstance(
-                    LostCommitTest.class.getClassLoader(),
-                    new Class<?>[] {DataSource.class},
-                    (proxy, method, given) -> {
-                        if (method.getName().equals("getConnection")) {
-                            return DriverManager.getConnection(url, properties);
-                        }
-                        return method.getReturnType() == PrintWriter.class ? null : 0;
-                    });
+        private static DataSource through(CuttingProxy proxy, Engine engine, String path) throws SQLException {
+            String server = "localhost:" + proxy.port() + path;
+            if (engine == Engine.MARIADB) {
+                String name = path.substring(1);
+                MariaDbDataSource source = new MariaDbDataSource("jdbc:mariadb://" + server);
+                source.setUser(name);
+                source.setPassword(name);
+                return source;
+            }
+            PGSimpleDataSource source = new PGSimpleDataSource();
+            source.setURL("jdbc:postgresql://" + server);
+            source.setUser("postgres");
+            return source;
         }
 
         long left(String table) {

@@ -319,13 +319,13 @@ class ManagedTransactionsTest {
                 Connection theirs = database.connect()) {
             mine.setAutoCommit(false);
             theirs.setAutoCommit(false);
-            execute(mine, "insert into note values (1)");
-            execute(mine, "update hive set name = 'x' where hive_id = 2");
-            // More has been written there, so the database rather ends the other one.
-            for (int id = 100; id < 140; id++) {
+            // It is older, and has written more: the database rather ends the other one.
+            for (int id = 100; id < 500; id++) {
                 execute(theirs, "insert into note values (" + id + ")");
             }
             execute(theirs, "update hive set name = 'y' where hive_id = 1");
+            execute(mine, "insert into note values (1)");
+            execute(mine, "update hive set name = 'x' where hive_id = 2");
             if (engine == Engine.H2) {
                 execute(theirs, "set lock_timeout 20000");
             }

@@ -213,9 +213,9 @@ class AgreedOverHttpTest {
         HttpResponse<String> endless = site.send("POST", "/scale/deletions", "{\"keys\": [1e400]}");
         HttpResponse<String> vast = site.send("POST", "/scale/deletions", "{\"keys\": [1e999999999]}");
 
-        assertThat(json(fraction).get("roots").get(0).get("scale_id").asString())
+        assertThat(json(fraction).get("records").get(0).get("scale_id").asString())
                 .isEqualTo("12345678901234567.89");
-        assertThat(json(odd).get("roots").get(0).get("scale_id").asString()).isEqualTo("9007199254740993.00");
+        assertThat(json(odd).get("records").get(0).get("scale_id").asString()).isEqualTo("9007199254740993.00");
         assertThat(json(endless).get("notFound").size()).isEqualTo(1);
         assertThat(vast.statusCode()).isIn(201, 400);
         site.send("POST", "/scale/deletions", "{\"keys\": [12345678901234567.89]}", "If-Match", tag(fraction));

@@ -1,5 +1,6 @@
 package dev.vacancy.audit;
 
+import dev.vacancy.failure.Most;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
@@ -102,6 +103,7 @@ public record HistoryQuery(
      * @return the shorter query
      */
     public HistoryQuery atMost(int number) {
+        Most.require(number);
         return new HistoryQuery(table, key, run, actor, from, until, number);
     }
 }

@@ -98,6 +98,8 @@ public enum FailureCode {
     NO_STATE_TABLES,
     /** The connection is for reading only. */
     READ_ONLY,
+    /** Something between here and the database, or the database itself, can't do what is needed: a pooler, a node without a quorum. */
+    UNFIT_CONNECTION,
     /** A table is stored in a way in which changes can't be taken back. */
     NOT_TRANSACTIONAL,
     /** The database refused to commit. */

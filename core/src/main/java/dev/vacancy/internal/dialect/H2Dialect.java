@@ -112,11 +112,6 @@ final class H2Dialect implements Dialect {
     }
 
     @Override
-    public boolean endsTransaction(SQLException failure) {
-        return failure.getErrorCode() == DEADLOCK;
-    }
-
-    @Override
     public boolean commitsAtDdl() {
         return true;
     }

@@ -22,6 +22,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.function.UnaryOperator;
@@ -30,6 +31,9 @@ import java.util.stream.IntStream;
 
 /** MariaDB, version 10.6 and later, and MySQL, version 8.0.21 and later, with tables of InnoDB. */
 final class MariaDbDialect implements Dialect {
+    /** WSREP has not yet prepared the node for application use. */
+    private static final int NODE_NOT_READY = 1047;
+
     private static final String WHEREABOUTS = "select concat_ws(' ', coalesce(case when @@wsrep_on then (select"
             + " variable_value from information_schema.global_status where variable_name = 'wsrep_cluster_state_uuid') end,"
             + " concat_ws(' ', @@hostname, @@port, @@datadir)), database()), database()";
@@ -189,13 +193,17 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
-    public boolean endsTransaction(SQLException failure) {
-        return failure.getErrorCode() == DEADLOCK;
+    public boolean commitsAtDdl() {
+        return true;
     }
 
     @Override
-    public boolean commitsAtDdl() {
-        return true;
+    public Optional<Unfit> unfit(SQLException failure) {
+        return failure.getErrorCode() == NODE_NOT_READY
+                ? Optional.of(new Unfit(
+                        "This node of the cluster has lost the others, so it may not answer for the data.",
+                        "Nothing was changed; try again when the cluster has its quorum, or use a node that has."))
+                : Optional.empty();
     }
 
     @Override

@@ -21,6 +21,9 @@ import java.util.function.UnaryOperator;
 
 /** PostgreSQL, version 13 and later. */
 final class PostgresDialect implements Dialect {
+    /** A prepared statement is missing, or there already (ISO/IEC 9075-2, class 26; PostgreSQL, appendix A). */
+    private static final Set<String> STATEMENTS_MIXED_UP = Set.of("26000", "42P05", "08P01");
+
     private static final String WHEREABOUTS =
             "select (select system_identifier from pg_catalog.pg_control_system()) || ' ' || d.oid || ' ' || d.datname,"
                     + " current_schema() from pg_catalog.pg_database d where d.datname = current_database()";
@@ -194,6 +197,29 @@ final class PostgresDialect implements Dialect {
     @Override
     public Whereabouts whereabouts(Connection connection) throws SQLException {
         return Whereabouts.ask(connection, WHEREABOUTS);
+    }
+
+    /**
+     * A pooler that hands out a connection for each transaction, or for each statement, in the words and states of the server and of
+     * poolers; the driver knows nothing of them.
+     */
+    @Override
+    public Optional<Unfit> unfit(SQLException failure) {
+        String message = String.valueOf(failure.getMessage());
+        if (STATEMENTS_MIXED_UP.contains(String.valueOf(failure.getSQLState()))
+                && message.contains("prepared statement")) {
+            return Optional.of(new Unfit(
+                    "A pooler seems to stand in between that hands out a connection for each transaction: it has mixed up the"
+                            + " driver's prepared statements.",
+                    "Nothing was changed; add prepareThreshold=0 to the address, or let the pooler keep track of prepared"
+                            + " statements."));
+        }
+        if (message.contains("statement pooling")) {
+            return Optional.of(new Unfit(
+                    "A pooler stands in between that hands out a connection for each statement, so nothing is all or nothing.",
+                    "Nothing was changed; let it pool by transaction or by session."));
+        }
+        return Optional.empty();
     }
 
     @Override

@@ -176,13 +176,13 @@ public interface Transacting {
     boolean isLockFailure(SQLException failure);
 
     /**
-     * Tells whether a failed statement has ended the whole transaction with it, whatever savepoints it had.
+     * Tells whether a failure is due to what stands between here and the database, and not to the data.
      *
      * @param failure what the driver threw
-     * @return true if all that was written in the transaction is gone
+     * @return why, and what to do; empty where it is an ordinary failure
      */
-    default boolean endsTransaction(SQLException failure) {
-        return false;
+    default Optional<Unfit> unfit(SQLException failure) {
+        return Optional.empty();
     }
 
     /**

@@ -12,11 +12,8 @@ import java.sql.Savepoint;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Objects;
-import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.concurrent.atomic.AtomicBoolean;
-import java.util.stream.Stream;
 
 /**
  * Works inside a transaction that the caller has open, and neither commits, rolls back nor closes it. A savepoint takes
@@ -141,30 +138,15 @@ public final class JoinedTransaction implements Transactions {
 
     /** Where the savepoint is gone, all that the application has written before is gone with it. */
     private void rollBack(Savepoint before, Throwable failure) {
-        Optional<SQLException> end =
-                sqlFailures(failure).filter(dialect::endsTransaction).findFirst();
-        if (end.isPresent()) {
-            throw ended(end.get());
-        }
         try {
             connection.rollback(before);
         } catch (SQLException gone) {
-            failure.addSuppressed(gone);
-            throw ended(gone);
+            ended.set(true);
+            gone.addSuppressed(failure);
+            throw new TransactionEndedException(
+                    "The database has ended the whole of the joined transaction, with all that the application had written"
+                            + " in it before.",
+                    gone);
         }
-    }
-
-    private TransactionEndedException ended(SQLException cause) {
-        ended.set(true);
-        return new TransactionEndedException(
-                "The database has ended the whole of the joined transaction, with all that the application had written in it"
-                        + " before.",
-                cause);
-    }
-
-    private static Stream<SQLException> sqlFailures(Throwable failure) {
-        return Stream.iterate(failure, Objects::nonNull, Throwable::getCause)
-                .filter(SQLException.class::isInstance)
-                .map(SQLException.class::cast);
     }
 }

@@ -5,6 +5,7 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.OutcomeUnknownException;
+import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Setting;
 import dev.vacancy.plan.Limits;
@@ -132,16 +133,36 @@ public final class OwnTransactions implements Transactions {
                 throw unknown;
             } catch (SQLException | RuntimeException | Error failure) {
                 rollBack(connection, failure);
+                refuseUnfit(failure);
                 throw failure;
             } finally {
                 usual.restore(connection);
             }
         } catch (SQLException failure) {
-            if (isReadOnly(failure)) {
-                throw readOnly("The data source's connection");
-            }
+            refuseUnfit(failure);
             throw unreachable(failure);
         }
+    }
+
+    /** What no other data would have changed is told as what it is: a replica, a pooler, a node that has lost the others. */
+    private void refuseUnfit(Throwable failure) {
+        SQLException said = failure instanceof SQLException sql
+                ? sql
+                : failure instanceof VacancyException && failure.getCause() instanceof SQLException cause
+                        ? cause
+                        : null;
+        if (said == null) {
+            return;
+        }
+        if (isReadOnly(said)) {
+            throw readOnly("The database, a replica perhaps,");
+        }
+        dialect.unfit(said).ifPresent(unfit -> {
+            InvalidRequestException refusal =
+                    new InvalidRequestException(FailureCode.UNFIT_CONNECTION, unfit.problem(), unfit.remedy());
+            refusal.addSuppressed(failure);
+            throw refusal;
+        });
     }
 
     /** To end a transaction that somebody else began would commit work that nobody asked us to commit. */

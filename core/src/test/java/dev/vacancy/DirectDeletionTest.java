@@ -1,0 +1,192 @@
+package dev.vacancy;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
+
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.BlockedException;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Limits;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.Outcome;
+import dev.vacancy.run.Reporting;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.sql.Connection;
+import java.sql.Statement;
+import java.time.Duration;
+import java.time.Period;
+import java.util.List;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.Test;
+
+/** A program that has decided deletes without looking at a plan first; and what it says wrongly is refused. */
+class DirectDeletionTest {
+    private static final By NIGHTLY = By.program("nightly");
+    private static final RuleBook BOOK = RuleBook.bySchema()
+            .on("queen.hive_id", Clause.detach())
+            .on("treatment.hive_id", Clause.block("its withholding period runs"))
+            .marker("reading", Marker.instant("gone_at"))
+            .trail(Trail.usual());
+
+    private static Database larkmoor(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, name varchar(40))",
+                        "create table reading (reading_id integer primary key, hive_id integer not null,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                        "create table queen (queen_id integer primary key, hive_id integer,"
+                                + " foreign key (hive_id) references hive (hive_id))",
+                        "create table treatment (treatment_id integer primary key, hive_id integer,"
+                                + " foreign key (hive_id) references hive (hive_id))",
+                        "create table apiary_keeper (apiary_id integer, keeper_id integer, primary key (apiary_id, keeper_id))",
+                        "insert into hive values (1, 'Fen One'), (2, 'Fen Two'), (3, 'Fen Three')",
+                        "insert into reading values (10, 1), (11, 1), (12, 2)",
+                        "insert into queen values (20, 1), (21, 2)",
+                        "insert into treatment values (30, 3)",
+                        "insert into apiary_keeper values (3, 7), (3, 8)");
+        Ddl.of(database.source(), BOOK).apply();
+        return database;
+    }
+
+    @OnEveryEngine
+    void allOfItGoesAndIsWrittenDownInOneGo(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+
+        Outcome outcome = vacancy.delete(
+                Selection.of("hive").key(1),
+                NIGHTLY.because("colony lost"),
+                Reporting.nothing().keysOf("reading", "queen"));
+
+        assertThat(outcome.counts()).containsEntry("hive", 1L).containsEntry("reading", 2L);
+        assertThat(outcome.keys().get("reading")).extracting(Object::toString).containsExactlyInAnyOrder("10", "11");
+        assertThat(outcome.keys().get("queen")).isEmpty();
+        assertThat(outcome.changedKeys().get("queen"))
+                .extracting(Object::toString)
+                .containsExactly("20");
+        assertThat(database.rows("select queen_id, hive_id from queen order by 1"))
+                .containsExactly("20|null", "21|2");
+        assertThat(vacancy.history().runs(HistoryQuery.all()))
+                .singleElement()
+                .satisfies(run -> assertThat(run.runId()).isEqualTo(outcome.runId()));
+        assertThatThrownBy(() -> vacancy.delete(Selection.of("hive").key(3), NIGHTLY))
+                .isInstanceOf(BlockedException.class);
+        assertThat(database.count("hive")).isEqualTo(2);
+    }
+
+    @OnEveryEngine
+    void theKeysOfMarkedRecordsAreToldToo(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK.soft("reading"));
+
+        Outcome outcome = vacancy.delete(
+                Selection.of("reading").where(Criteria.parse("reading_id < 12")),
+                NIGHTLY,
+                Reporting.nothing().keysOf("reading"));
+
+        assertThat(outcome.marked()).containsExactly("reading");
+        assertThat(outcome.keys().get("reading")).extracting(Object::toString).containsExactlyInAnyOrder("10", "11");
+        assertThat(database.count("reading")).isEqualTo(3);
+    }
+
+    @OnEveryEngine
+    void fewerStatementsAreSentThanForAPlanAndItsRun(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.counting(), RuleBook.bySchema());
+        database.statements();
+        vacancy.run(Approval.of(vacancy.plan(Selection.of("reading").key(10), NIGHTLY)));
+        int both = database.statements();
+        vacancy.delete(Selection.of("reading").key(11), NIGHTLY);
+        int direct = database.statements();
+
+        assertThat(direct).isLessThan(both);
+    }
+
+    @OnEveryEngine
+    void aCompositeKeyIsAListOfValuesEitherWay(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+
+        vacancy.delete(Selection.of("apiary_keeper").key(List.of(3, 7)), NIGHTLY);
+
+        assertThat(database.rows("select keeper_id from apiary_keeper")).containsExactly("8");
+    }
+
+    @OnEveryEngine
+    void asManyRunsAreToldAsWereAskedForOfThoseThatMayBe(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+        vacancy.delete(Selection.of("reading").key(10), NIGHTLY);
+        vacancy.delete(Selection.of("reading").key(11), NIGHTLY);
+        vacancy.delete(Selection.of("queen").key(20), NIGHTLY);
+        vacancy.delete(Selection.of("queen").key(21), NIGHTLY);
+        Vacancy una = vacancy.actingFor(By.user("una"), (by, act, table) -> table.equals("reading"));
+
+        assertThat(una.history().runs(HistoryQuery.all().atMost(2))).hasSize(2);
+        assertThat(una.history().entries(HistoryQuery.all().atMost(2))).hasSize(2);
+    }
+
+    @Test
+    void onH2ALockIsWaitedForAsLongAsTheLimitsSay() throws Exception {
+        Database database = larkmoor(Engine.H2);
+        Vacancy patient =
+                Vacancy.over(database.source(), BOOK).within(Limits.usual().lockWait(Duration.ofSeconds(20)));
+        ExecutorService threads = Executors.newSingleThreadExecutor();
+        try (Connection holder = database.connect();
+                Statement statement = holder.createStatement()) {
+            holder.setAutoCommit(false);
+            statement.executeUpdate("update hive set name = 'held' where hive_id = 2");
+            Future<Outcome> waiting =
+                    threads.submit(() -> patient.delete(Selection.of("hive").key(2), NIGHTLY));
+            await().until(() -> !database.rows("select 1 from information_schema.sessions where blocker_id is not null")
+                    .isEmpty());
+            // The database's own limit is 200 ms here.
+            await().during(Duration.ofMillis(600)).atMost(Duration.ofSeconds(5)).until(() -> !waiting.isDone());
+            holder.commit();
+
+            assertThat(waiting.get(10, TimeUnit.SECONDS).total()).isPositive();
+        } finally {
+            threads.shutdownNow();
+        }
+    }
+
+    @Test
+    void aPersonAndAProgramOfOneNameAreTwo() {
+        assertThat(By.user("nightly")).isNotEqualTo(NIGHTLY);
+        assertThat(NIGHTLY.because("old").isProgram()).isTrue();
+        assertThat(By.user("nightly").isSameAs(NIGHTLY))
+                .as("nobody agrees to their own wish")
+                .isTrue();
+    }
+
+    @Test
+    void whatMakesNoSenseIsRefusedWithItsValue() {
+        Database database = larkmoor(Engine.H2);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+
+        assertThatThrownBy(() -> SoftDelete.usual().keptFor(Period.ofDays(-3)))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("P-3D");
+        assertThatThrownBy(() -> NIGHTLY.because("  "))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("'  '");
+        assertThatThrownBy(() -> HistoryQuery.all().atMost(0)).hasMessageContaining("At most 0");
+        assertThatThrownBy(() -> vacancy.history().deleted("reading", 0)).hasMessageContaining("At most 0");
+        assertThatThrownBy(() -> vacancy.first(Selection.of("hive").allRecords(), NIGHTLY, 0))
+                .hasMessageContaining("At most 0");
+    }
+}

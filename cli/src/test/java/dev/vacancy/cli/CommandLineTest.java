@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assumptions.assumeThat;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -312,5 +313,27 @@ class CommandLineTest extends OnTheDemo {
             assertThat(help.status()).isZero();
             assertThat(help.out()).startsWith("Usage: vacancy " + verb);
         }
+    }
+
+    @Test
+    void whoeverSaysHowManyThereAreNeedntTypeThatItIsAllOfATable() throws Exception {
+        long photos = DemoDatabase.number(folder, "select count(*) from photo");
+        String[] all = {"delete", "photo", "--where", "photo_id > 0 or photo_id < 0", "--yes"};
+
+        Tool.Result mute = Tool.run(folder, all);
+        Tool.Result wrong = Tool.run(folder, with(all, "--expect", String.valueOf(photos - 1)));
+        long before = DemoDatabase.number(folder, "select count(*) from photo");
+        Tool.Result right = Tool.run(folder, with(all, "--expect", String.valueOf(photos)));
+
+        assertThat(mute.status()).isEqualTo(4);
+        assertThat(mute.err()).contains("this one has to be typed");
+        assertThat(wrong.status()).isNotZero();
+        assertThat(before).isEqualTo(photos);
+        assertThat(right.status()).isZero();
+        assertThat(DemoDatabase.number(folder, "select count(*) from photo")).isZero();
+    }
+
+    private static String[] with(String[] arguments, String... more) {
+        return Stream.concat(Arrays.stream(arguments), Arrays.stream(more)).toArray(String[]::new);
     }
 }

@@ -38,7 +38,7 @@ import java.util.UUID;
  */
 class OutOfTurnTest {
     private static final By ODILE = By.user("odile");
-    private static final int TURNS = Integer.getInteger("vacancy.test.turns", 110);
+    private static final int TURNS = Integer.getInteger("vacancy.test.turns", 40);
     private static final Map<String, String> CONTENTS = Map.of(
             "keeper", "keeper_id, case when left_at is null then 0 else 1 end as gone",
             "hive", "hive_id, keeper_id, mother_id, case when state = 'gone' then 1 else 0 end as gone",

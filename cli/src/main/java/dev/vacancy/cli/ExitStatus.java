@@ -10,6 +10,7 @@ final class ExitStatus {
     static final int NOT_APPROVED = 4;
     static final int NOTHING_MATCHED = 5;
     static final int SOME_FAILED = 6;
+    static final int UNKNOWN = 7;
 
     private ExitStatus() {}
 }

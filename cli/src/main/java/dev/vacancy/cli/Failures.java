@@ -2,6 +2,7 @@ package dev.vacancy.cli;
 
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.BlockedException;
 import picocli.CommandLine;
@@ -52,6 +53,9 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
         }
         if (failure instanceof VacancyException known && known.code() == FailureCode.NOT_AGREED) {
             return ExitStatus.NOT_APPROVED;
+        }
+        if (failure instanceof OutcomeUnknownException) {
+            return ExitStatus.UNKNOWN;
         }
         if (failure instanceof InvalidRequestException) {
             return ExitStatus.WRONG_USAGE;

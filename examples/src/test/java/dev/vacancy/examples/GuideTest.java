@@ -99,6 +99,7 @@ class GuideTest {
                 Larkmoor.create(connection, 1);
             }
             Vacancy plain = byKey(database);
+            unasked(plain);
             inBulk(plain);
             Vacancy vacancy = rules(database);
             asking(vacancy);
@@ -124,6 +125,12 @@ class GuideTest {
 
         assertThat(outcome.counts()).containsEntry("hive", 1L).containsEntry("reading", 500L);
         return vacancy;
+    }
+
+    private static void unasked(Vacancy vacancy) {
+        Outcome outcome = vacancy.delete(Selection.of("hive").key(11), By.program("nightly"));
+
+        assertThat(outcome.counts()).containsEntry("hive", 1L);
     }
 
     private static void inBulk(Vacancy vacancy) {

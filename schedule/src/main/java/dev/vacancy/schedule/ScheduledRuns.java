@@ -265,6 +265,8 @@ public final class ScheduledRuns {
     }
 
     private void requireTable() {
+        // What begins by itself is no part of a transaction that the application has open, and bulk runs say so.
+        vacancy.bulk();
         if (!isThere()) {
             throw new InvalidRequestException(
                     FailureCode.NO_STATE_TABLES,

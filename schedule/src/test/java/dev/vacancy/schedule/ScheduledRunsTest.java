@@ -8,10 +8,17 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Plan;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -21,6 +28,7 @@ import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.UUID;
 import java.util.concurrent.CopyOnWriteArrayList;
 
 class ScheduledRunsTest {
@@ -219,5 +227,94 @@ class ScheduledRunsTest {
 
         assertThat(scheduled.list()).isEmpty();
         assertThat(scheduled.prepare()).isFalse();
+    }
+
+    /** Whoever is asked by the rules is asked when it is scheduled, and as hard. */
+    @OnEveryEngine
+    void whatPeopleAreAskedAboutIsntScheduledUnasked(Engine engine) {
+        Database database = readings(engine);
+        RuleBook asking = RuleBook.bySchema().consent("reading", ConsentRule.atLeast(Consent.NUMBER));
+        Vacancy vacancy = Vacancy.over(database.source(), asking);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), vacancy);
+        scheduled.prepare();
+        ScheduledDeletion deletion = light("old readings", OptionalLong.empty(), daily(aMomentAgo()));
+        Plan now = vacancy.plan(deletion.ofAnyNumber(), deletion.by());
+        Question question = Question.aboutChunks(now);
+        Plan other = vacancy.plan(Selection.of("reading").key(60), deletion.by());
+
+        assertThatThrownBy(() -> scheduled.schedule(deletion)).hasMessageContaining("a person is asked");
+        assertThatThrownBy(() -> scheduled.schedule(deletion, Approval.of(now))).hasMessageContaining("at once");
+        assertThatThrownBy(() -> scheduled.schedule(deletion, Approval.inChunks(other)))
+                .hasMessageContaining("another selection");
+        scheduled.schedule(
+                deletion, question.answer(question.typed().orElseThrow()).orElseThrow());
+        Told told = new Told();
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual().chunk(20), told)) {
+            worker.start();
+            await().atMost(LONG).until(() -> !told.ended.isEmpty());
+        }
+
+        assertThat(database.count("reading")).isEqualTo(10);
+        assertThat(scheduled.list())
+                .singleElement()
+                .satisfies(next -> assertThat(next.deletion().given()).isEqualTo(Consent.NUMBER));
+    }
+
+    /** Another process, in which rules have become stricter, asks what nobody was asked when it was scheduled. */
+    @OnEveryEngine
+    void whatWasScheduledUnaskedIsRefusedWhereTheRulesAskByThen(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns lax = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        lax.prepare();
+        lax.schedule(light("old readings", OptionalLong.empty(), daily(aMomentAgo())));
+        RuleBook asking = RuleBook.bySchema().consent("reading", ConsentRule.atLeast(Consent.YES));
+        ScheduledRuns strict = ScheduledRuns.over(database.source(), Vacancy.over(database.source(), asking));
+        Told told = new Told();
+
+        try (ScheduledWorker worker = strict.worker(BulkOptions.usual(), told)) {
+            worker.start();
+            await().atMost(LONG).until(() -> !told.refused.isEmpty());
+        }
+
+        assertThat(told.refused).singleElement().asString().contains("a person is asked");
+        assertThat(database.count("reading")).isEqualTo(60);
+    }
+
+    @OnEveryEngine
+    void aRunWithAnExemptionIsLeftToWorkersThatHaveIt(Engine engine) {
+        Database database = readings(engine);
+        Vacancy vacancy = Vacancy.over(database.source());
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), vacancy);
+        scheduled.prepare();
+        Exemption watched = Exemption.named(
+                "watched",
+                (reading, connection) ->
+                        reading.key().text().equals("7") ? Optional.of("it is watched") : Optional.empty());
+        ScheduledDeletion deletion = light("old readings", OptionalLong.empty(), daily(aMomentAgo()));
+        UUID first = vacancy.bulk()
+                .start(Selection.of("reading").key(60), deletion.by(), BulkOptions.usual())
+                .runId();
+        scheduled.schedule(deletion.exempting("watched"));
+        Told without = new Told();
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual().chunk(20), without)) {
+            worker.start();
+            await().atMost(LONG)
+                    .until(() -> vacancy.bulk().list().size() == 2
+                            && vacancy.bulk().run(first).state() == BulkState.DONE);
+        }
+        long before = database.count("reading");
+        Told with = new Told();
+
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual().chunk(20), with, watched)) {
+            worker.start();
+            await().atMost(LONG).until(() -> !with.ended.isEmpty());
+        }
+
+        assertThat(before).isEqualTo(59);
+        assertThat(with.ended)
+                .singleElement()
+                .satisfies(run -> assertThat(run.skipped()).isEqualTo(1));
+        assertThat(database.rows("select reading_id from reading where reading_id <= 50"))
+                .containsExactly("7");
     }
 }

@@ -169,8 +169,10 @@ final class Deletions {
         Vacancy vacancy = offer.of(plan.by());
         boolean large = isLarge(plan);
         Question question = question(exchange, plan, large);
-        if (!agreed.isOfSomething() && !question.isDue() && !large) {
-            return done(exchange, vacancy.run(Approval.of(plan)));
+        if (!agreed.isOfSomething() && !question.isDue()) {
+            return large
+                    ? bulk.accepted(begun.begin(() -> bulk.start(Approval.inChunks(plan))), exchange)
+                    : done(exchange, vacancy.run(Approval.of(plan)));
         }
         Optional<Plan> before = agreed.isOf(plan.fingerprint()) ? Optional.empty() : requests.shown(agreed, plan);
         if (before.isPresent() && !large) {

@@ -113,6 +113,7 @@ public final class ChunkedRuns implements BulkRuns {
 
     @Override
     public boolean prepare() {
+        refuseJoined();
         if (isThere()) {
             return false;
         }
@@ -371,7 +372,18 @@ public final class ChunkedRuns implements BulkRuns {
         return state.write(connection -> tables.move(connection, id, from, to, clock.instant()));
     }
 
+    /** Whoever keeps this may call it later, inside a transaction that a chunk would be a part of. */
+    private void refuseJoined() {
+        if (transactions.joinedAt().isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",
+                    "Call it before that transaction begins, or when it has ended.");
+        }
+    }
+
     private void requireTables() {
+        refuseJoined();
         if (!isThere()) {
             throw new InvalidRequestException(
                     FailureCode.NO_STATE_TABLES,

@@ -79,7 +79,7 @@ final class Worker {
         } catch (Chunk.TooLarge large) {
             divide(claimed, large);
         } catch (OutcomeUnknownException unknown) {
-            if (isCommitted(claimed, unknown)) {
+            if (!claimed.isEmpty() && isCommitted(claimed, unknown)) {
                 tell(done.get());
             }
         } catch (VacancyException failure) {

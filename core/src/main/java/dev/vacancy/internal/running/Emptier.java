@@ -79,7 +79,7 @@ final class Emptier {
                         plan.table(), named ? Optional.of(new Condition.Any()) : Optional.empty(), failure);
             }
             throw new DatabaseException(
-                    "empty " + plan.table(), "Nothing was changed; mend what it names and run again.", failure);
+                    "empty " + plan.table(), "Nothing was changed; fix what it names and run again.", failure);
         }
     }
 

@@ -180,7 +180,7 @@ final class Execution {
                     change.isLast()
                             ? step.attempt()
                             : "write down " + step.table().name() + " in the audit trail",
-                    "Nothing was changed; mend what it names and run again.",
+                    "Nothing was changed; fix what it names and run again.",
                     failure);
         }
     }

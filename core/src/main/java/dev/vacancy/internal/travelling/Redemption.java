@@ -91,6 +91,13 @@ public final class Redemption {
         if (isThere()) {
             return false;
         }
+        if (transactions.joinedAt().isPresent() && dialect.commitsAtDdl()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    dialect.name()
+                            + " commits a transaction in which a table is made, and one of the application's is open.",
+                    "Prepare before it begins, or when it has ended.");
+        }
         return transactions.writing(connection -> {
             try (Statement statement = connection.createStatement()) {
                 for (String sql : table.ddl()) {

@@ -21,13 +21,7 @@ final class Tool {
 
     /** The command that starts the tool. */
     static List<String> command(String... arguments) {
-        List<String> command = new ArrayList<>(List.of(
-                Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                "-XX:TieredStopAtLevel=1",
-                "-XX:+UseSerialGC",
-                "-cp",
-                System.getProperty("java.class.path"),
-                "dev.vacancy.cli.Main"));
+        List<String> command = new ArrayList<>(ToolClasses.START);
         command.addAll(List.of(arguments));
         return command;
     }

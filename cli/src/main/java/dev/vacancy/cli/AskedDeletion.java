@@ -77,11 +77,16 @@ final class AskedDeletion {
         if (!question.isDue()) {
             return question.answer("yes");
         }
-        boolean counted =
-                plan.selection().expected().isPresent() && plan.demanded().compareTo(Consent.NUMBER) < 0;
-        return yes && counted
-                ? question.answer(question.typed().orElse("yes"))
-                : new Asking(command.surroundings(), yes).ask(question.text(), question.typed(), question::answer);
+        boolean byNumber = plan.demanded().compareTo(Consent.NUMBER) < 0;
+        if (yes && byNumber && plan.selection().expected().isPresent()) {
+            return question.answer(question.typed().orElse("yes"));
+        }
+        Optional<Approval> approval =
+                new Asking(command.surroundings(), yes).ask(question.text(), question.typed(), question::answer);
+        if (approval.isEmpty() && yes && byNumber && question.typed().isPresent()) {
+            command.say("--yes --expect " + plan.selected() + " is that answer, too.");
+        }
+        return approval;
     }
 
     /** Ends without having asked, or in vain. */

@@ -326,7 +326,7 @@ class CommandLineTest extends OnTheDemo {
         Tool.Result right = Tool.run(folder, with(all, "--expect", String.valueOf(photos)));
 
         assertThat(mute.status()).isEqualTo(4);
-        assertThat(mute.err()).contains("this one has to be typed");
+        assertThat(mute.err()).contains("this one has to be typed", "--yes --expect " + photos);
         assertThat(wrong.status()).isNotZero();
         assertThat(before).isEqualTo(photos);
         assertThat(right.status()).isZero();

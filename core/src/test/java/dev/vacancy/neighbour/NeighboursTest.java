@@ -53,7 +53,7 @@ class NeighboursTest {
     private static final int FEW = 3;
 
     /** Of how many types one is tried in large sets as well; {@code -Dvacancy.test.large=1}: all of them. */
-    private static final int LARGE = Integer.getInteger("vacancy.test.large", 5);
+    private static final int LARGE = Integer.getInteger("vacancy.test.large", 8);
 
     @TestFactory
     Stream<DynamicTest> onH2() {

@@ -70,6 +70,7 @@ final class MariaDbServer {
                     .addArg("--init-file=" + script)
                     .addArg("--character-set-server=utf8mb4")
                     .addArg("--innodb-flush-log-at-trx-commit=0")
+                    .addArg("--innodb-doublewrite=0")
                     .build());
             server.start();
             return server;

@@ -30,6 +30,10 @@ final class PostgresServer {
         try {
             return EmbeddedPostgres.builder()
                     .setServerConfig("fsync", "off")
+                    .setServerConfig("synchronous_commit", "off")
+                    .setServerConfig("full_page_writes", "off")
+                    // With a database for each test its workers would hardly rest.
+                    .setServerConfig("autovacuum", "off")
                     .setServerConfig("max_connections", "50")
                     .start();
         } catch (IOException failure) {

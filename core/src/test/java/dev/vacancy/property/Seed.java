@@ -18,6 +18,6 @@ final class Seed {
 
     /** How many cases are tried; {@code -Dvacancy.test.cases=20000} makes a long run. */
     static int cases() {
-        return Integer.getInteger("vacancy.test.cases", 40);
+        return Integer.getInteger("vacancy.test.cases", 30);
     }
 }

@@ -29,6 +29,7 @@ import java.io.IOException;
 import java.net.URI;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.UUID;
@@ -177,6 +178,29 @@ class LostCommitTest {
                             .entries())
                     .isPositive();
             assertThat(stage.proxy().cuts()).isEqualTo(6);
+        }
+    }
+
+    @ParameterizedTest
+    @EnumSource(names = {"POSTGRESQL", "MARIADB"})
+    void portionsErasuresAndAgeingAreToldToo(Engine engine) throws Exception {
+        try (Stage stage = Stage.of(engine, KEPT)) {
+            Vacancy vacancy = Vacancy.over(stage.source(), KEPT);
+            UUID run = vacancy.delete(HIVE, ODILE).runId();
+            Approval back = Approval.of(vacancy.history().planRestore(run, ODILE));
+            stage.proxy().arm();
+            assertThat(vacancy.history().restore(back, 1, portion -> {}).counts())
+                    .containsEntry("hive", 1L)
+                    .containsEntry("reading", 2L);
+            assertThat(stage.left("reading")).isEqualTo(3);
+            vacancy.delete(Selection.of("hive").key(3).forGood(), ODILE);
+            stage.proxy().arm();
+            assertThat(vacancy.history().erase("hive", "3", ODILE)).isEqualTo(1);
+            stage.proxy().arm();
+            assertThat(vacancy.history().age(Instant.now().plusSeconds(60), ODILE))
+                    .isPositive();
+
+            assertThat(stage.proxy().cuts()).isEqualTo(3);
         }
     }
 

@@ -92,6 +92,15 @@ class ManagedTransactionsTest {
         return database;
     }
 
+    private static CommitListener into(List<String> heard) {
+        return new CommitListener() {
+            @Override
+            public void deleted(Outcome outcome) {
+                heard.add(outcome.table() + " " + outcome.total());
+            }
+        };
+    }
+
     private static TransactionTemplate template(DataSource source) {
         return new TransactionTemplate(new DataSourceTransactionManager(source));
     }
@@ -101,12 +110,7 @@ class ManagedTransactionsTest {
         Database database = hives(engine);
         DataSource source = database.source();
         List<String> heard = new ArrayList<>();
-        Vacancy vacancy = Vacancy.over(source, KEPT, new Managed(source)).telling(new CommitListener() {
-            @Override
-            public void deleted(Outcome outcome) {
-                heard.add(outcome.table() + " " + outcome.total());
-            }
-        });
+        Vacancy vacancy = Vacancy.over(source, KEPT, new Managed(source)).telling(into(heard));
         List<String> before = database.contents("hive", "reading", "note");
 
         template(source).executeWithoutResult(status -> {
@@ -127,12 +131,7 @@ class ManagedTransactionsTest {
         Database database = hives(engine);
         DataSource source = database.source();
         List<String> heard = new ArrayList<>();
-        Vacancy vacancy = Vacancy.over(source, KEPT, new Managed(source)).telling(new CommitListener() {
-            @Override
-            public void deleted(Outcome outcome) {
-                heard.add(outcome.table() + " " + outcome.total());
-            }
-        });
+        Vacancy vacancy = Vacancy.over(source, KEPT, new Managed(source)).telling(into(heard));
 
         UUID run = template(source).execute(status -> {
             new JdbcTemplate(source).update("insert into reading values (13, 1)");

@@ -179,7 +179,7 @@ public final class Gate {
                             + (given == Consent.NONE ? "nobody was asked." : "the answer was only a " + given + "."),
                     "Put the question about the plan, and run what its answer gives.");
         }
-        if (now.proposal().colleague() && colleague.isEmpty()) {
+        if (now.colleague() && colleague.isEmpty()) {
             throw new InvalidRequestException(
                     FailureCode.NOT_AGREED,
                     "By the rules a colleague has to agree to this as well.",

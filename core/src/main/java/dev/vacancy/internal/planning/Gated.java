@@ -24,6 +24,13 @@ public interface Gated {
     Consent demanded();
 
     /**
+     * Tells whether somebody else has to agree as well.
+     *
+     * @return true if the rules want that
+     */
+    boolean colleague();
+
+    /**
      * Returns the plan as an application sees it.
      *
      * @return the same plan

@@ -116,44 +116,6 @@ public record PlannedDeletion(
                 selectedKeys);
     }
 
-    /**
-     * Returns the same plan with what is asked for by other rules.
-     *
-     * @param here what a person has to have given there
-     * @param alsoColleague whether somebody else has to agree there
-     * @param of what it is of there
-     * @return the plan, which does the same to the same records
-     */
-    PlannedDeletion asking(Consent here, boolean alsoColleague, Scope of) {
-        return new PlannedDeletion(
-                selection,
-                by,
-                madeAt,
-                table,
-                roots,
-                selected,
-                ofTable,
-                notFound,
-                alreadyDeleted,
-                skipped,
-                counts,
-                marked,
-                inactive,
-                effects,
-                touched,
-                blockers,
-                holds,
-                warnings,
-                recorded,
-                consent,
-                alsoColleague,
-                drift,
-                fingerprint,
-                here,
-                of,
-                selectedKeys);
-    }
-
     @Override
     public String toString() {
         return tree();

@@ -111,9 +111,10 @@ public final class Planner {
      * @param scope what it is of here
      * @return the same plan with what is asked for here
      */
-    public PlannedDeletion underTheseRules(PlannedDeletion plan, Scope scope) {
+    public Gated underTheseRules(PlannedDeletion plan, Scope scope) {
         Demands demands = new Demands(rules, rules.deleting(plan.table(), !plan.isSoft()));
-        return plan.asking(demands.of(plan.counts(), plan.selected()), demands.colleague(plan.counts()), scope);
+        return new PlannedElsewhere(
+                plan, demands.of(plan.counts(), plan.selected()), demands.colleague(plan.counts()), scope);
     }
 
     /**

@@ -42,7 +42,7 @@ final class CommonOptions {
      * Guesses the configuration from arguments that nobody has understood yet; empty where no database is asked for, and where
      * some of them are in a file.
      */
-    static Optional<Path> configIn(List<String> arguments) {
+    static Optional<Path> configIn(List<String> arguments, Path folder) {
         if (arguments.stream().anyMatch(argument -> NO_DATABASE.contains(argument) || argument.startsWith("@"))) {
             return Optional.empty();
         }
@@ -52,7 +52,7 @@ final class CommonOptions {
             file = argument.startsWith(CONFIG + "=") ? argument.substring(CONFIG.length() + 1) : file;
         }
         try {
-            return Optional.of(Path.of(file));
+            return Optional.of(folder.resolve(file));
         } catch (InvalidPathException wrong) {
             return Optional.empty();
         }
@@ -63,8 +63,8 @@ final class CommonOptions {
     }
 
     /** What names the configuration once more, if it isn't the usual one. */
-    String again() {
-        return config.equals(Path.of(USUAL_CONFIG)) ? "" : " " + CONFIG + " " + config;
+    String again(Path folder) {
+        return config.equals(folder.resolve(USUAL_CONFIG)) ? "" : " " + CONFIG + " " + config;
     }
 
     boolean json() {

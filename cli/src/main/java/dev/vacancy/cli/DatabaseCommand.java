@@ -20,7 +20,9 @@ abstract class DatabaseCommand implements Callable<Integer> {
 
     /** Begins to open the database that the arguments seem to name, before they are understood. */
     final void hurry(List<String> arguments) {
-        connecting = CommonOptions.configIn(arguments).map(Connecting::to).orElse(null);
+        connecting = CommonOptions.configIn(arguments, surroundings.folder())
+                .map(Connecting::to)
+                .orElse(null);
     }
 
     @Override
@@ -68,7 +70,7 @@ abstract class DatabaseCommand implements Callable<Integer> {
 
     /** The command that a person types for a verb on the same database. */
     final String command(String verb) {
-        return surroundings.toolName() + " " + verb + common.again();
+        return surroundings.toolName() + " " + verb + common.again(surroundings.folder());
     }
 
     /** How results are coloured. */

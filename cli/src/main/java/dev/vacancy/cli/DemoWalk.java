@@ -113,8 +113,12 @@ final class DemoWalk {
         arguments.add("--config");
         arguments.add(copy.toString());
         // Everything on one stream, so that it can't come out of order.
-        Surroundings watched =
-                new Surroundings(surroundings.out(), surroundings.out(), new Scripted(answer), surroundings.paint());
+        Surroundings watched = new Surroundings(
+                surroundings.out(),
+                surroundings.out(),
+                new Scripted(answer),
+                surroundings.paint(),
+                surroundings.folder());
         int status = Main.run(watched, arguments.toArray(String[]::new));
         surroundings.out().println(Ansi.AUTO.string("@|faint (exit status " + status + ")|@"));
     }

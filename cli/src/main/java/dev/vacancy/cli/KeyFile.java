@@ -37,8 +37,8 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
     private static final int NAMED = 5;
 
     /** Reads a file; {@code -} stands for standard input. */
-    static KeyFile read(String file, Table table) {
-        try (InputStream bytes = file.equals("-") ? System.in : Files.newInputStream(Path.of(file));
+    static KeyFile read(Path file, Table table) {
+        try (InputStream bytes = isStandardInput(file) ? System.in : Files.newInputStream(file);
                 InputStreamReader text = new InputStreamReader(bytes, StandardCharsets.UTF_8)) {
             return read(FORMAT.parse(text), file, table);
         } catch (NoSuchFileException missing) {
@@ -70,7 +70,7 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
                 repeated.size() > NAMED ? ", …" : ""));
     }
 
-    private static KeyFile read(Iterable<CSVRecord> rows, String file, Table table) {
+    private static KeyFile read(Iterable<CSVRecord> rows, Path file, Table table) {
         Set<Map<String, String>> keys = new LinkedHashSet<>();
         Set<Map<String, String>> repeated = new LinkedHashSet<>();
         for (CSVRecord row : rows) {
@@ -88,7 +88,7 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
         return new KeyFile(new ArrayList<>(keys), repeated);
     }
 
-    private static Map<String, String> key(CSVRecord row, String file, Table table) {
+    private static Map<String, String> key(CSVRecord row, Path file, Table table) {
         Map<String, String> key = new LinkedHashMap<>();
         for (Column column : table.identity()) {
             String name = row.getParser().getHeaderNames().stream()
@@ -111,8 +111,12 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
         return key;
     }
 
-    private static String named(String file) {
-        return file.equals("-") ? "standard input" : "'" + file + "'";
+    private static boolean isStandardInput(Path file) {
+        return file.equals(Path.of("-"));
+    }
+
+    private static String named(Path file) {
+        return isStandardInput(file) ? "standard input" : "'" + file + "'";
     }
 
     private static String text(Map<String, String> key) {

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
 import picocli.CommandLine;
@@ -103,7 +104,8 @@ public final class Main {
 
     private static CommandLine configured(CommandLine line, Surroundings surroundings) {
         Failures failures = new Failures(surroundings);
-        return line.setOut(surroundings.outWriter())
+        return line.registerConverter(Path.class, path -> surroundings.folder().resolve(path))
+                .setOut(surroundings.outWriter())
                 .setErr(surroundings.errWriter())
                 .setUsageHelpAutoWidth(true)
                 .setCaseInsensitiveEnumValuesAllowed(true)

@@ -10,6 +10,7 @@ import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.schedule.ScheduledDeletion;
 import dev.vacancy.schedule.Timing;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -78,7 +79,7 @@ final class SelectionOptions {
                 names = "--keys-from",
                 paramLabel = "FILE",
                 description = "A CSV file with the keys; its header names their columns. - is standard input.")
-        private String file;
+        private Path file;
 
         @Option(
                 names = "--all-records",

@@ -5,6 +5,7 @@ import java.io.FileOutputStream;
 import java.io.PrintStream;
 import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import picocli.CommandLine.Help.Ansi;
 
 /**
@@ -14,13 +15,14 @@ import picocli.CommandLine.Help.Ansi;
  * @param err talk and progress
  * @param terminal the person, if there is one
  * @param paint how results are coloured
+ * @param folder what relative paths are relative to; empty for the folder that this process was started in
  */
-record Surroundings(PrintStream out, PrintStream err, Terminal terminal, Paint paint) {
+record Surroundings(PrintStream out, PrintStream err, Terminal terminal, Paint paint, Path folder) {
     /** The streams and the terminal of this process. Text is UTF-8, whatever the locale says. */
     static Surroundings ofThisProcess() {
         PrintStream out = new PrintStream(new FileOutputStream(FileDescriptor.out), true, StandardCharsets.UTF_8);
         PrintStream err = new PrintStream(new FileOutputStream(FileDescriptor.err), true, StandardCharsets.UTF_8);
-        return new Surroundings(out, err, Terminal.ofThisProcess(err), new Paint(Ansi.AUTO.enabled()));
+        return new Surroundings(out, err, Terminal.ofThisProcess(err), new Paint(Ansi.AUTO.enabled()), Path.of(""));
     }
 
     /** The tool's name as the user has to type it. */

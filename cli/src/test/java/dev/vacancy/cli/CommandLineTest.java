@@ -19,7 +19,7 @@ class CommandLineTest extends OnTheDemo {
 
     @Test
     void mapShowsTablesLinksAndRules() throws Exception {
-        Tool.Result map = Tool.run(folder, "map");
+        Tool.Result map = Tool.process(folder, "map");
 
         assertThat(map.status()).isZero();
         assertThat(map.err()).isEmpty();
@@ -78,7 +78,7 @@ class CommandLineTest extends OnTheDemo {
 
     @Test
     void deleteWithYesDoesWhatItShows() throws Exception {
-        Tool.Result delete = Tool.run(
+        Tool.Result delete = Tool.process(
                 folder,
                 "delete",
                 "hive",
@@ -105,7 +105,7 @@ class CommandLineTest extends OnTheDemo {
 
     @Test
     void deleteWithoutTerminalAndWithoutYesIsNotApproved() throws Exception {
-        Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "12");
+        Tool.Result delete = Tool.process(folder, "delete", "hive", "--key", "12");
 
         assertThat(delete.status()).isEqualTo(4);
         assertThat(delete.err()).contains("There is no terminal to ask", "Nothing was deleted.");
@@ -114,7 +114,7 @@ class CommandLineTest extends OnTheDemo {
 
     @Test
     void aBlockedDeletionNamesWhatForbidsItEvenWithYes() throws Exception {
-        Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "4", "--yes");
+        Tool.Result delete = Tool.process(folder, "delete", "hive", "--key", "4", "--yes");
 
         assertThat(delete.status()).isEqualTo(3);
         assertThat(delete.out())
@@ -223,7 +223,7 @@ class CommandLineTest extends OnTheDemo {
     void aConfigurationElsewhereIsNamed() throws Exception {
         Path elsewhere = Files.createDirectory(folder.resolve("elsewhere"));
 
-        Tool.Result preview = Tool.run(elsewhere, "preview", "hive", "--key", "12", "--config", "../vacancy.yaml");
+        Tool.Result preview = Tool.process(elsewhere, "preview", "hive", "--key", "12", "--config", "../vacancy.yaml");
 
         assertThat(preview.status()).isZero();
     }
@@ -301,7 +301,7 @@ class CommandLineTest extends OnTheDemo {
 
     @Test
     void verboseAddsTheCause() throws Exception {
-        Tool.Result result = Tool.run(folder, "preview", "hive", "--key", "abc", "--verbose");
+        Tool.Result result = Tool.process(folder, "preview", "hive", "--key", "abc", "--verbose");
 
         assertThat(result.err()).contains("\tat dev.vacancy");
     }

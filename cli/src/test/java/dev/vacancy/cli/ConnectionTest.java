@@ -38,7 +38,7 @@ class ConnectionTest {
     void theVerbsWorkOnPostgres() throws Exception {
         configure("jdbc:postgresql://localhost:" + server.getPort() + "/postgres", "postgres");
 
-        Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "12", "--yes");
+        Tool.Result delete = Tool.process(folder, "delete", "hive", "--key", "12", "--yes");
 
         assertThat(delete.err()).isEmpty();
         assertThat(delete.status()).isZero();
@@ -49,7 +49,7 @@ class ConnectionTest {
     void anUnreachableServerIsToldWithStatusOne() throws Exception {
         configure("jdbc:postgresql://localhost:1/larkmoor", "odile");
 
-        Tool.Result map = Tool.run(folder, Map.of("VACANCY_PASSWORD", "honey"), "map");
+        Tool.Result map = Tool.process(folder, Map.of("VACANCY_PASSWORD", "honey"), "map");
 
         assertThat(map.status()).isEqualTo(1);
         assertThat(map.out()).isEmpty();
@@ -63,7 +63,7 @@ class ConnectionTest {
     void aUrlWithoutADriverIsToldWithStatusTwo() throws Exception {
         configure("jdbc:honey://localhost/larkmoor", "odile");
 
-        Tool.Result map = Tool.run(folder, "map");
+        Tool.Result map = Tool.process(folder, "map");
 
         assertThat(map.status()).isEqualTo(2);
         assertThat(map.err()).startsWith("The tool has no driver for the URL 'jdbc:honey://localhost/larkmoor'.");
@@ -73,7 +73,7 @@ class ConnectionTest {
     void aWrongPasswordIsToldWithStatusTwo() throws Exception {
         DemoDatabase.copyTo(folder);
 
-        Tool.Result map = Tool.run(folder, Map.of("VACANCY_PASSWORD", "wrong-honey"), "map");
+        Tool.Result map = Tool.process(folder, Map.of("VACANCY_PASSWORD", "wrong-honey"), "map");
 
         assertThat(map.status()).isEqualTo(2);
         assertThat(map.err())
@@ -87,7 +87,7 @@ class ConnectionTest {
         DemoDatabase.copyTo(folder);
         Files.delete(folder.resolve("larkmoor.mv.db"));
 
-        Tool.Result map = Tool.run(folder, "map");
+        Tool.Result map = Tool.process(folder, "map");
 
         assertThat(map.status()).isEqualTo(1);
         assertThat(folder.resolve("larkmoor.mv.db")).doesNotExist();
@@ -100,7 +100,7 @@ class ConnectionTest {
         DemoDatabase.copyTo(elsewhere);
         Files.writeString(folder.resolve("arguments"), "--config=elsewhere/vacancy.yaml");
 
-        Tool.Result map = Tool.run(folder, "map", "@arguments");
+        Tool.Result map = Tool.process(folder, "map", "@arguments");
 
         assertThat(map.err()).isEmpty();
         assertThat(map.status()).isZero();
@@ -113,14 +113,14 @@ class ConnectionTest {
             String url = "jdbc:postgresql://localhost:" + silent.getLocalPort() + "/larkmoor";
             configure(url, "odile");
 
-            Tool.Result map = Tool.run(folder, "map", "--no-such-option");
+            Tool.Result map = Tool.process(folder, "map", "--no-such-option");
 
             assertThat(map.status()).isEqualTo(2);
             assertThat(map.err()).startsWith("Unknown option: '--no-such-option'");
 
             Files.writeString(
                     folder.resolve("vacancy.yaml"), "database:\n  url: " + url + "\nrules:\n  hive.queen_id: blok\n");
-            Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "12", "--yes");
+            Tool.Result delete = Tool.process(folder, "delete", "hive", "--key", "12", "--yes");
 
             assertThat(delete.status()).isEqualTo(2);
             assertThat(delete.err()).startsWith("vacancy.yaml, line 4: ");

@@ -14,7 +14,7 @@ class DemoTest {
 
     @Test
     void theDemoWritesItsFolderAndWalksThroughTheJobOnACopy() throws Exception {
-        Tool.Result demo = Tool.run(folder, "demo");
+        Tool.Result demo = Tool.process(folder, "demo");
 
         assertThat(demo.status()).isZero();
         assertThat(demo.err()).isEmpty();
@@ -35,12 +35,12 @@ class DemoTest {
 
     @Test
     void aSecondDemoStartsAfresh() throws Exception {
-        Tool.run(folder, "demo", "--dir", "bees");
-        Tool.run(folder.resolve("bees"), "delete", "hive", "--key", "12", "--yes");
+        Tool.process(folder, "demo", "--dir", "bees");
+        Tool.process(folder.resolve("bees"), "delete", "hive", "--key", "12", "--yes");
         assertThat(DemoDatabase.number(folder.resolve("bees"), "select count(*) from hive"))
                 .isEqualTo(39);
 
-        Tool.Result again = Tool.run(folder, "demo", "--dir", "bees");
+        Tool.Result again = Tool.process(folder, "demo", "--dir", "bees");
 
         assertThat(again.status()).isZero();
         assertThat(DemoDatabase.number(folder.resolve("bees"), "select count(*) from hive"))
@@ -51,7 +51,7 @@ class DemoTest {
     void aFolderOfSomebodyElseIsNotTouched() throws Exception {
         Files.writeString(folder.resolve("letters.txt"), "dear Odile");
 
-        Tool.Result demo = Tool.run(folder, "demo", "--dir", ".");
+        Tool.Result demo = Tool.process(folder, "demo", "--dir", ".");
 
         assertThat(demo.status()).isEqualTo(2);
         assertThat(demo.err()).contains("holds files that the demo didn't make", "--dir DIR");
@@ -62,7 +62,7 @@ class DemoTest {
     void aFileIsNeverReplaced() throws Exception {
         Files.writeString(folder.resolve("vacancy.yaml"), "database:\n");
 
-        Tool.Result demo = Tool.run(folder, "demo", "--dir", ".");
+        Tool.Result demo = Tool.process(folder, "demo", "--dir", ".");
 
         assertThat(demo.status()).isEqualTo(2);
         assertThat(demo.err()).contains("has a file vacancy.yaml already");

@@ -14,6 +14,7 @@ import java.io.PrintStream;
 import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.Proxy;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -46,7 +47,8 @@ class EndedEarlyTest {
                         BulkOptions.usual())
                 .runId();
         PrintStream err = new PrintStream(new ByteArrayOutputStream(), true, StandardCharsets.UTF_8);
-        Surroundings surroundings = new Surroundings(err, err, Terminal.ofThisProcess(err), new Paint(false));
+        Surroundings surroundings =
+                new Surroundings(err, err, Terminal.ofThisProcess(err), new Paint(false), Path.of(""));
         BulkWork work = new BulkWork(runs, BulkOptions.usual().chunk(2), surroundings, "vacancy runs resume " + run);
         run(database, "create trigger dies after delete on hive for each row call '" + Dies.class.getName() + "'");
         Dies.dead = dead;

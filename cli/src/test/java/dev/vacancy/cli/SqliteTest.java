@@ -28,9 +28,9 @@ class SqliteTest {
             Larkmoor.create(connection, 1);
         }
 
-        Tool.Result ddl = Tool.run(folder, "ddl", "--apply", "--yes");
-        Tool.Result check = Tool.run(folder, "check");
-        Tool.Result delete = Tool.run(folder, "delete", "hive", "--key", "12", "--yes");
+        Tool.Result ddl = Tool.process(folder, "ddl", "--apply", "--yes");
+        Tool.Result check = Tool.process(folder, "check");
+        Tool.Result delete = Tool.process(folder, "delete", "hive", "--key", "12", "--yes");
 
         assertThat(ddl.out()).contains("create unique index");
         assertThat(check.out()).contains("links that are not enforced", "connections to SQLite");

@@ -1,6 +1,9 @@
 package dev.vacancy.cli;
 
+import java.io.ByteArrayOutputStream;
+import java.io.File;
 import java.io.IOException;
+import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -10,7 +13,7 @@ import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 
-/** The real tool, run as a process of its own. */
+/** The tool: in this virtual machine where that makes no difference, and else as a process of its own. */
 final class Tool {
     private static final int LONGEST_RUN_SECONDS = 60;
 
@@ -34,8 +37,27 @@ final class Tool {
         return environment;
     }
 
-    /** Runs the tool in a folder, without a terminal. */
-    static Result run(Path folder, Map<String, String> environment, String... arguments) throws Exception {
+    /** Runs the tool in this virtual machine, without a terminal; relative paths are relative to the folder. */
+    static Result run(Path folder, String... arguments) {
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        ByteArrayOutputStream err = new ByteArrayOutputStream();
+        int status = Main.run(
+                new Surroundings(printTo(out), printTo(err), new Terminal.Nobody(), new Paint(false), folder),
+                arguments);
+        return new Result(status, text(out, folder), text(err, folder));
+    }
+
+    /** Paths as they were typed. */
+    private static String text(ByteArrayOutputStream bytes, Path folder) {
+        return bytes.toString(StandardCharsets.UTF_8).replace(folder + File.separator, "");
+    }
+
+    private static PrintStream printTo(ByteArrayOutputStream bytes) {
+        return new PrintStream(bytes, true, StandardCharsets.UTF_8);
+    }
+
+    /** Runs the tool as a process that is started in a folder, without a terminal. */
+    static Result process(Path folder, Map<String, String> environment, String... arguments) throws Exception {
         ProcessBuilder builder = new ProcessBuilder(command(arguments)).directory(folder.toFile());
         builder.environment().clear();
         builder.environment().putAll(environment(environment));
@@ -50,8 +72,8 @@ final class Tool {
         return new Result(process.exitValue(), out.get(), err.get());
     }
 
-    static Result run(Path folder, String... arguments) throws Exception {
-        return run(folder, Map.of(), arguments);
+    static Result process(Path folder, String... arguments) throws Exception {
+        return process(folder, Map.of(), arguments);
     }
 
     private static String text(java.io.InputStream stream) {

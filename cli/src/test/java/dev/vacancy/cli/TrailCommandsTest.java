@@ -3,7 +3,6 @@ package dev.vacancy.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
-import java.util.Map;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -324,7 +323,7 @@ class TrailCommandsTest extends OnTheDemo {
                         .replace("apiary: soft", "apiary: mild")
                         .replace("trail: on", "trail: perhaps"));
 
-        Tool.Result result = Tool.run(folder, Map.of(), "map");
+        Tool.Result result = Tool.run(folder, "map");
 
         assertThat(result.status()).isEqualTo(2);
         assertThat(result.err())

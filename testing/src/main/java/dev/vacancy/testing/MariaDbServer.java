@@ -51,32 +51,42 @@ final class MariaDbServer {
 
     private static DB start() {
         try {
-            Path script = Files.createTempFile("vacancy", ".sql");
-            script.toFile().deleteOnExit();
-            String user = "'" + ADMINISTRATOR + "'@'localhost'";
-            Files.writeString(
-                    script,
-                    "create user " + user + " identified by '" + ADMINISTRATOR + "';\ngrant all on *.* to " + user
-                            + " with grant option;\n");
-            // A folder of its own, as two builds on one machine would unpack the server over each other.
-            Path home = Files.createTempDirectory("vacancy-mariadb");
-            DB server = new PatientServer(DBConfigurationBuilder.newBuilder()
-                    .setPort(0)
-                    .setBaseDir(home.resolve("base").toFile())
-                    .setDataDir(home.resolve("data").toFile())
-                    .setTmpDir(home.resolve("tmp").toString())
-                    .setSecurityDisabled(false)
-                    .addArg("--user=root")
-                    .addArg("--init-file=" + script)
-                    .addArg("--character-set-server=utf8mb4")
-                    .addArg("--innodb-flush-log-at-trx-commit=0")
-                    .addArg("--innodb-doublewrite=0")
-                    .build());
+            Path prepared = PreparedFolder.of("mariadb", folder -> {
+                Path home = Files.createTempDirectory("vacancy-mariadb");
+                new PatientServer(settings(folder.resolve("base"), folder.resolve("data"), home)).installed();
+                PreparedFolder.delete(home);
+            });
+            Path own = Files.createTempDirectory("vacancy-mariadb");
+            DB server = new PatientServer(settings(prepared.resolve("base"), own.resolve("data"), own.resolve("tmp")));
+            // Only now, as a data directory among temporary files is emptied as soon as a server is set up on it.
+            PreparedFolder.copy(prepared.resolve("data"), own.resolve("data"));
             server.start();
             return server;
         } catch (IOException failure) {
             throw new UncheckedIOException(failure);
         }
+    }
+
+    private static DBConfiguration settings(Path base, Path data, Path temporary) throws IOException {
+        Path script = Files.createTempFile("vacancy", ".sql");
+        script.toFile().deleteOnExit();
+        String user = "'" + ADMINISTRATOR + "'@'localhost'";
+        Files.writeString(
+                script,
+                "create user if not exists " + user + " identified by '" + ADMINISTRATOR + "';\ngrant all on *.* to "
+                        + user + " with grant option;\n");
+        return DBConfigurationBuilder.newBuilder()
+                .setPort(0)
+                .setBaseDir(base.toFile())
+                .setDataDir(data.toFile())
+                .setTmpDir(temporary.toString())
+                .setSecurityDisabled(false)
+                .addArg("--user=root")
+                .addArg("--init-file=" + script)
+                .addArg("--character-set-server=utf8mb4")
+                .addArg("--innodb-flush-log-at-trx-commit=0")
+                .addArg("--innodb-doublewrite=0")
+                .build();
     }
 
     /** A server that may take its time to start, as it does on a machine that is busy with other tests. */
@@ -87,6 +97,22 @@ final class MariaDbServer {
             super(configuration);
             dbStartMaxWaitInMS = LONGEST_START_MILLIS;
             prepareDirectories();
+        }
+
+        /** Stops the server and deletes what was its own; the program that it shares with others stays. */
+        @Override
+        protected void cleanupOnExit() {
+            Runtime.getRuntime().addShutdownHook(new Thread(() -> {
+                try {
+                    stop();
+                } catch (ManagedProcessException failure) {
+                    throw new IllegalStateException(failure);
+                }
+                PreparedFolder.delete(configuration.getDataDir().toPath().getParent());
+            }));
+        }
+
+        void installed() throws ManagedProcessException {
             unpackEmbeddedDb();
             install();
         }

@@ -3,6 +3,8 @@ package dev.vacancy.testing;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -28,16 +30,37 @@ final class PostgresServer {
 
     private static EmbeddedPostgres start() {
         try {
-            return EmbeddedPostgres.builder()
-                    .setServerConfig("fsync", "off")
-                    .setServerConfig("synchronous_commit", "off")
-                    .setServerConfig("full_page_writes", "off")
-                    // With a database for each test its workers would hardly rest.
-                    .setServerConfig("autovacuum", "off")
-                    .setServerConfig("max_connections", "50")
-                    .start();
+            Path empty = PreparedFolder.of(
+                    "postgresql", folder -> settings(folder).start().close());
+            Path data = Files.createTempDirectory("vacancy-postgresql");
+            PreparedFolder.copy(empty, data);
+            EmbeddedPostgres server =
+                    settings(data).setRegisterShutdownHook(false).start();
+            Runtime.getRuntime().addShutdownHook(new Thread(() -> end(server, data)));
+            return server;
         } catch (IOException failure) {
             throw new UncheckedIOException(failure);
         }
+    }
+
+    private static void end(EmbeddedPostgres server, Path data) {
+        try {
+            server.close();
+            PreparedFolder.delete(data);
+        } catch (IOException failure) {
+            throw new UncheckedIOException(failure);
+        }
+    }
+
+    private static EmbeddedPostgres.Builder settings(Path data) {
+        return EmbeddedPostgres.builder()
+                .setDataDirectory(data)
+                .setCleanDataDirectory(false)
+                .setServerConfig("fsync", "off")
+                .setServerConfig("synchronous_commit", "off")
+                .setServerConfig("full_page_writes", "off")
+                // With a database for each test its workers would hardly rest.
+                .setServerConfig("autovacuum", "off")
+                .setServerConfig("max_connections", "50");
     }
 }

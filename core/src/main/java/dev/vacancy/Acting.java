@@ -1,6 +1,7 @@
 package dev.vacancy;
 
 import dev.vacancy.Permissions.Act;
+import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -54,6 +55,8 @@ record Acting(By by, Permissions permissions) implements Permit {
             require(Act.DELETE_ALL, emptying.table().name());
         } else if (plan instanceof RestorePlan restore) {
             require(Act.RESTORE, restore.run().table());
+        } else if (plan instanceof ErasurePlan erasure) {
+            require(Act.DELETE_FOR_GOOD, erasure.table());
         }
     }
 

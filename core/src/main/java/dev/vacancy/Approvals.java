@@ -1,21 +1,24 @@
 package dev.vacancy;
 
-import dev.vacancy.confirm.Approval;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.confirm.Mode;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.travelling.Redemption;
 import dev.vacancy.internal.travelling.Token;
 import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Receipt;
-import dev.vacancy.run.Reporting;
 import dev.vacancy.run.StalePlanException;
 import java.util.List;
+import java.util.function.Supplier;
 
 /**
  * Approvals that travel: between two requests of a browser, to another process, to a colleague who has to agree as well. Each is a
- * signed text (JWS, RFC 7515) that holds for some minutes, is bound to who asks, to the selection and to the plan's fingerprint, and
- * is redeemed once: whoever sends it again is told what came of it the first time, and nothing more is deleted.
+ * signed text (JWS, RFC 7515) that holds for some minutes, is bound to who asks, to what they ask for and in which way, and to the plan's
+ * fingerprint, and is redeemed once: whoever sends it again is told what came of it the first time, and nothing more is done. Deletions, at
+ * once, in chunks and with erasure, emptied tables, restores and erasures from the trail all travel alike.
  *
  * <pre>{@code
  * Approvals approvals = vacancy.approvals(ApprovalKeys.signingWith("2026-11", secret));
@@ -30,10 +33,12 @@ import java.util.List;
 public final class Approvals {
     private final Vacancy vacancy;
     private final Redemption redemption;
+    private final BulkOptions bulk;
 
-    Approvals(Vacancy vacancy, Redemption redemption) {
+    Approvals(Vacancy vacancy, Redemption redemption, BulkOptions bulk) {
         this.vacancy = vacancy;
         this.redemption = redemption;
+        this.bulk = bulk;
     }
 
     /**
@@ -55,14 +60,46 @@ public final class Approvals {
     }
 
     /**
+     * Says how bulk runs are worked on that are begun by redeeming an approval of one; otherwise the usual options apply.
+     *
+     * @param bulk the options
+     * @return the same with these
+     */
+    public Approvals with(BulkOptions bulk) {
+        return new Approvals(vacancy, redemption, bulk);
+    }
+
+    /**
      * Signs what somebody is asked: the plan that they are shown, to be sent back when they agree.
      *
      * @param plan the plan
      * @return the signed approval, in the compact form of a JWS
      * @throws dev.vacancy.plan.BlockedException when records forbid the deletion
+     * @throws InvalidRequestException when something else stands in the way
      */
-    public String issue(Plan plan) {
-        return redemption.issue(Approval.of(plan));
+    public String issue(Proposal plan) {
+        return issue(Question.about(plan));
+    }
+
+    /**
+     * Signs a question, to be sent back when it is agreed to: about a deletion in chunks, for example.
+     *
+     * @param question what somebody is asked
+     * @return the signed approval, in the compact form of a JWS
+     */
+    public String issue(Question question) {
+        return redemption.issue(question);
+    }
+
+    /**
+     * Tells in which way an approval would be carried out.
+     *
+     * @param token the approval
+     * @return the way
+     * @throws InvalidRequestException when it is forged or expired
+     */
+    public Mode mode(String token) {
+        return redemption.read(token).mode();
     }
 
     /**
@@ -76,10 +113,22 @@ public final class Approvals {
      * @throws StalePlanException when the deletion would be another one by now
      */
     public String agree(String token, Selection selection, By colleague) {
-        Token read = redemption.read(token, selection);
-        Plan seen = vacancy.plan(selection, colleague);
-        vacancy.requireDeletion(seen);
-        return redemption.agree(read, seen);
+        redemption.read(token, selection);
+        return agree(token, vacancy.plan(selection, colleague));
+    }
+
+    /**
+     * Adds a colleague who has looked at the plan and agrees as well.
+     *
+     * @param token the approval, as it was issued
+     * @param seen the plan of the same, made for the colleague; not for the one who asks
+     * @return the approval of both, signed anew, for the same time
+     * @throws InvalidRequestException when it is forged, expired or of something else, or the colleague is the one who asks
+     * @throws StalePlanException when it would be another plan by now
+     */
+    public String agree(String token, Proposal seen) {
+        vacancy.requirePermission(seen);
+        return redemption.agree(redemption.read(token), seen);
     }
 
     /**
@@ -95,12 +144,29 @@ public final class Approvals {
      * @throws StalePlanException when the deletion would be another one by now, with what is different
      */
     public Receipt redeem(String token, Selection selection, By by, String answer) {
+        return redeem(redemption.read(token, selection), by, answer, () -> vacancy.plan(selection, by));
+    }
+
+    /**
+     * Carries out what was agreed to, once, whatever it is: a deletion at once, in chunks or with erasure, an emptied table, a restore, an
+     * erasure from the trail.
+     *
+     * @param token the approval
+     * @param by who sends it, and why
+     * @param answer what they typed, where the question asks for that; else null or anything
+     * @param plan makes the plan as it is now, such as {@code () -> vacancy.history().planRestore(run, by)}; not called where the approval was
+     *     redeemed before
+     * @return what came of it, now or the first time
+     * @throws InvalidRequestException when it is forged, expired, of somebody else or of something else, when the answer is another one than
+     *     was asked for, or a colleague is missing
+     * @throws StalePlanException when it would be another plan by now, with what is different
+     */
+    public Receipt redeem(String token, By by, String answer, Supplier<? extends Proposal> plan) {
+        return redeem(redemption.read(token), by, answer, plan);
+    }
+
+    private Receipt redeem(Token token, By by, String answer, Supplier<? extends Proposal> plan) {
         return redemption.redeem(
-                redemption.read(token, selection),
-                by,
-                answer,
-                () -> vacancy.plan(selection, by),
-                (approval, attendant) ->
-                        vacancy.run(approval, Reporting.nothing(), attendant).runId());
+                token, by, answer, plan, (approval, attendant) -> vacancy.carryOut(approval, bulk, attendant));
     }
 }

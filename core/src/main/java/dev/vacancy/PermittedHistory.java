@@ -1,6 +1,7 @@
 package dev.vacancy;
 
 import dev.vacancy.Permissions.Act;
+import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.audit.RestoreOutcome;
@@ -96,6 +97,18 @@ final class PermittedHistory implements History {
     public String keyText(String table, KeyGiven key) {
         acting.require(Act.HISTORY, nameOf.apply(table));
         return history.keyText(table, key);
+    }
+
+    @Override
+    public ErasurePlan planErasure(String table, String key, By by) {
+        acting.require(by);
+        acting.require(Act.DELETE_FOR_GOOD, nameOf.apply(table));
+        return history.planErasure(table, key, by);
+    }
+
+    @Override
+    public long erase(Approval approval) {
+        return history.erase(approval);
     }
 
     @Override

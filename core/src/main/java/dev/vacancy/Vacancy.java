@@ -1,16 +1,17 @@
 package dev.vacancy;
 
 import dev.vacancy.Permissions.Act;
+import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.History;
+import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
-import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.check.Finding;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.confirm.Mode;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
@@ -26,7 +27,6 @@ import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.restoring.TrailHistory;
-import dev.vacancy.internal.running.Aftermath;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.JoinedTransaction;
 import dev.vacancy.internal.running.ManagedTransactions;
@@ -42,6 +42,7 @@ import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Proposal;
 import dev.vacancy.plan.UnexpectedCountException;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Rules;
@@ -57,7 +58,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
-import java.util.concurrent.atomic.AtomicReference;
+import java.util.concurrent.atomic.AtomicLong;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -419,19 +420,18 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public Outcome run(Approval approval, Reporting reporting) {
-        if (approval.plan() instanceof EmptyingPlan) {
-            requirePermission(approval);
-            return told(runner.empty(approval, transactions));
-        }
         return run(approval, reporting, Attendant.NOBODY);
     }
 
-    /** Does the same with somebody who writes in the same transaction. */
-    Outcome run(Approval approval, Reporting reporting, Attendant attendant) {
+    /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
+    private Outcome run(Approval approval, Reporting reporting, Attendant attendant) {
+        requirePermission(approval.plan());
+        if (approval.plan() instanceof EmptyingPlan) {
+            return told(runner.empty(approval, transactions, attendant));
+        }
         requireDeletion(approval);
-        requirePermission(approval);
         acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Act.SEE, nameOf(table))));
-        return told(runner.run(approval, Mode.AT_ONCE, transactions, reporting, attendant));
+        return told(runner.run(approval, transactions, reporting, attendant));
     }
 
     private static Plan requireDeletion(Approval approval) {
@@ -441,17 +441,12 @@ public final class Vacancy {
         throw new InvalidRequestException(
                 FailureCode.APPROVAL_OF_ANOTHER,
                 "This approval is of no deletion.",
-                "Restore by history().restore(approval).");
-    }
-
-    /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
-    private void requirePermission(Approval approval) {
-        acting.ifPresent(person -> person.require(approval.plan()));
+                "Restore by history().restore(approval), erase from the trail by history().erase(approval).");
     }
 
     /** Refuses what whoever acts may not do. */
-    void requireDeletion(Plan plan) {
-        acting.ifPresent(person -> person.requireDeletion(plan));
+    void requirePermission(Proposal plan) {
+        acting.ifPresent(person -> person.require(plan));
     }
 
     /**
@@ -486,6 +481,10 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public ErasureOutcome erase(Approval approval) {
+        return erase(approval, Attendant.NOBODY);
+    }
+
+    private ErasureOutcome erase(Approval approval, Attendant attendant) {
         Plan plan = requireDeletion(approval);
         acting.ifPresent(person -> {
             person.requireDeletion(plan);
@@ -498,25 +497,35 @@ public final class Vacancy {
                             + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
                     "Plan a selection of one key with forGood().");
         }
-        KeyGiven root = new KeyGiven.InOrder(plan.roots().get(0).key().values());
-        AtomicReference<ErasureOutcome> done = new AtomicReference<>();
-        try {
-            transactions.<Void>writing(connection -> {
-                Transactions same = new JoinedTransaction(
-                        connection, dialect, planner.limits().lockWait());
-                History history = new TrailHistory(planner, dialect, same, clock, restored -> {}, gate);
-                String key = history.keyText(plan.table().name(), root);
-                Outcome outcome = runner.run(approval, Mode.ERASING, same, Reporting.nothing());
-                done.set(new RunErasure(outcome, history.erase(plan.table().name(), key, plan.by())));
-                return null;
-            });
-        } catch (OutcomeUnknownException unknown) {
-            UUID run = done.get().outcome().runId();
-            new Aftermath(rules, dialect, transactions).settle(run, Attendant.NOBODY, unknown);
-        }
-        ErasureOutcome erasure = done.get();
-        told(erasure.outcome());
-        return erasure;
+        AtomicLong entries = new AtomicLong();
+        Outcome outcome = told(runner.erase(
+                approval,
+                transactions,
+                attendant,
+                trail().erasing(plan.table(), plan.roots().get(0).key(), entries::set)));
+        return new RunErasure(outcome, entries.get());
+    }
+
+    /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction; returns the id of the run. */
+    UUID carryOut(Approval approval, BulkOptions options, Attendant attendant) {
+        return switch (approval.mode()) {
+            case ERASING -> erase(approval, attendant).outcome().runId();
+            case IN_CHUNKS -> {
+                requirePermission(approval.plan());
+                yield chunked().start(approval, options, attendant).runId();
+            }
+            case AT_ONCE -> {
+                if (approval.plan() instanceof RestorePlan) {
+                    yield trail().restore(approval, attendant).runId();
+                }
+                if (approval.plan() instanceof ErasurePlan) {
+                    UUID run = UUID.randomUUID();
+                    trail().erase(approval, run, attendant);
+                    yield run;
+                }
+                yield run(approval, Reporting.nothing(), attendant).runId();
+            }
+        };
     }
 
     private Outcome told(Outcome outcome) {
@@ -553,15 +562,19 @@ public final class Vacancy {
      * @return the trail that the rules name; where they name none, its methods refuse, except the one that lists soft-deleted records
      */
     public History history() {
-        TrailHistory whole = new TrailHistory(
+        TrailHistory whole = trail();
+        return acting.<History>map(person -> new PermittedHistory(whole, person, this::nameOf))
+                .orElse(whole);
+    }
+
+    private TrailHistory trail() {
+        return new TrailHistory(
                 planner,
                 dialect,
                 transactions,
                 clock,
                 outcome -> committed.happened(listener -> listener.restored(outcome)),
                 gate);
-        return acting.<History>map(person -> new PermittedHistory(whole, person, this::nameOf))
-                .orElse(whole);
     }
 
     /** A table that isn't there any more may still stand in the trail. */
@@ -580,13 +593,19 @@ public final class Vacancy {
      * @throws InvalidRequestException when this is joined to a transaction, which can't be cut into chunks
      */
     public BulkRuns bulk() {
+        BulkRuns all = chunked();
+        return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
+                .orElse(all);
+    }
+
+    private ChunkedRuns chunked() {
         if (transactions.joinedAt().isPresent()) {
             throw new InvalidRequestException(
                     FailureCode.FOREIGN_TRANSACTION,
                     "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",
                     "Start it from a Vacancy over the data source.");
         }
-        BulkRuns all = new ChunkedRuns(
+        return new ChunkedRuns(
                 planner,
                 runner,
                 transactions,
@@ -594,8 +613,6 @@ public final class Vacancy {
                 clock,
                 run -> committed.happened(listener -> listener.progressed(run)),
                 gate);
-        return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
-                .orElse(all);
     }
 
     /**
@@ -613,7 +630,8 @@ public final class Vacancy {
                         transactions,
                         dialect,
                         clock,
-                        planner.limits().lockWait()));
+                        planner.limits().lockWait()),
+                BulkOptions.usual());
     }
 
     /**

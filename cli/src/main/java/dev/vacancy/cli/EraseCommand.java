@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
@@ -60,13 +60,8 @@ final class EraseCommand extends DatabaseCommand {
         Selection selection = Selection.of(asked.name()).keys(List.of(given)).forGood();
         Plan plan = vacancy.plan(handOver.on(selection, vacancy), by.by());
         String text = vacancy.history().keyText(asked.name(), selection.keys().get(0));
-        long entries =
-                vacancy
-                        .history()
-                        .entries(HistoryQuery.all().ofRecord(asked.name(), text).atMost(Integer.MAX_VALUE))
-                        .stream()
-                        .filter(entry -> entry.before().isPresent())
-                        .count();
+        ErasurePlan trail = vacancy.history().planErasure(asked.name(), text, by.by());
+        long entries = trail.entries();
         if (!json()) {
             print(PlanText.ofErasure(plan, paint()));
             print("Erases its content from " + PlanText.number(entries) + (entries == 1 ? " entry" : " entries")
@@ -80,17 +75,17 @@ final class EraseCommand extends DatabaseCommand {
             say("Blocked. Nothing was erased.");
             return end(asked, text, "blocked", null, 0, ExitStatus.BLOCKED);
         }
-        Optional<Approval> approval = plan.isEmpty() ? Optional.empty() : approval(plan);
-        boolean agreed = plan.isEmpty() ? isAgreed(asked + " " + text) : approval.isPresent();
-        if (!agreed) {
+        Optional<Approval> approval = approval(plan.isEmpty() ? Question.about(trail) : Question.aboutErasing(plan))
+                .map(colleague::with);
+        if (approval.isEmpty()) {
             say("Not approved. Nothing was erased.");
             return end(asked, text, "not approved", null, 0, ExitStatus.NOT_APPROVED);
         }
-        Optional<ErasureOutcome> erasure = approval.map(both -> vacancy.erase(colleague.with(both)));
+        Optional<ErasureOutcome> erasure = plan.isEmpty() ? Optional.empty() : approval.map(vacancy::erase);
         Outcome outcome = erasure.map(ErasureOutcome::outcome).orElse(null);
         long erased = erasure.isPresent()
                 ? erasure.get().entries()
-                : vacancy.history().erase(asked.name(), text, by.by());
+                : vacancy.history().erase(approval.get());
         if (!json()) {
             if (outcome != null) {
                 print(OutcomeText.of(outcome, paint()));
@@ -100,14 +95,7 @@ final class EraseCommand extends DatabaseCommand {
         return end(asked, text, "done", outcome, erased, ExitStatus.DONE);
     }
 
-    /** Where the record is gone already, there is only the trail to ask about. */
-    private boolean isAgreed(String record) {
-        return new Asking(surroundings(), yes)
-                .isYes("Erase what the audit trail holds of " + record + "? There is no way back.");
-    }
-
-    private Optional<Approval> approval(Plan plan) {
-        Question question = Question.aboutErasing(plan);
+    private Optional<Approval> approval(Question question) {
         return new Asking(surroundings(), yes).ask(question.text(), question.typed(), question::answer);
     }
 

@@ -4,6 +4,7 @@ import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import java.time.Instant;
 import java.util.List;
@@ -85,13 +86,36 @@ public interface History {
     String keyText(String table, KeyGiven key);
 
     /**
-     * Removes the content of a record from the trail, that of all its entries, and the words of the selections that it went or
-     * came back by, as they may tell of it. That something happened to it stays told. The record itself must be gone.
+     * Works out what erasing a record from the trail would do: the content of all its entries goes, and the words of the selections that
+     * it went or came back by, as they may tell of it. That something happened to it stays told. The record itself must be gone;
+     * {@link dev.vacancy.Vacancy#erase} takes both.
+     *
+     * @param table its table
+     * @param key its key, as {@link #keyText} spells it
+     * @param by who wants it, and why
+     * @return the plan, to be asked about and approved as any other
+     * @throws InvalidRequestException when the table is unknown, or there is no trail
+     */
+    ErasurePlan planErasure(String table, String key, By by);
+
+    /**
+     * Erases a record from the trail as was agreed to.
+     *
+     * @param approval proof that somebody agreed to the plan of an erasure
+     * @return how many entries have lost their content
+     * @throws InvalidRequestException when the approval is of something else, the record is there, or a hold is in the way
+     * @throws dev.vacancy.run.StalePlanException when the trail holds more or less of it by now
+     */
+    long erase(Approval approval);
+
+    /**
+     * Erases a record from the trail as a program has decided to. Where the rules say that a person is asked, it is refused.
      *
      * @param table its table
      * @param key its key, as {@link #keyText} spells it
      * @param by who wants it, and why
      * @return how many entries have lost their content
+     * @throws InvalidRequestException when somebody has to agree, the record is there, or a hold is in the way
      */
     long erase(String table, String key, By by);
 

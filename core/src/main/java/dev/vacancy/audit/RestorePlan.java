@@ -91,6 +91,16 @@ public sealed interface RestorePlan extends Proposal permits PlannedRestore {
     }
 
     @Override
+    default String subject() {
+        return run().table();
+    }
+
+    @Override
+    default Map<String, Long> changes() {
+        return putBack();
+    }
+
+    @Override
     default String question(Wording words) {
         long links = putBack().values().stream().mapToLong(Long::longValue).sum();
         String key = total() == 0 ? "restore.links" : links == 0 ? "restore" : "restore.and-links";

@@ -30,7 +30,7 @@ public final class Approval {
      * Approves a plan: a program decided, and nobody was asked. Where the rules say that a person is asked, the run refuses it; for a
      * person to decide, put a {@link Question}.
      *
-     * @param plan a deletion, the emptying of a table, or a restore
+     * @param plan a deletion, the emptying of a table, a restore, or an erasure from the trail
      * @return the approval
      * @throws dev.vacancy.plan.BlockedException when records forbid the deletion
      * @throws InvalidRequestException when something stands in the way of a restore

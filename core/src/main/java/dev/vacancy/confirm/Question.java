@@ -1,14 +1,12 @@
 package dev.vacancy.confirm;
 
 import dev.vacancy.catalog.Key;
-import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.PlanWords;
 import dev.vacancy.plan.Proposal;
-import dev.vacancy.plan.Sample;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.wording.Wording;
@@ -37,7 +35,7 @@ public final class Question {
     /**
      * Puts the question about a plan.
      *
-     * @param plan a deletion, the emptying of a table, or a restore
+     * @param plan a deletion, the emptying of a table, a restore, or an erasure from the trail
      * @return the question
      * @throws dev.vacancy.plan.BlockedException when records forbid the deletion, so that there is nothing to ask
      * @throws dev.vacancy.failure.InvalidRequestException when something stands in the way of a restore
@@ -92,6 +90,24 @@ public final class Question {
     }
 
     /**
+     * Returns what is asked about.
+     *
+     * @return the plan
+     */
+    public Proposal plan() {
+        return ifYes.plan();
+    }
+
+    /**
+     * Returns the way in which it would be carried out.
+     *
+     * @return the way
+     */
+    public Mode mode() {
+        return ifYes.mode();
+    }
+
+    /**
      * Tells whether a person has to be asked at all, by the rules.
      *
      * @return false if the plan may be approved by the program
@@ -111,17 +127,8 @@ public final class Question {
         return switch (plan.consent()) {
             case NONE, YES -> Optional.empty();
             case NUMBER -> Optional.of(String.valueOf(plan.total()));
-            case LABEL -> Optional.of(label((Plan) plan));
+            case LABEL -> Optional.of(plan.label());
         };
-    }
-
-    /** A label that a person can type: in one line, or else the key. */
-    private static String label(Plan plan) {
-        RecordContent root = plan.roots().get(0);
-        return root.label()
-                .map(text -> Sample.plain(text).replaceAll("\\p{Space}+", " ").strip())
-                .filter(text -> !text.isEmpty())
-                .orElseGet(() -> root.key().text());
     }
 
     /**
@@ -170,7 +177,7 @@ public final class Question {
         boolean agreed = switch (ifYes.plan().consent()) {
             case NONE, YES -> wording.words("answer.yes").contains(said.toLowerCase(Locale.ROOT));
             case NUMBER -> wording.isNumber(said, ifYes.plan().total());
-            case LABEL -> said.equals(label((Plan) ifYes.plan()));
+            case LABEL -> said.equals(ifYes.plan().label());
         };
         return agreed ? Optional.of(ifYes) : Optional.empty();
     }

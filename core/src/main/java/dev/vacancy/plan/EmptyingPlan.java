@@ -64,6 +64,11 @@ public sealed interface EmptyingPlan extends Proposal permits PlannedEmptying {
     }
 
     @Override
+    default String subject() {
+        return table().name();
+    }
+
+    @Override
     default String question(Wording words) {
         return words.text(
                 passedOver().isEmpty() ? "empty" : "empty.passing-over",

@@ -10,6 +10,7 @@ import dev.vacancy.rule.Drift;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.wording.Wording;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalLong;
@@ -158,6 +159,30 @@ public sealed interface Plan extends Proposal permits PlannedDeletion {
         if (isBlocked()) {
             throw new BlockedException(this);
         }
+    }
+
+    /** {@return the label of the one selected record in one line, as a person can type it; or else its key} */
+    @Override
+    default String label() {
+        RecordContent root = roots().get(0);
+        return root.label()
+                .map(text -> Sample.plain(text).replaceAll("\\p{Space}+", " ").strip())
+                .filter(text -> !text.isEmpty())
+                .orElseGet(() -> root.key().text());
+    }
+
+    @Override
+    default String subject() {
+        return table().name();
+    }
+
+    @Override
+    default Map<String, Long> changes() {
+        Map<String, Long> changes = new LinkedHashMap<>();
+        effects().stream()
+                .filter(Effect::isChange)
+                .forEach(effect -> changes.merge(effect.link().where(), effect.count(), Long::sum));
+        return changes;
     }
 
     @Override

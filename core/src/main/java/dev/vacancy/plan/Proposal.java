@@ -1,5 +1,6 @@
 package dev.vacancy.plan;
 
+import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.wording.Wording;
@@ -12,7 +13,7 @@ import java.util.Map;
  *
  * @since 0.1
  */
-public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan {
+public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan, ErasurePlan {
     /** {@return who wants it, and why} */
     By by();
 
@@ -36,6 +37,11 @@ public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan {
     /** {@return whether somebody else has to agree as well, by the rules} */
     boolean colleague();
 
+    /** {@return what a person types where the rules ask for a label} */
+    default String label() {
+        return String.valueOf(total());
+    }
+
     /** {@return whether something forbids it, so that it can't be approved} */
     boolean isBlocked();
 
@@ -46,6 +52,14 @@ public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan {
      * @throws dev.vacancy.failure.InvalidRequestException when something stands in the way of a restore
      */
     void refuseBlocked();
+
+    /** {@return the name of the table that it is about: of the records that were selected, or whose deletion is undone} */
+    String subject();
+
+    /** {@return how many records stay with another foreign key, by link} */
+    default Map<String, Long> changes() {
+        return Map.of();
+    }
 
     /**
      * Puts the question about it in words.

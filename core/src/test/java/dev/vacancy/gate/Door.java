@@ -6,15 +6,16 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.ApprovalKeys;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.RuleBook;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import java.util.function.BiFunction;
 import java.util.function.Consumer;
@@ -42,10 +43,38 @@ enum Door {
             (vacancy, stage) -> running -> stage.inTransaction(
                     connection -> running.joining(connection).delete(hive(), stage.by()))),
     SIGNED("Approvals.redeem", (vacancy, stage) -> {
-        ApprovalKeys keys = ApprovalKeys.signingWith("one", new byte[32]);
-        Plan plan = vacancy.plan(hive(), stage.by());
-        String token = vacancy.approvals(keys).issue(plan);
-        return running -> running.approvals(keys).redeem(token, hive(), stage.by(), "yes");
+        String token = vacancy.approvals(Stage.KEYS).issue(vacancy.plan(hive(), stage.by()));
+        return running -> running.approvals(Stage.KEYS).redeem(token, hive(), stage.by(), "yes");
+    }),
+    SIGNED_IN_CHUNKS("Approvals.redeem", (vacancy, stage) -> {
+        String token = vacancy.approvals(Stage.KEYS).issue(Question.aboutChunks(vacancy.plan(hive(), stage.by())));
+        return running -> Door.work(
+                running,
+                running.approvals(Stage.KEYS)
+                        .redeem(token, hive(), stage.by(), "yes")
+                        .runId());
+    }),
+    SIGNED_EMPTYING("Approvals.redeem", (vacancy, stage) -> {
+        Emptying all = Emptying.of("reading");
+        String token = vacancy.approvals(Stage.KEYS).issue(vacancy.plan(all, stage.by()));
+        return running ->
+                running.approvals(Stage.KEYS).redeem(token, stage.by(), "2", () -> running.plan(all, stage.by()));
+    }),
+    SIGNED_ERASURE("Approvals.redeem", (vacancy, stage) -> {
+        Selection forGood = hive().forGood();
+        String token = vacancy.approvals(Stage.KEYS).issue(Question.aboutErasing(vacancy.plan(forGood, stage.by())));
+        return running -> running.approvals(Stage.KEYS).redeem(token, forGood, stage.by(), "yes");
+    }),
+    SIGNED_ERASURE_FROM_THE_TRAIL("Approvals.redeem", (vacancy, stage) -> {
+        String token =
+                vacancy.approvals(Stage.KEYS).issue(vacancy.history().planErasure("hive", Stage.GONE, stage.by()));
+        return running -> running.approvals(Stage.KEYS)
+                .redeem(token, stage.by(), "yes", () -> running.history().planErasure("hive", Stage.GONE, stage.by()));
+    }),
+    SIGNED_RESTORE("Approvals.redeem", (vacancy, stage) -> {
+        String token = vacancy.approvals(Stage.KEYS).issue(vacancy.history().planRestore(stage.earlier(), stage.by()));
+        return running -> running.approvals(Stage.KEYS)
+                .redeem(token, stage.by(), "yes", () -> running.history().planRestore(stage.earlier(), stage.by()));
     }),
     BULK("BulkRuns.start", (vacancy, stage) -> {
         Approval approval = Approval.inChunks(vacancy.plan(hives(), stage.by()));
@@ -79,6 +108,12 @@ enum Door {
                 Approval.ofErasing(vacancy.plan(Selection.of("hive").key(1).forGood(), stage.by()));
         return running -> running.erase(approval);
     }),
+    ERASURE_FROM_THE_TRAIL("History.erase", (vacancy, stage) -> {
+        Approval approval = Approval.of(vacancy.history().planErasure("hive", Stage.GONE, stage.by()));
+        return running -> running.history().erase(approval);
+    }),
+    ERASURE_FROM_THE_TRAIL_UNASKED(
+            "History.erase", (vacancy, stage) -> running -> running.history().erase("hive", Stage.GONE, stage.by())),
     RESTORE("History.restore", (vacancy, stage) -> {
         Approval approval = Approval.of(vacancy.history().planRestore(stage.earlier(), stage.by()));
         return running -> running.history().restore(approval);
@@ -98,6 +133,12 @@ enum Door {
 
     /** What stands behind the doors. */
     interface Stage {
+        /** What approvals are signed with. */
+        ApprovalKeys KEYS = ApprovalKeys.signingWith("one", new byte[32]);
+
+        /** A record of hives that is gone for good. */
+        String GONE = "5";
+
         /** Who acts. */
         By by();
 
@@ -137,12 +178,27 @@ enum Door {
 
     /** Whether somebody agrees beforehand, so that something can be different by then. */
     boolean hasApproval() {
-        return this != UNASKED && this != UNASKED_AND_JOINED && this != BULK_UNASKED;
+        return !name().contains("UNASKED");
     }
 
     /** Whether records come back by it. */
     boolean restores() {
-        return this == RESTORE || this == RESTORE_IN_PORTIONS;
+        return name().contains("RESTORE");
+    }
+
+    /** Whether only the audit trail is changed by it. */
+    boolean leavesRecords() {
+        return name().contains("FROM_THE_TRAIL");
+    }
+
+    /** Whether a table is emptied by it, whose question always wants a number. */
+    boolean empties() {
+        return name().contains("EMPTYING");
+    }
+
+    /** Whether it begins a bulk run or is a part of one. */
+    boolean isOfBulkRun() {
+        return Set.of(BULK, BULK_UNASKED, CHUNK, SIGNED_IN_CHUNKS).contains(this);
     }
 
     private static void work(Vacancy vacancy, UUID run) {

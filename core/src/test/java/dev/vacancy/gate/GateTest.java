@@ -10,7 +10,6 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.audit.History;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.ApprovalKeys;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.VacancyException;
@@ -28,6 +27,7 @@ import java.lang.reflect.Method;
 import java.lang.reflect.Modifier;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.List;
@@ -89,8 +89,8 @@ class GateTest {
         NOBODY_ASKED(FailureCode.NOT_AGREED) {
             @Override
             boolean concerns(Door door) {
-                // Nobody has to type anything for records that come back.
-                return !door.restores();
+                // Nobody has to type anything for records that come back; what empties a table was typed for this door.
+                return !door.restores() && door != Door.SIGNED_EMPTYING;
             }
 
             @Override
@@ -108,10 +108,7 @@ class GateTest {
             @Override
             boolean concerns(Door door) {
                 // A bulk run leaves out what is held, and an emptied table is told by its consent alone.
-                return !door.restores()
-                        && door != Door.EMPTYING
-                        && !door.name().startsWith("BULK")
-                        && door != Door.CHUNK;
+                return !door.restores() && !door.empties() && !door.isOfBulkRun();
             }
 
             @Override
@@ -122,7 +119,11 @@ class GateTest {
         CHANGED_MEANWHILE(FailureCode.STALE_PLAN) {
             @Override
             boolean concerns(Door door) {
-                return door.hasApproval() && door != Door.BULK && door != Door.CHUNK && !door.restores();
+                return door.hasApproval()
+                        && !door.restores()
+                        && !door.leavesRecords()
+                        && door != Door.BULK
+                        && door != Door.CHUNK;
             }
 
             @Override
@@ -180,13 +181,17 @@ class GateTest {
             Ddl.of(database.source(), RULES).apply();
             Vacancy vacancy = Vacancy.over(database.source(), RULES);
             vacancy.bulk().prepare();
-            vacancy.approvals(ApprovalKeys.signingWith("one", new byte[32])).prepare();
+            vacancy.approvals(KEYS).prepare();
             vacancy.delete(Selection.of("hive").key(3), ODILE);
             earlier = vacancy.delete(Selection.of("hive").key(4), ODILE).runId();
+            database.run("insert into hive (hive_id, name) values (5, 'Fen Five')");
+            vacancy.delete(Selection.of("hive").keys(List.of(GONE)).forGood(), ODILE);
         }
 
         List<String> contents() {
-            return database.contents("hive", "reading", "reading_of_hive");
+            List<String> contents = new ArrayList<>(database.contents("hive", "reading", "reading_of_hive"));
+            contents.add("erased: " + database.rows("select count(*) from vacancy_trail_entry where content is null"));
+            return contents;
         }
 
         @Override

@@ -50,7 +50,8 @@ final class BulkResources {
         return run;
     }
 
-    private void work(UUID run) {
+    /** Has a run worked on, beside the requests. */
+    void work(UUID run) {
         workers.execute(() -> {
             try {
                 offer.vacancy().bulk().work(run, BulkOptions.usual(), Exemption.none(), this::goOn);

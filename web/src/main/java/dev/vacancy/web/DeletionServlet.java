@@ -90,8 +90,9 @@ public final class DeletionServlet extends HttpServlet {
         this.offer = new Offer(vacancy, List.copyOf(tables), permissions, options);
         this.actors = actors;
         this.bulk = new BulkResources(offer);
-        this.deletions = new Deletions(offer, bulk);
-        this.records = new Records(offer);
+        SignedApprovals signed = new SignedApprovals(offer);
+        this.deletions = new Deletions(offer, bulk, signed);
+        this.records = new Records(offer, signed);
     }
 
     private interface Handler {
@@ -176,6 +177,9 @@ public final class DeletionServlet extends HttpServlet {
     private Answer post(Exchange exchange) throws IOException {
         if (exchange.isAt("runs", "*", "restoration")) {
             return records.restore(exchange);
+        }
+        if (exchange.isAt("runs", "*", "restoration", "agreement")) {
+            return records.agree(exchange);
         }
         if (exchange.isAt("runs", "*", "*")) {
             return bulk.steer(exchange);

@@ -3,7 +3,7 @@ package dev.vacancy.web;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.ApprovalKeys;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
@@ -14,7 +14,6 @@ import dev.vacancy.web.Requests.Asked;
 import dev.vacancy.web.Requests.Begun;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -22,16 +21,17 @@ import java.util.UUID;
 
 /** Plans as resources, and what becomes of them. */
 final class Deletions {
-    private static final String APPROVAL = "approval";
     private static final String FINGERPRINT = "fingerprint";
 
     private final Offer offer;
     private final BulkResources bulk;
+    private final SignedApprovals signed;
     private final Requests requests = new Requests();
 
-    Deletions(Offer offer, BulkResources bulk) {
+    Deletions(Offer offer, BulkResources bulk, SignedApprovals signed) {
         this.offer = offer;
         this.bulk = bulk;
+        this.signed = signed;
     }
 
     /** What deleting one record would do. */
@@ -57,8 +57,9 @@ final class Deletions {
         String name = exchange.path().get(0);
         Map<String, Object> body = exchange.body();
         Selection selection = exchange.manner(selection(offer.table(name), body));
-        if (body.get(APPROVAL) instanceof String token) {
-            return redeem(exchange, token, selection, answer(exchange, body));
+        Optional<String> token = SignedApprovals.in(body);
+        if (token.isPresent()) {
+            return redeem(exchange, token.get(), selection, answer(exchange, body));
         }
         Plan plan = plan(exchange, selection);
         Agreed agreed = exchange.agreed().and(body.get(FINGERPRINT));
@@ -71,23 +72,31 @@ final class Deletions {
                 .with("Location", exchange.address(name, "deletions", id.toString()));
     }
 
-    private static Optional<String> answer(Exchange exchange, Map<String, Object> body) {
+    static Optional<String> answer(Exchange exchange, Map<String, Object> body) {
         return Optional.ofNullable(body.get("answer")).map(Object::toString).or(exchange::answer);
     }
 
-    /** What is signed needs no memory of the process that has signed it. */
+    /** What was agreed to in chunks begins here, and is worked on. */
     private Answer redeem(Exchange exchange, String token, Selection selection, Optional<String> said) {
-        Plan plan = plan(exchange, selection);
-        if (isLarge(plan)) {
-            throw Problem.of(
-                    HttpServletResponse.SC_CONFLICT,
-                    "usage",
-                    "This deletion is too large for one transaction, and the approval is of one.",
-                    "Send the plan's fingerprint instead, and it is deleted in chunks.");
+        boolean atOnce = signed.mode(token, exchange.by()) != Mode.IN_CHUNKS;
+        Receipt receipt = signed.redeem(token, exchange.by(), said, () -> {
+            Plan plan = plan(exchange, selection);
+            if (atOnce && isLarge(plan)) {
+                throw Problem.of(
+                        HttpServletResponse.SC_CONFLICT,
+                        "usage",
+                        "This deletion is too large for one transaction, and the approval is of one.",
+                        "Get the plan again; the approval that comes with it is of a deletion in chunks.");
+            }
+            return plan;
+        });
+        if (receipt.mode() != Mode.IN_CHUNKS) {
+            return Answer.ok(SignedApprovals.view(receipt));
         }
-        Receipt receipt =
-                offer.of(exchange.by()).approvals(keys()).redeem(token, selection, exchange.by(), said.orElse(null));
-        return Answer.ok(view(receipt));
+        if (!receipt.repeated()) {
+            bulk.work(receipt.runId());
+        }
+        return bulk.accepted(receipt.runId(), exchange);
     }
 
     private boolean isLarge(Plan plan) {
@@ -114,8 +123,9 @@ final class Deletions {
         if (begun.isPresent()) {
             return bulk.accepted(begun.get(), exchange);
         }
-        if (body.get(APPROVAL) instanceof String token) {
-            return redeem(exchange, token, asked.selection(), said);
+        Optional<String> token = SignedApprovals.in(body);
+        if (token.isPresent()) {
+            return redeem(exchange, token.get(), asked.selection(), said);
         }
         Plan plan = plan(exchange, asked.selection());
         return run(exchange, plan, exchange.agreed().and(body.get(FINGERPRINT)), said, asked.run());
@@ -134,25 +144,7 @@ final class Deletions {
     }
 
     private Answer agree(Exchange exchange, Map<String, Object> body, Selection selection) {
-        if (!(body.get(APPROVAL) instanceof String token)) {
-            throw Problem.of(
-                    HttpServletResponse.SC_BAD_REQUEST,
-                    "usage",
-                    "There is no approval to agree to.",
-                    "Send {\"approval\": …} with the one that came with the plan.");
-        }
-        return Answer.ok(
-                Map.of(APPROVAL, offer.of(exchange.by()).approvals(keys()).agree(token, selection, exchange.by())));
-    }
-
-    private ApprovalKeys keys() {
-        return offer.options()
-                .keys()
-                .orElseThrow(() -> Problem.of(
-                        HttpServletResponse.SC_BAD_REQUEST,
-                        "usage",
-                        "Approvals aren't signed here.",
-                        "Send the plan's ETag as If-Match instead."));
+        return signed.agree(body, exchange.by(), () -> plan(exchange, selection));
     }
 
     private Plan plan(Exchange exchange, Selection selection) {
@@ -270,30 +262,12 @@ final class Deletions {
         view.put("due", question.map(Question::isDue).orElse(false));
         view.put("inChunks", isLarge(plan));
         view.put(
-                APPROVAL,
-                asking && !isLarge(plan)
-                        ? offer.options()
-                                .keys()
-                                .map(keys ->
-                                        offer.of(exchange.by()).approvals(keys).issue(plan))
-                                .orElse(null)
-                        : null);
+                SignedApprovals.APPROVAL,
+                asking ? signed.issue(question(exchange, plan, isLarge(plan))).orElse(null) : null);
         return Answer.ok(view)
                 .tagged(plan.fingerprint())
                 .with(
                         "Content-Language",
                         offer.wording(exchange.request()).locale().toLanguageTag());
-    }
-
-    private static Map<String, Object> view(Receipt receipt) {
-        Map<String, Object> view = new LinkedHashMap<>();
-        view.put("run", receipt.runId().toString());
-        view.put("table", receipt.table());
-        view.put("at", receipt.at().toString());
-        view.put("counts", receipt.counts());
-        view.put("marked", receipt.marked());
-        view.put("changed", receipt.changed());
-        view.put("repeated", receipt.repeated());
-        return view;
     }
 }

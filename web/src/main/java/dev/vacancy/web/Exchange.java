@@ -105,10 +105,24 @@ record Exchange(HttpServletRequest request, List<String> path, By by) {
 
     /** A form of another site can't send this type, nor a script without asking first. */
     Map<String, Object> body() throws IOException {
+        return body(content());
+    }
+
+    /** The same where there needn't be any content. */
+    Map<String, Object> bodyIfAny() throws IOException {
+        byte[] bytes = content();
+        return bytes.length == 0 ? Map.of() : body(bytes);
+    }
+
+    private byte[] content() throws IOException {
         byte[] bytes = request.getInputStream().readNBytes(MOST_BYTES + 1);
         if (bytes.length > MOST_BYTES) {
             throw Problem.tooLarge(MOST_BYTES);
         }
+        return bytes;
+    }
+
+    private Map<String, Object> body(byte[] bytes) {
         if (!String.valueOf(request.getContentType())
                 .replaceAll(";.*", "")
                 .strip()

@@ -8,18 +8,24 @@ import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
+import dev.vacancy.run.Receipt;
 import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
 
 /** What is deleted, what happened, and the way back. */
 final class Records {
     private static final int MOST_DELETED = 1_000;
 
     private final Offer offer;
+    private final SignedApprovals signed;
 
-    Records(Offer offer) {
+    Records(Offer offer, SignedApprovals signed) {
         this.offer = offer;
+        this.signed = signed;
     }
 
     Answer deleted(Exchange exchange) {
@@ -46,12 +52,29 @@ final class Records {
         view.put("left", plan.left());
         view.put("conflicts", plan.conflicts());
         view.put("fingerprint", plan.fingerprint());
+        view.put(
+                SignedApprovals.APPROVAL,
+                plan.isBlocked() || plan.isEmpty()
+                        ? null
+                        : signed.issue(Question.about(plan)).orElse(null));
         return Answer.ok(view).tagged(plan.fingerprint());
     }
 
-    Answer restore(Exchange exchange) {
+    /** A colleague agrees as well. */
+    Answer agree(Exchange exchange) throws IOException {
+        return signed.agree(exchange.body(), exchange.by(), () -> plan(exchange));
+    }
+
+    Answer restore(Exchange exchange) throws IOException {
+        Map<String, Object> body = exchange.bodyIfAny();
+        Optional<String> token = SignedApprovals.in(body);
+        if (token.isPresent()) {
+            Receipt receipt =
+                    signed.redeem(token.get(), exchange.by(), Deletions.answer(exchange, body), () -> plan(exchange));
+            return restored(exchange, receipt.runId(), receipt.counts(), receipt.changed(), receipt.repeated());
+        }
         RestorePlan plan = plan(exchange);
-        Agreed agreed = exchange.agreed();
+        Agreed agreed = exchange.agreed().and(body.get("fingerprint"));
         if (!agreed.isOfSomething()) {
             throw Problem.of(
                     Problem.PRECONDITION_REQUIRED,
@@ -68,11 +91,17 @@ final class Records {
                     "Get the plan again, and ask again.");
         }
         RestoreOutcome outcome = history(exchange).restore(approval);
+        return restored(exchange, outcome.runId(), outcome.counts(), outcome.putBack(), false);
+    }
+
+    private static Answer restored(
+            Exchange exchange, UUID run, Map<String, Long> counts, Map<String, Long> putBack, boolean repeated) {
         Map<String, Object> view = new LinkedHashMap<>();
-        view.put("run", outcome.runId().toString());
-        view.put("undone", outcome.undone().toString());
-        view.put("counts", outcome.counts());
-        view.put("putBack", outcome.putBack());
+        view.put("run", run.toString());
+        view.put("undone", exchange.path().get(1));
+        view.put("counts", counts);
+        view.put("putBack", putBack);
+        view.put("repeated", repeated);
         return Answer.ok(view);
     }
 

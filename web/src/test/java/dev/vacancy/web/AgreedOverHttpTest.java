@@ -19,6 +19,7 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Map;
+import java.util.UUID;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -196,7 +197,18 @@ class AgreedOverHttpTest {
                     small.send("POST", "/hive/deletions", "{\"keys\": [4], \"approval\": \"" + token + "\"}");
             HttpResponse<String> spared = small.send("DELETE", "/jar/x,y", "");
 
-            assertThat(json(plan).get("approval").isNull()).isTrue();
+            HttpResponse<String> five = small.send("POST", "/hive/deletions", keys(5, 6));
+            String chunked = JsonMapper.shared()
+                    .writeValueAsString(Map.of(
+                            "keys",
+                            List.of("5", "6"),
+                            "approval",
+                            json(five).get("approval").asString()));
+            HttpResponse<String> begun = small.send("POST", "/hive/deletions", chunked);
+            HttpResponse<String> again = small.send("POST", "/hive/deletions", chunked);
+
+            assertThat(List.of(begun.statusCode(), again.statusCode())).containsOnly(202);
+            assertThat(json(again).get("run")).isEqualTo(json(begun).get("run"));
             assertThat(List.of(one.statusCode(), several.statusCode())).containsOnly(202);
             assertThat(json(one).get("records").asInt()).isEqualTo(1);
             assertThat(signed.statusCode()).isEqualTo(409);
@@ -286,6 +298,33 @@ class AgreedOverHttpTest {
             assertThat(json(done).get("counts").get("hive").asInt()).isEqualTo(1);
             assertThat(database.rows("select hive_id from hive where hive_id = 9"))
                     .isEmpty();
+        } finally {
+            other.stop();
+        }
+    }
+
+    /** Two people agree to a restore, one of them at another replica, and it is sent twice. */
+    @Test
+    void aSignedApprovalOfARestoreIsRedeemedOnce() throws Exception {
+        UUID run = vacancy.delete(Selection.of("hive").key(9), By.user("odile")).runId();
+        String restoration = "/runs/" + run + "/restoration";
+        String alone = json(site.send("GET", restoration, "")).get("approval").asString();
+        Site other =
+                on(Vacancy.over(database.source(), rules), WebOptions.usual().signing(KEYS));
+        try {
+            HttpResponse<String> agreed = other.send(
+                    "POST", restoration + "/agreement", "{\"approval\": \"" + alone + "\"}", "X-User", "una");
+            HttpResponse<String> oneself =
+                    other.send("POST", restoration + "/agreement", "{\"approval\": \"" + alone + "\"}");
+            String both = "{\"approval\": \"" + json(agreed).get("approval").asString() + "\"}";
+            HttpResponse<String> first = other.send("POST", restoration, both);
+            HttpResponse<String> second = site.send("POST", restoration, both);
+
+            assertThat(oneself.statusCode()).isEqualTo(428);
+            assertThat(List.of(first.statusCode(), second.statusCode())).containsOnly(200);
+            assertThat(json(second).get("run")).isEqualTo(json(first).get("run"));
+            assertThat(json(second).get("repeated").asBoolean()).isTrue();
+            assertThat(database.rows("select name from hive where hive_id = 9")).containsExactly("Hive 9");
         } finally {
             other.stop();
         }

@@ -20,6 +20,7 @@ import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
+import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.plan.By;
@@ -133,6 +134,18 @@ public final class ChunkedRuns implements BulkRuns {
 
     @Override
     public BulkRun start(Approval approval, BulkOptions options) {
+        return start(approval, options, Attendant.NOBODY);
+    }
+
+    /**
+     * Begins a run that somebody has agreed to, with somebody who writes in the transaction in which it begins.
+     *
+     * @param approval what was agreed to
+     * @param options how it is worked on
+     * @param attendant writes before and after
+     * @return the run
+     */
+    public BulkRun start(Approval approval, BulkOptions options, Attendant attendant) {
         requireTables();
         if (!(approval.plan() instanceof PlannedDeletion agreed)) {
             throw new InvalidRequestException(
@@ -143,7 +156,8 @@ public final class ChunkedRuns implements BulkRuns {
         String request = RequestDigest.of(agreed.selection(), planner.rules().catalog());
         Gate.Standing standing = transactions.reading(connection ->
                 gate.begin(approval, planner.underTheseRules(agreed, planner.scope(connection, request))));
-        return begin(agreed.selection(), agreed.by(), agreed.madeAt(), options, standing, Optional.of(agreed));
+        return begin(
+                agreed.selection(), agreed.by(), agreed.madeAt(), options, standing, Optional.of(agreed), attendant);
     }
 
     @Override
@@ -153,7 +167,7 @@ public final class ChunkedRuns implements BulkRuns {
             PlannedDeletion now = unholding.preview(connection, selection, by).plan();
             return gate.beginUnasked(now);
         });
-        return begin(selection, by, clock.instant(), options, standing, Optional.empty());
+        return begin(selection, by, clock.instant(), options, standing, Optional.empty(), Attendant.NOBODY);
     }
 
     private BulkRun begin(
@@ -162,7 +176,8 @@ public final class ChunkedRuns implements BulkRuns {
             Instant moment,
             BulkOptions options,
             Gate.Standing standing,
-            Optional<PlannedDeletion> agreed) {
+            Optional<PlannedDeletion> agreed,
+            Attendant attendant) {
         Table table = planner.rules().catalog().table(selection.table());
         try (Spool spool = new Spool()) {
             String keys = spoolKeys(selection, table, moment, spool);
@@ -185,11 +200,15 @@ public final class ChunkedRuns implements BulkRuns {
                     selection, planner.rules(), options.exemption().name(), by, standing);
             try {
                 return state.write(connection -> {
+                    attendant.before(connection);
                     tables.insert(connection, run, conditions);
                     try (BufferedReader lines = spool.read()) {
                         tables.insertRecords(connection, run.runId(), lines);
                     } catch (IOException failure) {
                         throw new UncheckedIOException(failure);
+                    }
+                    if (agreed.isPresent()) {
+                        attendant.after(connection, run.runId(), agreed.get());
                     }
                     return run;
                 });

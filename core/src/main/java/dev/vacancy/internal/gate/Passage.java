@@ -31,11 +31,24 @@ public final class Passage {
     }
 
     /**
-     * Returns who agrees beside the one who asks.
+     * Returns what has come through.
      *
-     * @return the colleague, or empty
+     * @return the plan
      */
-    public Optional<By> colleague() {
-        return colleague;
+    public Gated plan() {
+        return plan;
+    }
+
+    /**
+     * Returns who it is done for, as the audit trail tells it: who has agreed besides stands with the reason.
+     *
+     * @return the one who asks
+     */
+    public By by() {
+        By by = plan.proposal().by();
+        return colleague
+                .map(other ->
+                        by.because(by.reason().map(why -> why + "; ").orElse("") + "agreed to by " + other.actor()))
+                .orElse(by);
     }
 }

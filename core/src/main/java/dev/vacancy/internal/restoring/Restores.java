@@ -271,7 +271,7 @@ final class Restores {
                 .of(
                         own,
                         next.isPresent() ? PORTION : plan.only().isPresent() ? PART : WHOLE,
-                        plan.by(),
+                        agreed.passage().by(),
                         plan.run().table(),
                         plan.only().orElseGet(() -> words(plan, whole)),
                         restorer.counts(),

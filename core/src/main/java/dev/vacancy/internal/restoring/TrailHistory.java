@@ -1,5 +1,6 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.audit.RestoreOutcome;
@@ -12,6 +13,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
@@ -20,21 +22,21 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.Most;
 import dev.vacancy.failure.OutcomeUnknownException;
-import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
+import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.Aftermath;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Conflicts;
+import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
 import dev.vacancy.internal.trail.Audit;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.Stored;
-import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.By;
@@ -47,11 +49,14 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Consumer;
+import java.util.function.Function;
+import java.util.function.LongConsumer;
 import java.util.function.Predicate;
 
 /**
@@ -107,8 +112,12 @@ public final class TrailHistory implements History {
         return new EntryReader(tables());
     }
 
-    /** Writes a run, or all but what the trail's own run of that id has done already. */
     private <T> T writing(String what, UUID run, Work<T> work) {
+        return writing(what, run, Attendant.NOBODY, work);
+    }
+
+    /** Writes a run, or all but what the trail's own run of that id has done already. */
+    private <T> T writing(String what, UUID run, Attendant attendant, Work<T> work) {
         AtomicReference<T> result = new AtomicReference<>();
         try {
             Conflicts.tryingAgain(
@@ -126,7 +135,7 @@ public final class TrailHistory implements History {
                         }
                     }));
         } catch (OutcomeUnknownException unknown) {
-            new Aftermath(rules, dialect, transactions).settle(run, Attendant.NOBODY, unknown);
+            new Aftermath(rules, dialect, transactions).settle(run, attendant, unknown);
         }
         return result.get();
     }
@@ -391,83 +400,87 @@ public final class TrailHistory implements History {
     @Override
     public String keyText(String table, KeyGiven key) {
         Table asked = rules.catalog().table(table);
-        Key wanted = key.resolve(asked);
-        Condition itself = new Condition.Among(wanted.columns(), List.of(wanted.values()));
-        return TrailKey.of(
-                transactions.reading(connection -> new Standing(dialect, connection).keys(asked, itself)).stream()
-                        .findFirst()
-                        .orElseGet(wanted::texts));
+        return transactions.reading(connection -> Erasure.keyText(dialect, connection, asked, key.resolve(asked)));
+    }
+
+    @Override
+    public ErasurePlan planErasure(String table, String key, By by) {
+        Table erased = rules.catalog().table(table);
+        Erasure erasure = erasure();
+        return transactions.reading(connection -> erasure.plan(connection, erased, key, by));
+    }
+
+    @Override
+    public long erase(Approval approval) {
+        return erase(approval, UUID.randomUUID(), Attendant.NOBODY);
+    }
+
+    /**
+     * Erases as was agreed to, with somebody who writes in the same transaction.
+     *
+     * @param approval what was agreed to
+     * @param id the id of the run
+     * @param attendant writes before and after
+     * @return how many entries have lost their content
+     */
+    public long erase(Approval approval, UUID id, Attendant attendant) {
+        if (!(approval.plan() instanceof ErasurePlan plan)) {
+            throw new InvalidRequestException(
+                    FailureCode.APPROVAL_OF_ANOTHER,
+                    "This approval is of no erasure from the trail.",
+                    "Plan the erasure by planErasure, and agree to that.");
+        }
+        return erase(
+                plan.table(),
+                plan.key(),
+                plan.by(),
+                id,
+                attendant,
+                now -> gate.pass(
+                        approval,
+                        Mode.AT_ONCE,
+                        now,
+                        () -> List.of(String.format(
+                                Locale.ROOT,
+                                "%,d entries of the trail instead of %,d",
+                                now.entries(),
+                                plan.entries()))));
     }
 
     @Override
     public long erase(String table, String key, By by) {
+        return erase(table, key, by, UUID.randomUUID(), Attendant.NOBODY, gate::passUnasked);
+    }
+
+    private long erase(
+            String table, String key, By by, UUID id, Attendant attendant, Function<PlannedErasure, Passage> through) {
         Table erased = rules.catalog().table(table);
-        UUID id = UUID.randomUUID();
-        return writing("erase from the audit trail", id, connection -> {
+        Erasure erasure = erasure();
+        return writing("erase from the audit trail", id, attendant, connection -> {
+            attendant.before(connection);
             tables().beginWriting(connection);
-            refuseHeld(connection, erased, key);
-            refuseThere(connection, erased, key);
-            long count = reader().erase(connection, erased.name(), key, id);
-            tables().eraseSelections(connection, erased.name(), key, id);
-            new Chain(tables())
-                    .append(
-                            connection,
-                            new Facts(rules, clock)
-                                    .of(
-                                            id,
-                                            "erasure",
-                                            by,
-                                            erased.name(),
-                                            erased.name() + " " + key,
-                                            Map.of(erased.name(), count),
-                                            Optional.empty()));
+            PlannedErasure now = erasure.plan(connection, erased, key, by);
+            Passage passage = through.apply(now);
+            long count = erasure.carryOut(passage, now, connection, now.table(), key, id);
+            attendant.after(connection, id, now);
             return count;
         });
     }
 
-    /** A record that is gone can't be asked whether it is held; what the trail keeps of it may be. */
-    private void refuseHeld(Connection connection, Table table, String key) throws SQLException {
-        for (StoredRun hold : tables().holds(connection)) {
-            if (hold.facts().table().equals(table.name())) {
-                throw new InvalidRequestException(
-                        FailureCode.BLOCKED,
-                        "Records of " + table + " are held by " + hold.facts().actor() + " ("
-                                + hold.facts().selection()
-                                + "): " + hold.facts().reason().orElse("") + ". Whether " + key
-                                + " is one of them can't be told from the trail.",
-                        "Lift the hold " + hold.facts().runId() + " first.");
-            }
-        }
+    private Erasure erasure() {
+        return new Erasure(planner, clock, tables());
     }
 
-    private void refuseThere(Connection connection, Table table, String key) throws SQLException {
-        if (!planner.keys(connection, table, withKey(connection, table, key), 1, false)
-                .isEmpty()) {
-            throw new InvalidRequestException(
-                    FailureCode.RUN_STATE,
-                    table + " " + key + " is still there, so erasing it from the trail would hide nothing.",
-                    "Delete it for good first.");
-        }
-    }
-
-    /** The trail has keys in the spelling of the database, which isn't always the one that a person is asked for. */
-    private Condition withKey(Connection connection, Table table, String key) throws SQLException {
-        Optional<Map<String, Object>> image =
-                reader().read(connection, "table_name = ? and record_key = ?", table.name(), key).stream()
-                        .flatMap(entry -> entry.image().stream())
-                        .filter(each -> table.identity().stream().allMatch(column -> each.get(column.name()) != null))
-                        .findFirst();
-        if (image.isPresent()) {
-            return new Condition.Pictured(
-                    table.identity(),
-                    List.of(table.identity().stream()
-                            .map(column -> image.get().get(column.name()))
-                            .toList()));
-        }
-        List<String> values = TrailKey.texts(key, table.identity().size());
-        return new Condition.Among(
-                table.identity(),
-                List.of(new KeyGiven.InOrder(values).resolve(table).values()));
+    /**
+     * Erases what the trail holds of a record in the transaction that deletes it.
+     *
+     * @param table the record's table
+     * @param key its key
+     * @param erased is told how many entries have lost their content
+     * @return what does that
+     */
+    public Runner.Erasing erasing(Table table, Key key, LongConsumer erased) {
+        return new ErasedWithItsRow(erasure(), tables(), dialect, table, key, erased);
     }
 
     @Override
@@ -524,11 +537,26 @@ public final class TrailHistory implements History {
 
     @Override
     public RestoreOutcome restore(Approval approval) {
+        return restore(approval, Attendant.NOBODY);
+    }
+
+    /**
+     * Undoes a run as was agreed to, with somebody who writes in the same transaction.
+     *
+     * @param approval what was agreed to
+     * @param attendant writes before and after
+     * @return what came back
+     */
+    public RestoreOutcome restore(Approval approval, Attendant attendant) {
         RestorePlan plan = requireRestore(approval);
         Restores restores = restores();
         UUID id = UUID.randomUUID();
-        RestoreOutcome outcome =
-                writing("restore run " + plan.undone(), id, connection -> restores.restore(connection, approval, id));
+        RestoreOutcome outcome = writing("restore run " + plan.undone(), id, attendant, connection -> {
+            attendant.before(connection);
+            RestoreOutcome done = restores.restore(connection, approval, id);
+            attendant.after(connection, id, plan);
+            return done;
+        });
         restored.accept(outcome);
         return outcome;
     }

@@ -1,6 +1,6 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Proposal;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Optional;
@@ -16,7 +16,7 @@ public interface Attendant {
         }
 
         @Override
-        public void after(Connection connection, UUID run, Plan done) {
+        public void after(Connection connection, UUID run, Proposal done) {
             // There is nothing to write.
         }
     };
@@ -37,7 +37,7 @@ public interface Attendant {
      * @param done what it did
      * @throws SQLException when the database refuses
      */
-    void after(Connection connection, UUID run, Plan done) throws SQLException;
+    void after(Connection connection, UUID run, Proposal done) throws SQLException;
 
     /**
      * Tells whether the transaction in which it has written was committed.

@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Proposal;
 import dev.vacancy.rule.Drift;
 import dev.vacancy.rule.Rule;
 import java.util.ArrayList;
@@ -26,11 +27,11 @@ public final class Difference {
     /**
      * Compares what was told of a plan elsewhere with the plan as it is.
      *
-     * @param approved how many records of each table were to go
+     * @param approved how many records of each table were to go, or come back
      * @param now the plan
      * @return what is different, at least a sentence
      */
-    public static List<String> between(Map<String, Long> approved, Plan now) {
+    public static List<String> between(Map<String, Long> approved, Proposal now) {
         List<String> differences = new ArrayList<>();
         compare(approved, now.counts(), "", differences);
         return differences.isEmpty() ? List.of(OTHERS) : differences;

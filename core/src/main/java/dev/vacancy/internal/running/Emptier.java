@@ -44,8 +44,8 @@ final class Emptier {
         long record(EmptyingPlan plan, Connection connection) throws SQLException;
     }
 
-    /** Returns the plan that was carried out. */
-    EmptyingPlan empty(Approval approval, Optional<Witness> witness, Connection connection) throws SQLException {
+    /** Returns the proof of the plan that was carried out. */
+    Passage empty(Approval approval, Optional<Witness> witness, Connection connection) throws SQLException {
         EmptyingPlan agreed = (EmptyingPlan) approval.plan();
         PlannedEmptying now = planner.plan(connection, agreed.emptying(), agreed.by(), agreed.madeAt(), true);
         Passage passage =
@@ -60,7 +60,7 @@ final class Emptier {
         if (now.way() == EmptyingPlan.Way.DELETE && deleted != now.records()) {
             throw stale(agreed, deleted - now.records());
         }
-        return now;
+        return passage;
     }
 
     private long execute(Passage passage, PlannedEmptying plan, Connection connection) {

@@ -30,7 +30,6 @@ import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.BlockedException;
 import dev.vacancy.plan.By;
-import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
@@ -45,7 +44,6 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -88,43 +86,18 @@ public final class Runner {
      * Runs an approved plan, all or nothing.
      *
      * @param approval what was agreed to
-     * @param mode the way in which it is carried out
      * @param transactions where to run it
      * @param reporting what to tell besides
+     * @param attendant writes before and after
      * @return what happened
      * @throws StalePlanException when the plan would be another one now
      * @throws LockedException when somebody else holds one of the records
      * @throws DatabaseException when the database refuses a statement
      */
-    public Outcome run(Approval approval, Mode mode, Transactions transactions, Reporting reporting) {
-        return run(approval, mode, transactions, reporting, Attendant.NOBODY);
-    }
-
-    /**
-     * Does the same with somebody who writes in the same transaction.
-     *
-     * @param approval what was agreed to
-     * @param mode the way in which it is carried out
-     * @param transactions where to run it
-     * @param reporting what to tell besides
-     * @param attendant writes before and after
-     * @return what happened
-     */
-    public Outcome run(
-            Approval approval, Mode mode, Transactions transactions, Reporting reporting, Attendant attendant) {
+    public Outcome run(Approval approval, Transactions transactions, Reporting reporting, Attendant attendant) {
         PlannedDeletion agreed = (PlannedDeletion) approval.plan();
         refuseOverlooking(agreed.counts().keySet(), transactions);
-        Outcome outcome = run(transactions, reporting, attendant, new Attempt() {
-            @Override
-            public Planned plan(Connection connection, Optional<List<StoredRun>> holds) {
-                return planner.lock(connection, agreed, holds);
-            }
-
-            @Override
-            public Passage pass(PlannedDeletion now) {
-                return gate.pass(approval, mode, now, () -> Difference.between(agreed, now));
-            }
-        });
+        Outcome outcome = run(transactions, reporting, attendant, new Agreed(approval, Mode.AT_ONCE));
         // The same as in the run, by the fingerprint, and with the children's names.
         return ((RunOutcome) outcome).leavingOut(agreed.skipped());
     }
@@ -155,11 +128,78 @@ public final class Runner {
         });
     }
 
+    /** Erases the record from the audit trail in the transaction that deletes it. */
+    public interface Erasing {
+        /**
+         * Comes when the record is locked, and still there.
+         *
+         * @param connection in the transaction of the run
+         * @throws SQLException when the database refuses
+         */
+        void begin(Connection connection) throws SQLException;
+
+        /**
+         * Comes when the record has gone.
+         *
+         * @param connection in the transaction of the run
+         * @param passage proof that its deletion has come through the gate, to be erased
+         * @throws SQLException when the database refuses
+         */
+        void end(Connection connection, Passage passage) throws SQLException;
+    }
+
+    /**
+     * Deletes a record as was agreed to, and erases it from the audit trail.
+     *
+     * @param approval what was agreed to
+     * @param transactions where to run it
+     * @param attendant writes before and after
+     * @param erasing erases it
+     * @return what happened
+     */
+    public Outcome erase(Approval approval, Transactions transactions, Attendant attendant, Erasing erasing) {
+        PlannedDeletion agreed = (PlannedDeletion) approval.plan();
+        refuseOverlooking(agreed.counts().keySet(), transactions);
+        return run(transactions, Reporting.nothing(), attendant, new Agreed(approval, Mode.ERASING) {
+            @Override
+            public Optional<Erasing> erasing() {
+                return Optional.of(erasing);
+            }
+        });
+    }
+
     /** How a run comes to its plan, and through the gate. */
     private interface Attempt {
         Planned plan(Connection connection, Optional<List<StoredRun>> holds);
 
         Passage pass(PlannedDeletion now);
+
+        default Optional<Erasing> erasing() {
+            return Optional.empty();
+        }
+    }
+
+    /** Plans once more what somebody has agreed to. */
+    private class Agreed implements Attempt {
+        private final Approval approval;
+        private final Mode mode;
+        private final PlannedDeletion agreed;
+
+        Agreed(Approval approval, Mode mode) {
+            this.approval = approval;
+            this.mode = mode;
+            this.agreed = (PlannedDeletion) approval.plan();
+        }
+
+        @Override
+        public Planned plan(Connection connection, Optional<List<StoredRun>> holds) {
+            return planner.lock(connection, agreed, holds);
+        }
+
+        @Override
+        public Passage pass(PlannedDeletion now) {
+            return gate.pass(approval, mode, now, () -> Difference.between(agreed, now));
+        }
     }
 
     private Outcome run(Transactions transactions, Reporting reporting, Attendant attendant, Attempt attempt) {
@@ -180,6 +220,9 @@ public final class Runner {
                 Planned planned = attempt.plan(connection, holds);
                 PlannedDeletion now = planned.plan();
                 Passage passage = attempt.pass(now);
+                if (attempt.erasing().isPresent()) {
+                    attempt.erasing().get().begin(connection);
+                }
                 reporting.records().ifPresent(each -> {
                     Connection lent = LentConnection.of(connection);
                     planner.eachRecord(
@@ -187,6 +230,9 @@ public final class Runner {
                 });
                 ReportedKeys keys = ReportedKeys.of(planned, reporting, planner, connection);
                 carryOut(passage, planned, runId, Optional.empty(), connection);
+                if (attempt.erasing().isPresent()) {
+                    attempt.erasing().get().end(connection, passage);
+                }
                 attendant.after(connection, runId, now);
                 done.set(outcome(runId, start, now, keys));
                 return null;
@@ -208,7 +254,7 @@ public final class Runner {
                 Duration.ZERO,
                 done.counts(),
                 done.marked(),
-                changed(done),
+                done.changes(),
                 done.roots(),
                 done.selected(),
                 done.notFound(),
@@ -244,8 +290,8 @@ public final class Runner {
             RunFacts facts = new RunFacts(
                     runId,
                     purging ? "purge" : "deletion",
-                    plan.by().actor(),
-                    reason(plan.by(), passage.colleague()),
+                    passage.by().actor(),
+                    passage.by().reason(),
                     TrailTables.text(now),
                     plan.table().name(),
                     plan.selection().words(),
@@ -255,13 +301,6 @@ public final class Runner {
                     Optional.empty());
             append(chain(), facts, connection);
         }
-    }
-
-    /** Who has agreed besides is told with the reason. */
-    private static Optional<String> reason(By by, Optional<By> colleague) {
-        return colleague
-                .map(other -> by.reason().map(why -> why + "; ").orElse("") + "agreed to by " + other.actor())
-                .or(by::reason);
     }
 
     private void append(Chain chain, RunFacts facts, Connection connection) throws SQLException {
@@ -294,32 +333,36 @@ public final class Runner {
      *
      * @param approval what was agreed to
      * @param transactions where to run it
+     * @param attendant writes before and after
      * @return what happened
      * @throws StalePlanException when there are other records by now
      * @throws LockedException when somebody else holds one of the records
      */
-    public Outcome empty(Approval approval, Transactions transactions) {
+    public Outcome empty(Approval approval, Transactions transactions, Attendant attendant) {
         Instant start = clock.instant();
-        return Conflicts.tryingAgain(transactions, true, () -> emptyOnce(approval, start, transactions));
+        return Conflicts.tryingAgain(transactions, true, () -> emptyOnce(approval, start, transactions, attendant));
     }
 
-    private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions) {
+    private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions, Attendant attendant) {
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits(), gate);
         UUID runId = UUID.randomUUID();
         AtomicReference<EmptyingPlan> done = new AtomicReference<>();
         try {
             transactions.<Void>writing(connection -> {
-                EmptyingPlan emptied = emptier.empty(approval, witness(runId), connection);
+                attendant.before(connection);
+                Passage passage = emptier.empty(approval, witness(runId), connection);
+                EmptyingPlan emptied = (EmptyingPlan) passage.plan().proposal();
                 done.set(emptied);
                 if (planner.rules().recording().isPresent() && emptied.records() > 0) {
-                    append(chain(), facts(emptied, runId, approval.colleague()), connection);
+                    append(chain(), facts(emptied, runId, passage.by()), connection);
                 }
+                attendant.after(connection, runId, emptied);
                 return null;
             });
         } catch (NotGranted lock) {
             throw named(lock, transactions);
         } catch (OutcomeUnknownException unknown) {
-            new Aftermath(planner.rules(), dialect, transactions).settle(runId, Attendant.NOBODY, unknown);
+            new Aftermath(planner.rules(), dialect, transactions).settle(runId, attendant, unknown);
         }
         EmptyingPlan emptied = done.get();
         return new RunOutcome(
@@ -360,12 +403,12 @@ public final class Runner {
         });
     }
 
-    private RunFacts facts(EmptyingPlan plan, UUID runId, Optional<By> colleague) {
+    private RunFacts facts(EmptyingPlan plan, UUID runId, By by) {
         return new RunFacts(
                 runId,
                 "deletion",
-                plan.by().actor(),
-                reason(plan.by(), colleague),
+                by.actor(),
+                by.reason(),
                 TrailTables.text(clock.instant()),
                 plan.table().name(),
                 "all records of " + plan.table() + ", at once",
@@ -471,21 +514,5 @@ public final class Runner {
         held.removeAll(transactions.writing(
                 connection -> planner.keys(connection, lock.table(), wanted, Integer.MAX_VALUE, true)));
         return held.stream().map(Key::text).toList();
-    }
-
-    /**
-     * Counts the children that stay with another foreign key.
-     *
-     * @param plan what is done
-     * @return how many, by link
-     */
-    public static Map<String, Long> changed(Plan plan) {
-        Map<String, Long> changed = new LinkedHashMap<>();
-        for (Effect effect : plan.effects()) {
-            if (effect.isChange()) {
-                changed.merge(effect.link().where(), effect.count(), Long::sum);
-            }
-        }
-        return changed;
     }
 }

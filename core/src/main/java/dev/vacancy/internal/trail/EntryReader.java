@@ -237,6 +237,27 @@ public final class EntryReader {
     }
 
     /**
+     * Counts the entries of a record that have their content.
+     *
+     * @param connection an open connection
+     * @param table the record's table
+     * @param key its key
+     * @return how many
+     * @throws SQLException when the database doesn't answer
+     */
+    public long whole(Connection connection, String table, String key) throws SQLException {
+        try (PreparedStatement query = connection.prepareStatement("select count(*) from " + tables.entries()
+                + " where table_name = ? and record_key = ? and content is not null")) {
+            query.setString(1, table);
+            query.setString(2, key);
+            try (ResultSet row = query.executeQuery()) {
+                row.next();
+                return row.getLong(1);
+            }
+        }
+    }
+
+    /**
      * Takes the content out of all entries of a record.
      *
      * @param connection a connection in a transaction that writes

@@ -3,9 +3,9 @@ package dev.vacancy.internal.travelling;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.running.Attendant;
-import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Receipt;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -64,11 +64,11 @@ final class RedeemedTable {
                 "create index " + NAME + "_by_end on " + NAME + " (expires_at)");
     }
 
-    Optional<Receipt> find(Connection connection, String approval) throws SQLException {
+    Optional<Receipt> find(Connection connection, Token token) throws SQLException {
         try (PreparedStatement query =
                 connection.prepareStatement("select run_id, table_name, done_at, counts, marked, changed from " + NAME
                         + " where approval_id = ?")) {
-            query.setString(1, approval);
+            query.setString(1, token.id());
             try (ResultSet row = query.executeQuery()) {
                 return row.next()
                         ? Optional.of(new Receipt(
@@ -78,6 +78,7 @@ final class RedeemedTable {
                                 numbers(row.getString(4)),
                                 texts(row.getString(5)),
                                 numbers(row.getString(6)),
+                                token.mode(),
                                 true))
                         : Optional.empty();
             }
@@ -136,18 +137,18 @@ final class RedeemedTable {
                     before(connection);
                 } catch (Taken taken) {
                     connection.rollback(start);
-                    return find(connection, token.id()).isPresent() ? Optional.of(true) : Optional.empty();
+                    return find(connection, token).isPresent() ? Optional.of(true) : Optional.empty();
                 }
                 connection.rollback(start);
                 return Optional.of(false);
             }
 
             @Override
-            public void after(Connection connection, UUID run, Plan done) throws SQLException {
+            public void after(Connection connection, UUID run, Proposal done) throws SQLException {
                 try (PreparedStatement update = connection.prepareStatement("update " + NAME
                         + " set run_id = ?, table_name = ?, done_at = ?, counts = ?, marked = ?, changed = ?"
                         + " where approval_id = ?")) {
-                    Receipt receipt = receipt(run, done);
+                    Receipt receipt = receipt(token, run, done);
                     update.setString(1, run.toString());
                     update.setString(2, receipt.table());
                     update.setString(3, receipt.at().toString());
@@ -161,14 +162,17 @@ final class RedeemedTable {
         };
     }
 
-    Receipt receipt(UUID run, Plan done) {
+    Receipt receipt(Token token, UUID run, Proposal done) {
         return new Receipt(
                 run,
-                done.table().name(),
+                done.subject(),
                 clock.instant(),
                 done.counts(),
-                done.marked().stream().sorted().toList(),
-                Runner.changed(done),
+                done instanceof Plan deletion
+                        ? deletion.marked().stream().sorted().toList()
+                        : List.of(),
+                done.changes(),
+                token.mode(),
                 false);
     }
 

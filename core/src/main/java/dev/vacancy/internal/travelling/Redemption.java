@@ -3,6 +3,7 @@ package dev.vacancy.internal.travelling;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.ApprovalKeys;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
@@ -11,14 +12,16 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.planning.PlannedDeletion;
+import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.RequestDigest;
+import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Difference;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.travelling.RedeemedTable.Taken;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Receipt;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Statement;
@@ -115,36 +118,47 @@ public final class Redemption {
     /**
      * Signs an approval.
      *
-     * @param approval what was agreed to, or will have been when it comes back
+     * @param question what will have been agreed to when it comes back
      * @return it in the compact form of a JWS (RFC 7515, section 7.1)
      */
-    public String issue(Approval approval) {
-        PlannedDeletion plan = (PlannedDeletion) approval.plan();
+    public String issue(Question question) {
+        Proposal plan = question.plan();
+        Scope scope = ((Gated) plan).scope();
         return new Token(
                         UUID.randomUUID().toString(),
                         plan.by().actor(),
-                        database(plan),
-                        plan.scope().rules(),
-                        plan.scope().request(),
+                        database(scope),
+                        scope.rules(),
+                        scope.request(),
+                        question.mode(),
                         plan.fingerprint(),
                         plan.counts(),
                         clock.instant().truncatedTo(ChronoUnit.SECONDS).plus(keys.lasting()),
-                        approval.colleague().map(By::actor))
+                        Optional.empty())
                 .signed(keys);
     }
 
     /**
-     * Reads an approval that came back, and holds it against what it is said to be for.
+     * Reads an approval that came back.
+     *
+     * @param text what came
+     * @return the approval
+     */
+    public Token read(String text) {
+        return Token.read(text, keys, clock.instant());
+    }
+
+    /**
+     * Reads an approval that came back, and holds it against the selection that it is said to be for.
      *
      * @param text what came
      * @param selection what is to be deleted
      * @return the approval
      */
     public Token read(String text, Selection selection) {
-        Token token = Token.read(text, keys, clock.instant());
-        if (!token.selection().equals(digest(selection))) {
-            throw new InvalidRequestException(
-                    FailureCode.APPROVAL_OF_ANOTHER,
+        Token token = read(text);
+        if (!token.request().equals(RequestDigest.of(selection, catalog))) {
+            throw ofAnother(
                     "This approval is of another selection than " + selection.words() + ".",
                     "Look at the plan of that selection and agree to it.");
         }
@@ -158,12 +172,12 @@ public final class Redemption {
      * @param seen the plan that they have seen
      * @return the approval of both
      */
-    public String agree(Token token, Plan seen) {
+    public String agree(Token token, Proposal seen) {
         String other = seen.by().actor();
         if (seen.by().isSameAs(By.user(token.actor()))) {
             throw new InvalidRequestException(
                     FailureCode.NOT_AGREED,
-                    other + " asks for this deletion and can't agree to it as a colleague.",
+                    other + " asks for this and can't agree to it as a colleague.",
                     "Let somebody else look at the plan and agree.");
         }
         requireSame(token, seen);
@@ -181,10 +195,13 @@ public final class Redemption {
      * @return what came of it
      */
     public Receipt redeem(
-            Token token, By by, String answer, Supplier<Plan> planning, BiFunction<Approval, Attendant, UUID> running) {
+            Token token,
+            By by,
+            String answer,
+            Supplier<? extends Proposal> planning,
+            BiFunction<Approval, Attendant, UUID> running) {
         if (!token.actor().equals(by.actor())) {
-            throw new InvalidRequestException(
-                    FailureCode.APPROVAL_OF_ANOTHER,
+            throw ofAnother(
                     "This approval is one of " + token.actor() + " and not of " + by.actor() + ".",
                     "Look at the plan and agree to it yourself.");
         }
@@ -193,7 +210,7 @@ public final class Redemption {
         if (before.isPresent()) {
             return before.get();
         }
-        Plan plan;
+        Proposal plan;
         try {
             plan = planning.get();
             requireSame(token, plan);
@@ -201,7 +218,7 @@ public final class Redemption {
             // Somebody else may have redeemed it since it was looked for, which changes all that is planned.
             return find(token).orElseThrow(() -> changed);
         }
-        Approval approval = answered(plan, answer);
+        Approval approval = answered(question(plan, token.mode()), answer);
         if (token.colleague().isPresent()) {
             approval = approval.agreedBy(By.user(token.colleague().get()));
         }
@@ -209,13 +226,13 @@ public final class Redemption {
     }
 
     /** Of two who send it at once the database lets one wait, or refuses it at once; the latter looks again until it may. */
-    private Receipt once(Token token, Plan plan, Approval approval, BiFunction<Approval, Attendant, UUID> running) {
+    private Receipt once(Token token, Proposal plan, Approval approval, BiFunction<Approval, Attendant, UUID> running) {
         Instant end = Instant.now().plus(lockWait);
         while (true) {
             try {
                 UUID run = running.apply(approval, table.redeeming(token));
                 forgetOld();
-                return table.receipt(run, plan);
+                return table.receipt(token, run, plan);
             } catch (Taken taken) {
                 Optional<Receipt> before = find(token);
                 if (before.isPresent()) {
@@ -223,7 +240,7 @@ public final class Redemption {
                 }
                 if (!dialect.isLockFailure(taken.refusal())) {
                     throw new DatabaseException(
-                            "write down that the approval is redeemed", "Nothing was deleted.", taken.refusal());
+                            "write down that the approval is redeemed", "Nothing was changed.", taken.refusal());
                 }
                 if (transactions.joinedAt().isPresent() || Instant.now().isAfter(end)) {
                     throw LockedException.ofConflict("the approval", taken.refusal());
@@ -242,12 +259,11 @@ public final class Redemption {
     }
 
     private Optional<Receipt> find(Token token) {
-        return transactions.reading(connection -> table.find(connection, token.id()));
+        return transactions.reading(connection -> table.find(connection, token));
     }
 
     /** To send an approval that was asked for is a yes; where more than that is asked, it has to be sent along. */
-    private static Approval answered(Plan plan, String answer) {
-        Question question = Question.about(plan);
+    private static Approval answered(Question question, String answer) {
         return question.answer(question.typed().isPresent() ? answer : "yes")
                 .orElseThrow(() -> new InvalidRequestException(
                         FailureCode.NOT_AGREED,
@@ -256,15 +272,31 @@ public final class Redemption {
                         "Answer with '" + question.typed().orElse("yes") + "' to do so."));
     }
 
-    private static void requireSame(Token token, Plan plan) {
-        PlannedDeletion now = (PlannedDeletion) plan;
+    private static Question question(Proposal plan, Mode mode) {
+        return switch (mode) {
+            case AT_ONCE -> Question.about(plan);
+            case IN_CHUNKS -> Question.aboutChunks((Plan) plan);
+            case ERASING -> Question.aboutErasing((Plan) plan);
+        };
+    }
+
+    private static InvalidRequestException ofAnother(String problem, String remedy) {
+        return new InvalidRequestException(FailureCode.APPROVAL_OF_ANOTHER, problem, remedy);
+    }
+
+    private static void requireSame(Token token, Proposal plan) {
+        Scope now = ((Gated) plan).scope();
         if (!token.database().equals(database(now))) {
-            throw new InvalidRequestException(
-                    FailureCode.APPROVAL_OF_ANOTHER,
+            throw ofAnother(
                     "This approval is of another database than the one that is connected here.",
                     "Make the plan on this database and agree to it here.");
         }
-        if (!token.rules().equals(now.scope().rules())) {
+        if (!token.request().equals(now.request())) {
+            throw ofAnother(
+                    "This approval is of another request than the one that it came with.",
+                    "Look at the plan of that request and agree to it.");
+        }
+        if (!token.rules().equals(now.rules())) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "The rules are others here than those that this was agreed to with.",
@@ -276,8 +308,8 @@ public final class Redemption {
     }
 
     /** Whoever carries an approval needn't know where a database runs. */
-    private static String database(PlannedDeletion plan) {
-        return RequestDigest.of("database", plan.scope().database());
+    private static String database(Scope scope) {
+        return RequestDigest.of("database", scope.database());
     }
 
     /** What was redeemed is committed by now, so nothing that fails here is told. */
@@ -306,10 +338,5 @@ public final class Redemption {
                     "The table that holds which approvals were redeemed is missing: " + RedeemedTable.NAME + ".",
                     "Make it by prepare(), or run the statements of ddl().");
         }
-    }
-
-    /** All that a selection says, told the same way however it was given. */
-    private String digest(Selection selection) {
-        return RequestDigest.of(selection, catalog);
     }
 }

@@ -8,6 +8,7 @@ import com.nimbusds.jose.crypto.MACVerifier;
 import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.SignedJWT;
 import dev.vacancy.confirm.ApprovalKeys;
+import dev.vacancy.confirm.Mode;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.text.ParseException;
@@ -22,12 +23,13 @@ import java.util.Optional;
  * An approval on its way, as a JSON Web Signature (RFC 7515) of claims (RFC 7519).
  *
  * @param id its number, by which it is redeemed once
- * @param actor who asks for the deletion
+ * @param actor who asks for it
  * @param database digest of which database it was given on
  * @param rules digest of the rules
- * @param selection the digest of what is selected
+ * @param request the digest of what is asked for
+ * @param mode the way in which it is carried out
  * @param fingerprint the plan's fingerprint
- * @param counts how many records of each table would go
+ * @param counts how many records of each table would go, or come back
  * @param expiresAt from when on it no longer holds
  * @param colleague who else has agreed
  */
@@ -36,7 +38,8 @@ public record Token(
         String actor,
         String database,
         String rules,
-        String selection,
+        String request,
+        Mode mode,
         String fingerprint,
         Map<String, Long> counts,
         Instant expiresAt,
@@ -44,7 +47,8 @@ public record Token(
     private static final String AUDIENCE = "vacancy-approval";
     private static final String DATABASE = "database";
     private static final String RULES = "rules";
-    private static final String SELECTION = "selection";
+    private static final String REQUEST = "request";
+    private static final String MODE = "mode";
     private static final String FINGERPRINT = "fingerprint";
     private static final String COUNTS = "counts";
     private static final String COLLEAGUE = "colleague";
@@ -61,7 +65,7 @@ public record Token(
      * @return the token with that
      */
     Token agreedBy(String other) {
-        return new Token(id, actor, database, rules, selection, fingerprint, counts, expiresAt, Optional.of(other));
+        return new Token(id, actor, database, rules, request, mode, fingerprint, counts, expiresAt, Optional.of(other));
     }
 
     /**
@@ -79,7 +83,8 @@ public record Token(
                 .expirationTime(Date.from(expiresAt))
                 .claim(DATABASE, database)
                 .claim(RULES, rules)
-                .claim(SELECTION, selection)
+                .claim(REQUEST, request)
+                .claim(MODE, mode.name())
                 .claim(FINGERPRINT, fingerprint)
                 .claim(COUNTS, counts);
         colleague.ifPresent(other -> claims.claim(COLLEAGUE, other));
@@ -114,7 +119,11 @@ public record Token(
                 throw forged(null);
             }
             token = of(signed.getJWTClaimsSet());
-        } catch (ParseException | JOSEException | ClassCastException | NullPointerException wrong) {
+        } catch (ParseException
+                | JOSEException
+                | ClassCastException
+                | NullPointerException
+                | IllegalArgumentException wrong) {
             throw forged(wrong);
         }
         if (!now.isBefore(token.expiresAt())) {
@@ -137,7 +146,8 @@ public record Token(
                 claims.getSubject(),
                 claims.getStringClaim(DATABASE),
                 claims.getStringClaim(RULES),
-                claims.getStringClaim(SELECTION),
+                claims.getStringClaim(REQUEST),
+                Mode.valueOf(claims.getStringClaim(MODE)),
                 claims.getStringClaim(FINGERPRINT),
                 counts,
                 claims.getExpirationTime().toInstant(),

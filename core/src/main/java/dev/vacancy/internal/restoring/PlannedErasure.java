@@ -1,0 +1,39 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.ErasurePlan;
+import dev.vacancy.audit.TrailRun;
+import dev.vacancy.internal.planning.Gated;
+import dev.vacancy.internal.planning.Scope;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Consent;
+import java.time.Instant;
+import java.util.List;
+
+/**
+ * The plan of an erasure from the trail, with all that the gate looks at.
+ *
+ * @since 0.1
+ */
+public record PlannedErasure(
+        String table,
+        String key,
+        By by,
+        Instant madeAt,
+        long entries,
+        List<TrailRun> holds,
+        boolean isThere,
+        String fingerprint,
+        Consent demanded,
+        boolean colleague,
+        Scope scope)
+        implements ErasurePlan, Gated {
+    /** Keeps its own copy of the holds. */
+    public PlannedErasure {
+        holds = List.copyOf(holds);
+    }
+
+    @Override
+    public PlannedErasure proposal() {
+        return this;
+    }
+}

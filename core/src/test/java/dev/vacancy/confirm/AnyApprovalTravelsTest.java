@@ -1,0 +1,220 @@
+package dev.vacancy.confirm;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.Approvals;
+import dev.vacancy.Ddl;
+import dev.vacancy.Vacancy;
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.VacancyException;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.Receipt;
+import dev.vacancy.run.StalePlanException;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
+
+/** Whatever can be agreed to can be signed, sent away, agreed to by a colleague elsewhere, and carried out once. */
+class AnyApprovalTravelsTest {
+    private static final By ODILE = By.user("odile");
+    private static final By UNA = By.user("una");
+    private static final ApprovalKeys KEYS = ApprovalKeys.signingWith("november", new byte[32]);
+    private static final RuleBook TWO_PEOPLE = RuleBook.bySchema()
+            .consent("hive", ConsentRule.atLeast(Consent.NONE).withColleague())
+            .trail(Trail.usual());
+    private static final Selection FEN = Selection.of("hive").where(Criteria.parse("name like 'Fen%'"));
+
+    private static Database larkmoor(Engine engine) {
+        return engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, name varchar(40))",
+                        "insert into hive values (1, 'Bramble Three'), (2, 'Fen One'), (3, 'Fen Two')");
+    }
+
+    private static Vacancy vacancy(Database database, RuleBook rules) {
+        Ddl.of(database.source(), rules).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), rules);
+        vacancy.approvals(KEYS).prepare();
+        vacancy.bulk().prepare();
+        return vacancy;
+    }
+
+    private static UUID deleted(Database database) {
+        return Vacancy.over(database.source(), RuleBook.bySchema().trail(Trail.usual()))
+                .delete(Selection.of("hive").key(1), ODILE)
+                .runId();
+    }
+
+    private static void assertRefused(ThrowingCallable call, FailureCode code) {
+        assertThatThrownBy(call)
+                .isInstanceOfSatisfying(
+                        VacancyException.class,
+                        failure -> assertThat(failure.code()).isEqualTo(code));
+    }
+
+    @OnEveryEngine
+    void aRestoreIsAgreedToByAColleagueElsewhereAndDoneOnce(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy here = vacancy(database, TWO_PEOPLE);
+        UUID run = deleted(database);
+        Vacancy elsewhere = Vacancy.over(database.source(), TWO_PEOPLE);
+        String alone = here.approvals(KEYS).issue(here.history().planRestore(run, ODILE));
+        String both = elsewhere.approvals(KEYS).agree(alone, elsewhere.history().planRestore(run, UNA));
+        Approvals approvals = here.approvals(KEYS);
+
+        assertRefused(
+                () -> approvals.redeem(alone, ODILE, "yes", () -> here.history().planRestore(run, ODILE)),
+                FailureCode.NOT_AGREED);
+        assertThat(database.count("hive")).isEqualTo(2);
+        Receipt first =
+                approvals.redeem(both, ODILE, "yes", () -> here.history().planRestore(run, ODILE));
+        Receipt second =
+                approvals.redeem(both, ODILE, "yes", () -> here.history().planRestore(run, ODILE));
+
+        assertThat(database.rows("select name from hive where hive_id = 1")).containsExactly("Bramble Three");
+        assertThat(first.counts()).containsExactly(Map.entry("hive", 1L));
+        assertThat(first.table()).isEqualTo("hive");
+        assertThat(second.repeated()).isTrue();
+        assertThat(second.runId()).isEqualTo(first.runId());
+        assertThat(here.history().runs(HistoryQuery.all().ofRun(first.runId())))
+                .singleElement()
+                .satisfies(told -> assertThat(told.by().reason()).contains("agreed to by una"));
+    }
+
+    @OnEveryEngine
+    void anApprovalOfOneRestoreIsNoneOfAnother(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
+        UUID bramble = deleted(database);
+        UUID fen = vacancy.delete(Selection.of("hive").key(2), ODILE).runId();
+        Approvals approvals = vacancy.approvals(KEYS);
+        String token = approvals.issue(vacancy.history().planRestore(bramble, ODILE));
+
+        assertRefused(
+                () -> approvals.redeem(
+                        token, ODILE, "yes", () -> vacancy.history().planRestore(fen, ODILE)),
+                FailureCode.APPROVAL_OF_ANOTHER);
+        assertRefused(() -> approvals.redeem(token, FEN, ODILE, "yes"), FailureCode.APPROVAL_OF_ANOTHER);
+
+        assertThat(database.count("hive")).isEqualTo(1);
+    }
+
+    @OnEveryEngine
+    void aDeletionInChunksBeginsOnceAndIsWorkedOnAnywhere(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema());
+        Approvals approvals = vacancy.approvals(KEYS).with(BulkOptions.usual().named("the Fen hives"));
+        String token = approvals.issue(Question.aboutChunks(vacancy.plan(FEN, ODILE)));
+
+        Receipt begun = approvals.redeem(token, FEN, ODILE, "yes");
+        assertThat(database.count("hive")).isEqualTo(3);
+        Vacancy.over(database.source())
+                .bulk()
+                .work(begun.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+        Receipt again = approvals.redeem(token, FEN, ODILE, "yes");
+
+        assertThat(database.rows("select name from hive")).containsExactly("Bramble Three");
+        assertThat(again.runId()).isEqualTo(begun.runId());
+        assertThat(again.repeated()).isTrue();
+        assertThat(vacancy.bulk().list()).singleElement().satisfies(run -> {
+            assertThat(run.runId()).isEqualTo(begun.runId());
+            assertThat(run.name()).isEqualTo("the Fen hives");
+        });
+    }
+
+    /** The way is part of what is signed: an approval to erase takes the content in the trail as well. */
+    @OnEveryEngine
+    void theWayInWhichItIsDoneTravelsToo(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
+        Selection hive = Selection.of("hive").key(2).forGood();
+        Approvals approvals = vacancy.approvals(KEYS);
+
+        Receipt erased =
+                approvals.redeem(approvals.issue(Question.aboutErasing(vacancy.plan(hive, ODILE))), hive, ODILE, "yes");
+
+        assertThat(erased.counts()).containsExactly(Map.entry("hive", 1L));
+        assertThat(database.rows("select count(*) from vacancy_trail_entry where content is not null"))
+                .containsExactly("0");
+    }
+
+    @OnEveryEngine
+    void aTableIsEmptiedByTheNumberThatWasTyped(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema());
+        Emptying all = Emptying.of("hive");
+        Approvals approvals = vacancy.approvals(KEYS);
+        String token = approvals.issue(vacancy.plan(all, ODILE));
+
+        assertRefused(
+                () -> approvals.redeem(token, ODILE, "yes", () -> vacancy.plan(all, ODILE)), FailureCode.NOT_AGREED);
+        Receipt receipt = approvals.redeem(token, ODILE, "3", () -> vacancy.plan(all, ODILE));
+
+        assertThat(database.count("hive")).isZero();
+        assertThat(receipt.counts()).containsExactly(Map.entry("hive", 3L));
+    }
+
+    @OnEveryEngine
+    void whatTheTrailHoldsIsErasedAsItWasShown(Engine engine) {
+        Database database = larkmoor(engine);
+        RuleBook typed = RuleBook.bySchema()
+                .trail(Trail.usual())
+                .consent("hive", ConsentRule.atLeast(Consent.LABEL).withColleague());
+        Vacancy vacancy = vacancy(database, typed);
+        deleted(database);
+        Approvals approvals = vacancy.approvals(KEYS);
+        String alone = approvals.issue(vacancy.history().planErasure("hive", "1", ODILE));
+        String both = approvals.agree(alone, vacancy.history().planErasure("hive", "1", UNA));
+
+        assertRefused(() -> vacancy.history().erase("hive", "1", ODILE), FailureCode.NOT_AGREED);
+        assertRefused(
+                () -> approvals.redeem(
+                        both, ODILE, "yes", () -> vacancy.history().planErasure("hive", "1", ODILE)),
+                FailureCode.NOT_AGREED);
+        Receipt receipt =
+                approvals.redeem(both, ODILE, "1", () -> vacancy.history().planErasure("hive", "1", ODILE));
+
+        assertThat(receipt.counts()).containsExactly(Map.entry("hive", 1L));
+        assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("hive", "1")))
+                .singleElement()
+                .satisfies(entry -> assertThat(entry.before()).isEmpty());
+        assertThat(vacancy.history().verify(Optional.empty()).isIntact()).isTrue();
+    }
+
+    /** The record has come back and gone again meanwhile, so that more of it would be erased than was shown. */
+    @OnEveryEngine
+    void moreThanWasShownIsNotErased(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
+        deleted(database);
+        Approval approval = Question.about(vacancy.history().planErasure("hive", "1", ODILE))
+                .yes();
+        database.run("insert into hive values (1, 'Bramble again')");
+
+        assertRefused(() -> vacancy.history().erase(approval), FailureCode.RUN_STATE);
+        vacancy.delete(Selection.of("hive").key(1), ODILE);
+
+        assertThatThrownBy(() -> vacancy.history().erase(approval))
+                .isInstanceOfSatisfying(
+                        StalePlanException.class,
+                        stale -> assertThat(stale.differences())
+                                .isEqualTo(List.of("2 entries of the trail instead of 1")));
+        assertThat(vacancy.history().planErasure("hive", "1", ODILE).entries()).isEqualTo(2);
+    }
+}

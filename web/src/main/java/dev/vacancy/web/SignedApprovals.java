@@ -1,0 +1,80 @@
+package dev.vacancy.web;
+
+import dev.vacancy.Approvals;
+import dev.vacancy.confirm.ApprovalKeys;
+import dev.vacancy.confirm.Mode;
+import dev.vacancy.confirm.Question;
+import dev.vacancy.plan.By;
+import dev.vacancy.plan.Proposal;
+import dev.vacancy.run.Receipt;
+import jakarta.servlet.http.HttpServletResponse;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Supplier;
+
+/** Approvals that travel in the content of requests: what is signed needs no memory of the process that has signed it. */
+final class SignedApprovals {
+    static final String APPROVAL = "approval";
+
+    private final Offer offer;
+
+    SignedApprovals(Offer offer) {
+        this.offer = offer;
+    }
+
+    /** Signs a question, where approvals are signed here. */
+    Optional<String> issue(Question question) {
+        return offer.options()
+                .keys()
+                .map(keys -> offer.of(question.plan().by()).approvals(keys).issue(question));
+    }
+
+    /** The approval that a request brings, if it brings one. */
+    static Optional<String> in(Map<String, Object> body) {
+        return body.get(APPROVAL) instanceof String token ? Optional.of(token) : Optional.empty();
+    }
+
+    /** In which way an approval would be carried out. */
+    Mode mode(String token, By by) {
+        return of(by).mode(token);
+    }
+
+    /** Redeems an approval of whatever the plan is of. */
+    Receipt redeem(String token, By by, Optional<String> said, Supplier<? extends Proposal> plan) {
+        return of(by).redeem(token, by, said.orElse(null), plan);
+    }
+
+    /** A colleague agrees as well to what is planned, and gets the approval of both. */
+    Answer agree(Map<String, Object> body, By colleague, Supplier<? extends Proposal> plan) {
+        String token = in(body).orElseThrow(() -> Problem.of(
+                HttpServletResponse.SC_BAD_REQUEST,
+                "usage",
+                "There is no approval to agree to.",
+                "Send {\"approval\": …} with the one that came with the plan."));
+        return Answer.ok(Map.of(APPROVAL, of(colleague).agree(token, plan.get())));
+    }
+
+    private Approvals of(By by) {
+        ApprovalKeys keys = offer.options()
+                .keys()
+                .orElseThrow(() -> Problem.of(
+                        HttpServletResponse.SC_BAD_REQUEST,
+                        "usage",
+                        "Approvals aren't signed here.",
+                        "Send the plan's ETag as If-Match instead."));
+        return offer.of(by).approvals(keys);
+    }
+
+    static Map<String, Object> view(Receipt receipt) {
+        Map<String, Object> view = new LinkedHashMap<>();
+        view.put("run", receipt.runId().toString());
+        view.put("table", receipt.table());
+        view.put("at", receipt.at().toString());
+        view.put("counts", receipt.counts());
+        view.put("marked", receipt.marked());
+        view.put("changed", receipt.changed());
+        view.put("repeated", receipt.repeated());
+        return view;
+    }
+}

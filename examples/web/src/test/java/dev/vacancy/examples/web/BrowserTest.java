@@ -1,16 +1,12 @@
 package dev.vacancy.examples.web;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.assertj.core.api.Assumptions.assumeThat;
 
 import com.deque.html.axecore.results.Results;
 import com.deque.html.axecore.selenium.AxeBuilder;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
-import java.util.Map;
-import java.util.Optional;
+import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -23,8 +19,6 @@ import org.openqa.selenium.SearchContext;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.WindowType;
 import org.openqa.selenium.chrome.ChromeDriver;
-import org.openqa.selenium.chrome.ChromeDriverService;
-import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.interactions.Actions;
 import org.openqa.selenium.support.ui.Select;
 import org.openqa.selenium.support.ui.WebDriverWait;
@@ -36,60 +30,39 @@ class BrowserTest {
     private DemoSite site;
     private ChromeDriver browser;
 
-    private static Optional<Path> program(String... names) {
-        return List.of(names).stream()
-                .flatMap(
-                        name -> List.of(System.getenv().getOrDefault("PATH", "").split(":", -1)).stream()
-                                .map(folder -> Path.of(folder, name)))
-                .filter(Files::isExecutable)
-                .findFirst();
-    }
+    private static ChromeDriver usual;
 
     @BeforeAll
-    static void requireBrowser() {
-        assumeThat(program("chromium", "chromium-browser", "google-chrome"))
-                .as("Chromium, which isn't installed here")
-                .isPresent();
-        assumeThat(program("chromedriver"))
-                .as("chromedriver, which isn't installed here")
-                .isPresent();
+    static void openTheBrowser() {
+        Chromium.require();
+        usual = Chromium.open(true, false);
+    }
+
+    @AfterAll
+    static void closeTheBrowser() {
+        if (usual != null) {
+            usual.quit();
+        }
     }
 
     @BeforeEach
     void start() throws Exception {
         site = DemoSite.start();
-        browser = open(true, false);
+        browser = usual;
     }
 
+    /** The next test finds one window, and nobody signed in. */
     @AfterEach
     void stop() {
-        if (browser != null) {
+        if (browser != usual) {
             browser.quit();
         }
-        if (site != null) {
-            site.stop();
-        }
-    }
-
-    private static ChromeDriver open(boolean scripts, boolean dark) {
-        ChromeOptions options = new ChromeOptions();
-        options.setBinary(program("chromium", "chromium-browser", "google-chrome")
-                .orElseThrow()
-                .toFile());
-        options.addArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--window-size=1280,800");
-        if (dark) {
-            options.addArguments("--force-dark-mode", "--blink-settings=preferredColorScheme=0");
-        }
-        if (!scripts) {
-            options.setExperimentalOption("prefs", Map.of("profile.managed_default_content_settings.javascript", 2));
-        }
-        return new ChromeDriver(
-                new ChromeDriverService.Builder()
-                        .usingDriverExecutable(
-                                program("chromedriver").orElseThrow().toFile())
-                        .usingAnyFreePort()
-                        .build(),
-                options);
+        List<String> windows = List.copyOf(usual.getWindowHandles());
+        windows.subList(1, windows.size())
+                .forEach(window -> usual.switchTo().window(window).close());
+        usual.switchTo().window(windows.get(0)).manage().deleteAllCookies();
+        usual.get("about:blank");
+        site.stop();
     }
 
     private void look(String path) {
@@ -133,17 +106,9 @@ class BrowserTest {
                 .click();
     }
 
-    /** The newest hive of the list that nothing forbids to delete. */
-    private int freeHive() throws Exception {
-        return (int)
-                site.number("select hive_id from hive h where not exists (select 1 from batch_hive b where b.hive_id ="
-                        + " h.hive_id) and not exists (select 1 from treatment t where t.hive_id = h.hive_id) order by set_up_on"
-                        + " desc, hive_id limit 1");
-    }
-
     @Test
     void theSafeButtonHasTheFocusAndEscapeIsNo() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         look("");
         ask(hive);
         WebElement keep = button(hive, "Keep");
@@ -166,7 +131,7 @@ class BrowserTest {
 
     @Test
     void aHiveGoesComesBackAndTheListIsRefreshed() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         look("");
         ask(hive);
         button(hive, "Delete").click();
@@ -198,7 +163,7 @@ class BrowserTest {
     /** Where nothing is asked, whoever closes the dialog before the plan is there has said no. */
     @Test
     void whoeverClosesTheDialogBeforeThePlanIsThereDeletesNothing() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         look("");
         browser.executeScript("""
                 const answer = {question: 'Delete?', due: false, typed: null, counts: {hive: 1}, marked: [], drifting: [], survivors: [],
@@ -225,7 +190,7 @@ class BrowserTest {
 
     @Test
     void whatChangedMeanwhileIsToldAndAskedAgain() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         look("");
         ask(hive);
         button(hive, "Delete");
@@ -268,7 +233,7 @@ class BrowserTest {
 
     @Test
     void whatAnotherTabDeletedIsNotDeletedTwice() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         look("");
         ask(hive);
         WebElement yes = button(hive, "Delete");
@@ -289,7 +254,7 @@ class BrowserTest {
     /** It needn't be told which one that is: something between may take header fields away. */
     @Test
     void theDialogSpeaksTheLanguageOfThePage() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         look("");
         browser.executeScript("""
                 document.documentElement.lang = 'de';
@@ -312,7 +277,7 @@ class BrowserTest {
 
     @Test
     void withoutWordsTheDialogLeavesTheClickToThePage() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         look("");
         browser.executeScript("window.fetch = () => Promise.resolve(new Response('', {status: 503}))");
         ask(hive);
@@ -338,7 +303,7 @@ class BrowserTest {
 
     @Test
     void markupInARecordIsTextInTheDialog() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         site.execute("update hive set name = '<img src=x onerror=alert(1)>' where hive_id = " + hive);
         look("");
         ask(hive);
@@ -350,7 +315,7 @@ class BrowserTest {
 
     @Test
     void aDoubleClickAndTheBackButtonDeleteOnce() throws Exception {
-        int hive = freeHive();
+        int hive = site.freeHive();
         look("deletion?table=hive&key=" + hive);
         new Actions(browser)
                 .doubleClick(browser.findElement(By.xpath("//main//button[normalize-space()='Delete']")))
@@ -366,9 +331,8 @@ class BrowserTest {
 
     @Test
     void withoutScriptsEverythingIsThere() throws Exception {
-        int hive = freeHive();
-        browser.quit();
-        browser = open(false, false);
+        int hive = site.freeHive();
+        browser = Chromium.open(false, false);
         look("");
         browser.findElement(By.cssSelector("vacancy-deletion[key='" + hive + "'] a"))
                 .click();
@@ -429,7 +393,7 @@ class BrowserTest {
         new Select(browser.findElement(By.name("actor"))).selectByVisibleText("Hesper Quill");
         browser.findElement(By.xpath("//header//button")).click();
         await(any -> browser.findElements(By.linkText("newer")).isEmpty());
-        int hive = freeHive();
+        int hive = site.freeHive();
         ask(hive);
         button(hive, "Delete").click();
         button(hive, "Undo");
@@ -506,9 +470,8 @@ class BrowserTest {
     @ParameterizedTest
     @ValueSource(booleans = {false, true})
     void allPagesAreAccessible(boolean dark) throws Exception {
-        int hive = freeHive();
-        browser.quit();
-        browser = open(true, dark);
+        int hive = site.freeHive();
+        browser = Chromium.open(true, dark);
         look("deletion?table=keeper&key=3&keeper=7");
         press("Delete");
         await(any -> text().contains("To the list"));

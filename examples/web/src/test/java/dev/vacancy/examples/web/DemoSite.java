@@ -65,6 +65,13 @@ final class DemoSite {
         }
     }
 
+    /** The newest hive of the list that nothing forbids to delete. */
+    int freeHive() throws SQLException {
+        return (int) number("select hive_id from hive h where not exists (select 1 from batch_hive b where b.hive_id ="
+                + " h.hive_id) and not exists (select 1 from treatment t where t.hive_id = h.hive_id) order by set_up_on"
+                + " desc, hive_id limit 1");
+    }
+
     void stop() {
         web.close();
         database.close();

@@ -86,7 +86,7 @@ public final class DeletionServlet extends HttpServlet {
      */
     public DeletionServlet(
             Vacancy vacancy, List<String> tables, Actors actors, Permissions permissions, WebOptions options) {
-        Binder.require(Exchange.JSON);
+        Binder.require();
         this.offer = new Offer(vacancy, List.copyOf(tables), permissions, options);
         this.actors = actors;
         this.bulk = new BulkResources(offer);

@@ -125,6 +125,32 @@ enum Contender {
         }
     },
 
+    /** All at once by a program that has decided: no plan first. */
+    DIRECT("Vacancy, direct") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            stage.time(
+                    label(),
+                    () -> stage.vacancy()
+                            .delete(
+                                    Selection.of("hive")
+                                            .where(Criteria.parse("hive_id between " + first + " and " + last)),
+                                    WHO));
+        }
+    },
+
+    /** One hive after the other by a program that has decided. */
+    DIRECT_ONE_BY_ONE("Vacancy, direct, one at a time") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            stage.time(label(), () -> {
+                for (int hive = first; hive <= last; hive++) {
+                    stage.vacancy().delete(Selection.of("hive").key(hive), WHO);
+                }
+            });
+        }
+    },
+
     /** One hive after the other by plain JDBC, the database's own cascade doing the rest. */
     ONE_BY_ONE_OWN("own cascade, one at a time") {
         @Override
@@ -188,7 +214,7 @@ enum Contender {
 
     /** Whether it takes as long for each record as for the first, so that many of them take too long to wait for. */
     boolean isOneByOne() {
-        return this == ONE_BY_ONE || this == ONE_BY_ONE_OWN;
+        return this == ONE_BY_ONE || this == ONE_BY_ONE_OWN || this == DIRECT_ONE_BY_ONE;
     }
 
     /** Whether it can be measured on a database. */

@@ -119,6 +119,14 @@ final class Report {
                     records + "one at a time / own cascade one at a time",
                     ratio(store, "Vacancy, one at a time", "own cascade, one at a time", size, size),
                     8));
+            aims.add(new Aim(
+                    records + "direct, one at a time / own cascade one at a time",
+                    ratio(store, "Vacancy, direct, one at a time", "own cascade, one at a time", size, size),
+                    8));
+            aims.add(new Aim(
+                    records + "direct, one at a time / planned and run",
+                    ratio(store, "Vacancy, direct, one at a time", "Vacancy, one at a time", size, size),
+                    NONE));
         }
         for (int i = 1; i < sizes.size(); i++) {
             int more = sizes.get(i);

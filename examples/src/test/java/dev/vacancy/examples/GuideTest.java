@@ -9,6 +9,7 @@ import dev.vacancy.CommitListener;
 import dev.vacancy.Ddl;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
+import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
@@ -324,5 +325,37 @@ class GuideTest {
         vacancy.history().erase("keeper", "12", By.user("una").because("asked to be forgotten"));
 
         assertThat(vacancy.history().verify(Optional.empty()).erased()).isEqualTo(1);
+
+        ErasurePlan erasure =
+                vacancy.history().planErasure("keeper", "12", By.user("una").because("asked to be forgotten"));
+        Question question = Question.about(erasure);
+        long erased = vacancy.history().erase(question.answer("yes").orElseThrow());
+
+        assertThat(erased).isZero();
+        travellingWhateverItIs(vacancy);
+    }
+
+    private static void travellingWhateverItIs(Vacancy vacancy) {
+        Approvals approvals =
+                vacancy.approvals(ApprovalKeys.signingWith("2026-11", new byte[ApprovalKeys.LEAST_BYTES]));
+        approvals.prepare();
+        vacancy.bulk().prepare();
+
+        UUID deletion = vacancy.run(
+                        Approval.of(vacancy.plan(Selection.of("queen").key(17), By.user("tam"))))
+                .runId();
+
+        String alone = approvals.issue(vacancy.history().planRestore(deletion, By.user("tam")));
+        String both = approvals.agree(alone, vacancy.history().planRestore(deletion, By.user("odile")));
+        Receipt back = approvals.redeem(
+                both, By.user("tam"), "yes", () -> vacancy.history().planRestore(deletion, By.user("tam")));
+
+        Selection old = Selection.of("photo").where(Criteria.parse("photo_id < 20"));
+        Question inChunks = Question.aboutChunks(vacancy.plan(old, By.user("tam")));
+        Receipt begun = approvals.redeem(
+                approvals.issue(inChunks), old, By.user("tam"), inChunks.typed().orElse("yes"));
+
+        assertThat(back.counts()).containsEntry("queen", 1L);
+        assertThat(vacancy.bulk().run(begun.runId()).records()).isPositive();
     }
 }

@@ -37,6 +37,12 @@ final class ChunkOptions {
     private boolean stopAtFailure;
 
     @Option(
+            names = "--as-selected",
+            description =
+                    "Let a bulk run delete what was selected when it began, even what has stopped matching since.")
+    private boolean asSelected;
+
+    @Option(
             names = "--failures-to",
             paramLabel = "FILE",
             description = "Write the records that a bulk run left, and why, to a CSV file.")
@@ -60,6 +66,7 @@ final class ChunkOptions {
         options = chunk == null ? options : options.chunk(chunk);
         options = largest == null ? options : options.largest(largest);
         options = name == null ? options : options.named(name);
+        options = asSelected ? options.deletingAsSelected() : options;
         return stopAtFailure ? options.stoppingAtFailure() : options;
     }
 

@@ -4,9 +4,9 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import java.io.IOException;
 import java.io.InputStream;
-import java.io.InputStreamReader;
+import java.io.Reader;
 import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
+import java.nio.charset.CharacterCodingException;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
@@ -19,6 +19,7 @@ import java.util.Map;
 import java.util.Set;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVRecord;
+import org.apache.commons.csv.DuplicateHeaderMode;
 
 /**
  * Keys from a CSV file (RFC 4180) in UTF-8, or from standard input. The header names the columns; those of the key are taken, in
@@ -31,6 +32,7 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
     private static final CSVFormat FORMAT = CSVFormat.RFC4180
             .builder()
             .setHeader()
+            .setDuplicateHeaderMode(DuplicateHeaderMode.DISALLOW)
             .setSkipHeaderRecord(true)
             .setIgnoreEmptyLines(true)
             .get();
@@ -39,14 +41,23 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
     /** Reads a file; {@code -} stands for standard input. */
     static KeyFile read(Path file, Table table) {
         try (InputStream bytes = isStandardInput(file) ? System.in : Files.newInputStream(file);
-                InputStreamReader text = new InputStreamReader(bytes, StandardCharsets.UTF_8)) {
+                Reader text = Utf8Text.reading(bytes)) {
             return read(FORMAT.parse(text), file, table);
         } catch (NoSuchFileException missing) {
             throw wrong(
                     "There is no file '" + file + "'.",
                     "Give the path of a CSV file, or - for standard input.",
                     missing);
+        } catch (CharacterCodingException | Utf8Text.OtherEncoding wrong) {
+            throw wrong(
+                    named(file) + " isn't text in UTF-8" + Utf8Text.perhaps(wrong) + ".", "Save it as UTF-8.", wrong);
         } catch (IOException | UncheckedIOException | IllegalArgumentException unreadable) {
+            if (unreadable.getCause() instanceof CharacterCodingException) {
+                throw wrong(
+                        named(file) + " isn't text in UTF-8" + Utf8Text.perhaps(unreadable) + ".",
+                        "Save it as UTF-8.",
+                        unreadable);
+            }
             throw wrong(
                     named(file) + " can't be read as CSV: " + unreadable.getMessage(),
                     "Write it as in RFC 4180, with a header.",
@@ -91,8 +102,16 @@ record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated
     private static Map<String, String> key(CSVRecord row, Path file, Table table) {
         Map<String, String> key = new LinkedHashMap<>();
         for (Column column : table.identity()) {
-            String name = row.getParser().getHeaderNames().stream()
+            List<String> names = row.getParser().getHeaderNames().stream()
                     .filter(header -> header.strip().equalsIgnoreCase(column.name()))
+                    .toList();
+            if (names.size() > 1) {
+                throw wrong(
+                        "The header of " + named(file) + " names " + column.name() + " " + names.size() + " times.",
+                        "Leave one of these columns.",
+                        null);
+            }
+            String name = names.stream()
                     .findFirst()
                     .orElseThrow(() -> wrong(
                             "The header of " + named(file) + " doesn't name " + column.name() + ", but has "

@@ -44,6 +44,13 @@ public final class Main {
      * @return its exit status
      */
     static int run(Surroundings surroundings, String... arguments) {
+        try {
+            Utf8Text.requireWhole(arguments);
+        } catch (ToolException garbled) {
+            surroundings.err().println(PlainText.painted(garbled.problem()));
+            surroundings.err().println(PlainText.painted(garbled.remedy()));
+            return garbled.exitStatus();
+        }
         if (arguments.length == 0 || !VERBS.contains(arguments[0])) {
             return commandLine(surroundings).execute(arguments);
         }

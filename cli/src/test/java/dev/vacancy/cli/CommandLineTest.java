@@ -7,6 +7,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
+import java.util.Map;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -335,5 +336,43 @@ class CommandLineTest extends OnTheDemo {
 
     private static String[] with(String[] arguments, String... more) {
         return Stream.concat(Arrays.stream(arguments), Arrays.stream(more)).toArray(String[]::new);
+    }
+
+    /** A letter that is lost on its way would select other records. */
+    @Test
+    void inALocaleWithoutTheLetterAnArgumentIsRefusedOrReadAsItIs() throws Exception {
+        String[] arguments = {"preview", "hive", "--where", "name <> 'Bramble é' and hive_id < 3", "--output", "json"};
+
+        Tool.Result garbled = Tool.process(folder, Map.of("LC_ALL", "C"), arguments);
+        Tool.Result read = Tool.process(folder, Map.of("LC_ALL", "C.UTF-8"), arguments);
+
+        assertThat(garbled.status()).isEqualTo(2);
+        assertThat(garbled.err()).contains("has lost a letter on its way").contains("LC_ALL=C.UTF-8");
+        assertThat(read.status()).as(read.err()).isZero();
+        assertThat(read.out()).contains("name <> 'Bramble é'");
+    }
+
+    @Test
+    void aFileOfKeysIsReadWithItsMarkAndRefusedInAnotherEncoding() throws Exception {
+        byte[] marked = "\ufeffphoto_id\r\n1\r\n".getBytes(StandardCharsets.UTF_8);
+        Files.write(folder.resolve("marked.csv"), marked);
+        Files.writeString(folder.resolve("wide.csv"), "photo_id\n1\n", StandardCharsets.UTF_16);
+        Files.write(folder.resolve("latin.csv"), "photo_id,note\n1,caf\u00e9\n".getBytes(StandardCharsets.ISO_8859_1));
+        Files.writeString(folder.resolve("twice.csv"), "photo_id,PHOTO_ID\n1,2\n");
+        Files.writeString(folder.resolve("same.csv"), "photo_id,photo_id\n1,2\n");
+
+        assertThat(Tool.run(folder, "preview", "photo", "--keys-from", "marked.csv")
+                        .status())
+                .isZero();
+        assertThat(refusal("wide.csv")).contains("'wide.csv' isn't text in UTF-8, but in UTF-16.");
+        assertThat(refusal("latin.csv")).contains("'latin.csv' isn't text in UTF-8; perhaps it is in Latin-1");
+        assertThat(refusal("twice.csv")).contains("The header of 'twice.csv' names photo_id 2 times.");
+        assertThat(refusal("same.csv")).contains("photo_id").contains("duplicate");
+    }
+
+    private String refusal(String file) {
+        Tool.Result result = Tool.run(folder, "delete", "photo", "--keys-from", file, "--yes");
+        assertThat(result.status()).isEqualTo(2);
+        return result.err();
     }
 }

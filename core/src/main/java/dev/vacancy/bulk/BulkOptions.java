@@ -20,6 +20,8 @@ import java.util.OptionalInt;
  * @param tolerance by how many records the selection may have grown or shrunk since it was approved
  * @param stopAtFailure whether to stop at the first record that can't be deleted, instead of noting it and going on
  * @param exemption which records are kept by the application's own code, when the run is started; a worker is given it by itself
+ * @param asSelected whether records go that were selected when the run began and have stopped matching its criteria since; otherwise they are
+ *     left and told
  * @since 0.1
  */
 public record BulkOptions(
@@ -30,7 +32,8 @@ public record BulkOptions(
         Duration pause,
         long tolerance,
         boolean stopAtFailure,
-        Exemption exemption) {
+        Exemption exemption,
+        boolean asSelected) {
     private static final Duration USUAL_TARGET = Duration.ofMillis(500);
     private static final long USUAL_LARGEST = 20_000;
 
@@ -65,7 +68,8 @@ public record BulkOptions(
                 Duration.ZERO,
                 0,
                 false,
-                Exemption.none());
+                Exemption.none(),
+                false);
     }
 
     /**
@@ -75,7 +79,8 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions named(String text) {
-        return new BulkOptions(Optional.of(text), chunk, target, largest, pause, tolerance, stopAtFailure, exemption);
+        return new BulkOptions(
+                Optional.of(text), chunk, target, largest, pause, tolerance, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -86,7 +91,7 @@ public record BulkOptions(
      */
     public BulkOptions chunk(int records) {
         return new BulkOptions(
-                name, OptionalInt.of(records), target, largest, pause, tolerance, stopAtFailure, exemption);
+                name, OptionalInt.of(records), target, largest, pause, tolerance, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -96,7 +101,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions target(Duration time) {
-        return new BulkOptions(name, chunk, time, largest, pause, tolerance, stopAtFailure, exemption);
+        return new BulkOptions(name, chunk, time, largest, pause, tolerance, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -106,7 +111,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions largest(long records) {
-        return new BulkOptions(name, chunk, target, records, pause, tolerance, stopAtFailure, exemption);
+        return new BulkOptions(name, chunk, target, records, pause, tolerance, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -116,7 +121,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions pause(Duration time) {
-        return new BulkOptions(name, chunk, target, largest, time, tolerance, stopAtFailure, exemption);
+        return new BulkOptions(name, chunk, target, largest, time, tolerance, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -126,7 +131,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions tolerating(long records) {
-        return new BulkOptions(name, chunk, target, largest, pause, records, stopAtFailure, exemption);
+        return new BulkOptions(name, chunk, target, largest, pause, records, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -135,7 +140,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions stoppingAtFailure() {
-        return new BulkOptions(name, chunk, target, largest, pause, tolerance, true, exemption);
+        return new BulkOptions(name, chunk, target, largest, pause, tolerance, true, exemption, asSelected);
     }
 
     /**
@@ -145,6 +150,15 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions exempting(Exemption which) {
-        return new BulkOptions(name, chunk, target, largest, pause, tolerance, stopAtFailure, which);
+        return new BulkOptions(name, chunk, target, largest, pause, tolerance, stopAtFailure, which, asSelected);
+    }
+
+    /**
+     * Deletes what was selected when the run began, even what has stopped matching its criteria since.
+     *
+     * @return the options with that
+     */
+    public BulkOptions deletingAsSelected() {
+        return new BulkOptions(name, chunk, target, largest, pause, tolerance, stopAtFailure, exemption, true);
     }
 }

@@ -8,6 +8,7 @@ import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
@@ -25,6 +26,8 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 
@@ -83,6 +86,58 @@ class BulkRunsTest {
             assertThat(left.reason()).contains("batch.hive_id");
         });
         assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("17", "90001");
+    }
+
+    @OnEveryEngine
+    void whatHasStoppedMatchingIsLeftAndTold(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        database.run("update hive set name = 'kept' where hive_id in (3, 4)");
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(7), ALL_GO, each -> {});
+
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+        assertThat(List.of(end.done(), end.skipped(), end.failed())).containsExactly(18L, 2L, 0L);
+        assertThat(runs.left(run.runId(), 10)).extracting(LeftRecord::key).containsExactly("3", "4");
+        assertThat(runs.left(run.runId(), 10))
+                .extracting(LeftRecord::reason)
+                .containsOnly("it has stopped matching since the run began");
+        assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("3", "4", "90001");
+    }
+
+    @OnEveryEngine
+    void whoeverSaysSoDeletesWhatWasSelectedWhenItBegan(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+
+        BulkRun run = runs.start(
+                Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual().deletingAsSelected());
+        database.run("update hive set name = 'kept' where hive_id in (3, 4)");
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {});
+
+        assertThat(end.done()).isEqualTo(20);
+        assertThat(database.rows("select hive_id from hive")).containsExactly("90001");
+    }
+
+    @OnEveryEngine
+    void criteriaThatCantBeKeptWithARunAreRefusedUnlessTheyDontMatterAnyMore(Engine engine) {
+        Database database = Readings.of(engine, 5);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        Selection many = Selection.of("hive")
+                .where(Criteria.parse("name = 'old' and hive_id in ("
+                        + IntStream.range(1, 900).mapToObj(String::valueOf).collect(Collectors.joining(", ")) + ")"));
+
+        assertThatThrownBy(() -> runs.start(many, ODILE, BulkOptions.usual()))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("too long");
+        BulkRun run = runs.start(many, ODILE, BulkOptions.usual().deletingAsSelected());
+
+        assertThat(run.records()).isEqualTo(5);
+        assertThat(runs.list()).hasSize(1);
     }
 
     @OnEveryEngine

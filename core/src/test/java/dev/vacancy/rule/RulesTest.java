@@ -121,6 +121,36 @@ class RulesTest {
                 .containsExactly("2", "2", "2");
     }
 
+    /** Apiaries are in regions, which are in regions: 1 over 2 and 5, 2 over 3, 3 over 4. */
+    @OnEveryEngine
+    void whoTakesOverIsNotBelowTheRecordThatGoes(Engine engine) {
+        for (boolean declared : new boolean[] {true, false}) {
+            Database database = engine.database()
+                    .run(
+                            "create table region (region_id integer primary key, above_id integer"
+                                    + (declared ? ", foreign key (above_id) references region (region_id))" : ")"),
+                            "insert into region values (1, null)",
+                            "insert into region values (2, 1), (5, 1), (6, null)",
+                            "insert into region values (3, 2)",
+                            "insert into region values (4, 3)");
+            RuleBook rules = declared
+                    ? RuleBook.bySchema().on("region.above_id", Clause.reassign())
+                    : RuleBook.bySchema().link("region.above_id", "region").on("region.above_id", Clause.reassign());
+            Selection top = Selection.of("region").key(1);
+
+            for (int below : new int[] {2, 3, 4, 5}) {
+                assertThatThrownBy(() -> run(database, rules, top.reassigning("region.above_id", below)))
+                        .isInstanceOf(InvalidRequestException.class)
+                        .hasMessageContaining("region " + below
+                                + ", who should take over region.above_id, is below a record that goes");
+            }
+            run(database, rules, top.reassigning("region.above_id", 6));
+
+            assertThat(database.rows("select region_id, above_id from region order by region_id"))
+                    .containsExactly("2|6", "3|2", "4|3", "5|6", "6|null");
+        }
+    }
+
     @OnEveryEngine
     void theNewParentMustBeThereAndStay(Engine engine) {
         RuleBook rules = RuleBook.bySchema().on("inspection.keeper_id", Clause.reassign());

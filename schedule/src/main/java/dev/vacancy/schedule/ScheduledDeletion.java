@@ -58,6 +58,12 @@ public record ScheduledDeletion(
                     "'" + name + "' can't be the name of a scheduled deletion.",
                     "Give a name of 1 to " + LONGEST_NAME + " characters.");
         }
+        if (atMost.isPresent() && atMost.getAsLong() < 0) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "A scheduled deletion of at most " + atMost.getAsLong() + " records is none.",
+                    "Give 0 or more, or leave it out.");
+        }
         where.ifPresent(Criteria::parse);
     }
 

@@ -183,8 +183,9 @@ public final class ScheduledRuns {
         }
         // No database keeps more of it.
         Instant due = deletion.timing().begin(clock.instant()).truncatedTo(ChronoUnit.MILLIS);
-        TaskInstance<Stored> instance =
-                new TaskInstance<>(StartTask.NAME, deletion.name(), new Stored(deletion, Optional.empty()));
+        Stored stored = new Stored(deletion, Optional.of(due), Optional.empty());
+        stored.require();
+        TaskInstance<Stored> instance = new TaskInstance<>(StartTask.NAME, deletion.name(), stored);
         if (!client().scheduleIfNotExists(instance, due)) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,

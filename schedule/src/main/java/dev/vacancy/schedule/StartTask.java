@@ -42,18 +42,19 @@ final class StartTask {
                 .onDeadExecutionRevive()
                 .onFailure(new FailureHandler.OnFailureRetryLater<>(TRY_AGAIN))
                 .execute((instance, context) -> {
-                    ScheduledDeletion deletion = instance.getData().deletion();
-                    String outcome = start(deletion, listener);
-                    Instant due = context.getExecution().executionTime;
-                    return next(deletion, due, outcome);
+                    Stored stored = instance.getData();
+                    String outcome = start(stored.deletion(), listener);
+                    return next(stored, context.getExecution().executionTime, outcome);
                 });
     }
 
-    private CompletionHandler<Stored> next(ScheduledDeletion deletion, Instant due, String outcome) {
-        Optional<Instant> next = deletion.timing().after(due, clock.instant());
+    private CompletionHandler<Stored> next(Stored stored, Instant due, String outcome) {
+        ScheduledDeletion deletion = stored.deletion();
+        Instant start = stored.start().orElse(due);
+        Optional<Instant> next = deletion.timing().after(start, due, clock.instant());
         return (complete, operations) -> next.ifPresentOrElse(
                 instant -> operations.reschedule(
-                        complete, instant, new Stored(deletion, Optional.of(due + ": " + outcome))),
+                        complete, instant, new Stored(deletion, Optional.of(start), Optional.of(due + ": " + outcome))),
                 operations::remove);
     }
 
@@ -70,8 +71,9 @@ final class StartTask {
 
     private String startedOrLeftOut(ScheduledDeletion deletion, ScheduleListener listener) {
         boolean goingOn = vacancy.bulk().list().stream()
-                .anyMatch(run ->
-                        run.name().equals(deletion.name()) && !run.state().isFinal());
+                .anyMatch(run -> run.name().equals(deletion.name())
+                        && isOfTable(run, deletion)
+                        && !run.state().isFinal());
         if (goingOn) {
             // Whoever paused it doesn't want its records deleted by the next one.
             return leftOut(deletion, listener, "the run before is not done");
@@ -91,6 +93,10 @@ final class StartTask {
         LOG.info("The scheduled deletion '{}' started bulk run {}", deletion.name(), run.runId());
         listener.started(deletion.name(), run);
         return String.format(Locale.ROOT, "started bulk run %s of %,d records", run.runId(), run.records());
+    }
+
+    private boolean isOfTable(BulkRun run, ScheduledDeletion deletion) {
+        return run.table().equals(vacancy.catalog().table(deletion.table()).name());
     }
 
     /** Whoever was asked when it was scheduled agreed to whatever is selected now; where more is asked for by now, it is refused. */

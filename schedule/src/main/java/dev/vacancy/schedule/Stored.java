@@ -1,6 +1,8 @@
 package dev.vacancy.schedule;
 
 import com.github.kagkarlsson.scheduler.serializer.Serializer;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Consent;
 import java.nio.charset.StandardCharsets;
@@ -17,9 +19,10 @@ import tools.jackson.databind.json.JsonMapper;
 /**
  * A scheduled deletion as it is kept in the database: a JSON object (RFC 8259) of texts.
  *
+ * @param start when it was due for the first time; empty where an earlier version has stored it
  * @param last what came of it last time, in words
  */
-record Stored(ScheduledDeletion deletion, Optional<String> last) {
+record Stored(ScheduledDeletion deletion, Optional<Instant> start, Optional<String> last) {
     static final Serializer AS_JSON = new Serializer() {
         @Override
         public byte[] serialize(Object data) {
@@ -35,7 +38,42 @@ record Stored(ScheduledDeletion deletion, Optional<String> last) {
     private static final JsonMapper MAPPER = JsonMapper.builder().build();
     private static final TypeReference<Map<String, String>> TEXTS = new TypeReference<>() {};
 
+    private static final int LONGEST = 4_000;
+    private static final int LEAST_LEFT = 300;
+
+    /** Refuses what the database wouldn't keep. */
+    void require() {
+        if (new Stored(deletion, start, Optional.of("x".repeat(LEAST_LEFT)))
+                        .written()
+                        .length()
+                > LONGEST) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "The criteria, names and reason of the scheduled deletion '" + deletion.name()
+                            + "' are too long to be kept.",
+                    "Say the same in fewer words: up to about 3,500 characters in all.");
+        }
+    }
+
+    /** What came of it last time is told as far as there is room, so that it can always be written down. */
     private String json() {
+        Stored fitting = this;
+        String written = fitting.written();
+        while (written.length() > LONGEST && fitting.last().isPresent()) {
+            String words = fitting.last().get();
+            int most = words.length() - Math.max(1, (written.length() - LONGEST) / 6);
+            fitting = new Stored(
+                    deletion,
+                    start,
+                    Optional.of(words.substring(0, Math.max(0, most - 1)))
+                            .filter(text -> !text.isEmpty())
+                            .map(text -> text + "…"));
+            written = fitting.written();
+        }
+        return written;
+    }
+
+    private String written() {
         Map<String, String> texts = new TreeMap<>();
         texts.put("name", deletion.name());
         texts.put("table", deletion.table());
@@ -50,6 +88,7 @@ record Stored(ScheduledDeletion deletion, Optional<String> last) {
         texts.put("zone", timing.zone().getId());
         texts.put("given", deletion.given().toString());
         deletion.exemption().ifPresent(name -> texts.put("exemption", name));
+        start.ifPresent(first -> texts.put("start", first.toString()));
         last.ifPresent(text -> texts.put("last", text));
         return MAPPER.writeValueAsString(texts);
     }
@@ -74,6 +113,7 @@ record Stored(ScheduledDeletion deletion, Optional<String> last) {
                                 ZoneId.of(texts.get("zone"))),
                         Consent.valueOf(texts.getOrDefault("given", "none").toUpperCase(Locale.ROOT)),
                         Optional.ofNullable(texts.get("exemption"))),
+                Optional.ofNullable(texts.get("start")).map(Instant::parse),
                 Optional.ofNullable(texts.get("last")));
     }
 }

@@ -1,18 +1,12 @@
 package dev.vacancy.schedule;
 
-import com.github.kagkarlsson.scheduler.task.ExecutionComplete;
-import com.github.kagkarlsson.scheduler.task.schedule.CronSchedule;
-import com.github.kagkarlsson.scheduler.task.schedule.CronStyle;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.time.DateTimeException;
-import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDateTime;
 import java.time.OffsetDateTime;
-import java.time.Period;
 import java.time.ZoneId;
-import java.time.ZonedDateTime;
 import java.util.Optional;
 
 /**
@@ -25,15 +19,23 @@ import java.util.Optional;
  * @since 0.1
  */
 public record Timing(Optional<Instant> first, Optional<String> every, ZoneId zone) {
-    private static final Duration SHORTEST = Duration.ofMinutes(1);
+    private static final Instant EARLIEST = Instant.parse("1970-01-02T00:00:00Z");
+    private static final Instant LATEST = Instant.parse("2037-12-31T23:59:59Z");
 
-    /** Refuses what can't be told as a time. */
+    /** Refuses what can't be told as a time, or is never due. */
     public Timing {
         if (first.isEmpty() && every.isEmpty()) {
             throw wrong("Nothing says when the deletion is due.", null);
         }
-        if (every.isPresent()) {
-            next(every.get(), Instant.EPOCH, zone);
+        first.ifPresent(due -> requireKeepable("The deletion", due));
+        every.ifPresent(text ->
+                requireKeepable("'" + text + "'", Repetition.of(text, zone).after(EARLIEST, EARLIEST)));
+    }
+
+    /** Databases keep points in time of these years only; what never comes is as far away. */
+    private static void requireKeepable(String what, Instant due) {
+        if (due.isBefore(EARLIEST) || due.isAfter(LATEST)) {
+            throw wrong(what + " would be due at " + due + ", or never.", null);
         }
     }
 
@@ -59,52 +61,21 @@ public record Timing(Optional<Instant> first, Optional<String> every, ZoneId zon
      * @return the instant, perhaps already gone
      */
     public Instant begin(Instant now) {
-        return first.orElseGet(() -> next(every.orElseThrow(), now, zone));
+        return first.orElseGet(() -> Repetition.of(every.orElseThrow(), zone).after(now, now));
     }
 
     /**
-     * Returns when the deletion is due again. What was missed, as nobody worked, isn't made up for.
+     * Returns when the deletion is due again. It is counted from the first time, so that what falls on another day or hour once, at the end of
+     * a short month or when the clocks change, is back at its own the next time. What was missed, as nobody worked, isn't made up for.
      *
-     * @param due when it was due
+     * @param start when it was due for the first time
+     * @param due when it was due last
      * @param now the moment
      * @return the first time after both that follows, or empty if it isn't due again
      */
-    public Optional<Instant> after(Instant due, Instant now) {
-        if (every.isEmpty()) {
-            return Optional.empty();
-        }
-        Instant next = next(every.get(), due, zone);
-        while (!next.isAfter(now)) {
-            next = next(every.get(), next, zone);
-        }
-        return Optional.of(next);
-    }
-
-    private static Instant next(String every, Instant from, ZoneId zone) {
-        try {
-            if (every.startsWith("P")) {
-                Instant next = later(every, from, zone);
-                if (next.isBefore(from.plus(SHORTEST))) {
-                    throw wrong("'" + every + "' is less than a minute.", null);
-                }
-                return next;
-            }
-            return new CronSchedule(every, zone, CronStyle.UNIX)
-                    .getNextExecutionTime(ExecutionComplete.simulatedSuccess(from));
-        } catch (DateTimeException | IllegalArgumentException unreadable) {
-            throw wrong("'" + every + "' can't be read as a time after which a deletion is due again.", unreadable);
-        }
-    }
-
-    /** Days are of the calendar, so that two o'clock stays two o'clock when the clocks change. */
-    private static Instant later(String every, Instant from, ZoneId zone) {
-        int time = every.indexOf('T');
-        ZonedDateTime start = from.atZone(zone);
-        if (time < 0) {
-            return start.plus(Period.parse(every)).toInstant();
-        }
-        ZonedDateTime days = time == 1 ? start : start.plus(Period.parse(every.substring(0, time)));
-        return days.toInstant().plus(Duration.parse("P" + every.substring(time)));
+    public Optional<Instant> after(Instant start, Instant due, Instant now) {
+        return every.map(text -> Repetition.of(text, zone).after(start, due.isAfter(now) ? due : now))
+                .filter(next -> !next.isAfter(LATEST));
     }
 
     private static Instant instant(String text, ZoneId zone) {
@@ -118,7 +89,7 @@ public record Timing(Optional<Instant> first, Optional<String> every, ZoneId zon
         }
     }
 
-    private static InvalidRequestException wrong(String what, Exception cause) {
+    static InvalidRequestException wrong(String what, Exception cause) {
         InvalidRequestException wrong = new InvalidRequestException(
                 FailureCode.USAGE,
                 what,

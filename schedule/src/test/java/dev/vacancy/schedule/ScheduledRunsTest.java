@@ -11,6 +11,7 @@ import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -30,6 +31,8 @@ import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.UUID;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 
 class ScheduledRunsTest {
     private static final By NIGHT_SHIFT = By.program("night shift").because("older than two years");
@@ -137,6 +140,56 @@ class ScheduledRunsTest {
 
         assertThat(told.refused).singleElement().asString().contains("50").contains("49");
         assertThat(database.count("reading")).isEqualTo(60);
+    }
+
+    @OnEveryEngine
+    void whatCantBeKeptIsRefusedWhenItIsScheduled(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        scheduled.prepare();
+        String many = IntStream.rangeClosed(1, 1_000).mapToObj(String::valueOf).collect(Collectors.joining(", "));
+
+        assertThatThrownBy(() -> scheduled.schedule(new ScheduledDeletion(
+                        "long",
+                        "reading",
+                        Optional.of("reading_id in (" + many + ")"),
+                        NIGHT_SHIFT,
+                        OptionalLong.empty(),
+                        daily(aMomentAgo()))))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("too long to be kept");
+        assertThatThrownBy(() -> light("few", OptionalLong.of(-1), daily(aMomentAgo())))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("at most -1");
+
+        assertThat(scheduled.list()).isEmpty();
+    }
+
+    /** Two tables, and a bulk run by hand that happens to have the name of the scheduled deletion. */
+    @OnEveryEngine
+    void aRunOfAnotherTableOfTheSameNameIsInNobodysWay(Engine engine) {
+        Database database = readings(engine)
+                .run("create table note (note_id integer primary key)", "insert into note values (1), (2)");
+        Vacancy vacancy = Vacancy.over(database.source());
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), vacancy);
+        scheduled.prepare();
+        vacancy.bulk()
+                .pause(vacancy.bulk()
+                        .start(
+                                Selection.of("note").where(Criteria.parse("note_id = 1")),
+                                NIGHT_SHIFT,
+                                BulkOptions.usual().named("old readings"))
+                        .runId());
+        scheduled.schedule(light("old readings", OptionalLong.empty(), daily(aMomentAgo())));
+        Told told = new Told();
+
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), told)) {
+            worker.start();
+            await().atMost(LONG).until(() -> !told.ended.isEmpty());
+        }
+
+        assertThat(told.leftOut).isEmpty();
+        assertThat(database.count("reading")).isEqualTo(10);
     }
 
     @OnEveryEngine

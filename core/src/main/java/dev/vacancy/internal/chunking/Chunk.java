@@ -7,6 +7,7 @@ import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.LentConnection;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.trail.TrailTables.StoredRun;
@@ -20,6 +21,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 
 /** Deletes some records of a run, and says in the same transaction what became of each. */
@@ -29,6 +31,7 @@ final class Chunk {
     private final RunConditions conditions;
     private final Exemption exemption;
     private final Runner runner;
+    private final Planner planner;
     private final StateTables tables;
     private Optional<List<StoredRun>> holds = Optional.empty();
 
@@ -38,6 +41,7 @@ final class Chunk {
         this.conditions = conditions;
         this.exemption = exemption;
         this.runner = runs.runner();
+        this.planner = runs.planner();
         this.tables = runs.tables();
     }
 
@@ -127,20 +131,43 @@ final class Chunk {
                 throw new TooLarge();
             }
             if (asking) {
-                ask(plan, LentConnection.of(connection));
+                Map<Key, String> reasons = new LinkedHashMap<>(exempt(plan, LentConnection.of(connection)));
+                reasons.putAll(changed(plan, connection));
+                if (!reasons.isEmpty()) {
+                    throw new Kept(reasons);
+                }
             }
         });
     }
 
-    private void ask(Plan plan, Connection lent) {
+    private Map<Key, String> exempt(Plan plan, Connection lent) {
         Map<Key, String> reasons = new LinkedHashMap<>();
         for (RecordContent record : plan.roots()) {
             Optional<String> reason = exemption.reasonToKeep(record, lent);
             reason.ifPresent(why -> reasons.put(record.key().comparable(), why));
         }
-        if (!reasons.isEmpty()) {
-            throw new Kept(reasons);
+        return reasons;
+    }
+
+    /** Those that have stopped matching since the run began, now that nobody changes them any more. */
+    private Map<Key, String> changed(Plan plan, Connection connection) {
+        if (conditions.criteria().isEmpty() || plan.roots().isEmpty()) {
+            return Map.of();
         }
+        List<Key> locked = plan.roots().stream().map(RecordContent::key).toList();
+        Set<Key> matching =
+                planner
+                        .matching(
+                                connection, table, locked, conditions.criteria().get(), conditions.moment())
+                        .stream()
+                        .map(Key::comparable)
+                        .collect(Collectors.toSet());
+        Map<Key, String> reasons = new LinkedHashMap<>();
+        locked.stream()
+                .map(Key::comparable)
+                .filter(key -> !matching.contains(key))
+                .forEach(key -> reasons.put(key, "it has stopped matching since the run began"));
+        return reasons;
     }
 
     /** Where a record can't be told by its key, the chunk is taken apart until there is only one that it can be. */

@@ -196,8 +196,7 @@ public final class ChunkedRuns implements BulkRuns {
                     0,
                     clock.instant(),
                     Optional.empty());
-            RunConditions conditions = RunConditions.of(
-                    selection, planner.rules(), options.exemption().name(), by, standing);
+            RunConditions conditions = RunConditions.of(selection, planner.rules(), options, by, moment, standing);
             try {
                 return state.write(connection -> {
                     attendant.before(connection);

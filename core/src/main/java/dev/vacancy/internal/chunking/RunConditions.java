@@ -1,12 +1,17 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Rules;
+import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -20,9 +25,17 @@ import java.util.Optional;
  * @param exemption the name of the exemption; empty for none
  * @param byProgram whether a program asked for it
  * @param standing the approval
+ * @param moment the moment that relative times in the criteria are told from
+ * @param criteria what a record must still match when it comes to it; empty where that doesn't matter
  */
 record RunConditions(
-        Map<String, List<?>> handedOver, Manner manner, String exemption, boolean byProgram, Gate.Standing standing) {
+        Map<String, List<?>> handedOver,
+        Manner manner,
+        String exemption,
+        boolean byProgram,
+        Gate.Standing standing,
+        Optional<Criteria> criteria,
+        Instant moment) {
     private static final String TO = "to";
     private static final String MANNER = "manner";
     private static final String EXEMPTION = "exemption";
@@ -31,6 +44,9 @@ record RunConditions(
     private static final String REQUEST = "request";
     private static final String GIVEN = "given";
     private static final String COLLEAGUE = "colleague";
+    private static final String WHERE = "where";
+    private static final String MOMENT = "moment";
+    private static final int LONGEST = 2_000;
 
     /** Whether records are marked or go. */
     enum Manner {
@@ -39,14 +55,31 @@ record RunConditions(
         PURGE
     }
 
-    static RunConditions of(Selection selection, Rules rules, String exemption, By by, Gate.Standing standing) {
+    static RunConditions of(
+            Selection selection, Rules rules, BulkOptions options, By by, Instant moment, Gate.Standing standing) {
         Map<String, List<?>> handedOver = new LinkedHashMap<>();
         selection
                 .newParents()
                 .forEach((where, key) -> handedOver.put(
                         where, key.resolve(rules.catalog().link(where).parent()).storable()));
         Manner manner = selection.isPurge() ? Manner.PURGE : selection.isForGood() ? Manner.HARD : Manner.BY_RULE;
-        return new RunConditions(handedOver, manner, exemption, by.isProgram(), standing);
+        return new RunConditions(
+                handedOver,
+                manner,
+                options.exemption().name(),
+                by.isProgram(),
+                standing,
+                options.asSelected() ? Optional.empty() : selection.criteria().filter(RunConditions::isWritable),
+                moment);
+    }
+
+    /** Some criteria are made by ourselves and have no text that is read again; they say when they were met, not what is met now. */
+    private static boolean isWritable(Criteria criteria) {
+        try {
+            return Criteria.parse(criteria.toString()).toString().equals(criteria.toString());
+        } catch (InvalidRequestException ours) {
+            return false;
+        }
     }
 
     /** All but the rules' digest as a JSON object, for the run's line. */
@@ -66,7 +99,21 @@ record RunConditions(
         text.put(REQUEST, standing.scope().request());
         text.put(GIVEN, standing.given().name());
         standing.colleague().ifPresent(other -> text.put(COLLEAGUE, other.actor()));
-        return Image.write(text);
+        criteria.ifPresent(where -> {
+            text.put(WHERE, where.toString());
+            text.put(MOMENT, moment.toString());
+        });
+        String written = Image.write(text);
+        if (criteria.isPresent() && written.length() > LONGEST) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "The criteria of this bulk run, of "
+                            + criteria.get().toString().length()
+                            + " characters, are too long to be held against each record when it comes to it.",
+                    "Say the same in about 1,500 characters, select by keys, or delete what was selected when it began:"
+                            + " deletingAsSelected(), --as-selected.");
+        }
+        return written;
     }
 
     /** Reads what {@link #text} gives. A line that lacks some of it is of no approval that could be carried out here. */
@@ -85,7 +132,9 @@ record RunConditions(
                 new Gate.Standing(
                         scope,
                         Consent.valueOf(word(read, GIVEN, Consent.NONE.name())),
-                        Optional.ofNullable(read.get(COLLEAGUE)).map(name -> By.user(name.toString()))));
+                        Optional.ofNullable(read.get(COLLEAGUE)).map(name -> By.user(name.toString()))),
+                Optional.ofNullable(read.get(WHERE)).map(where -> Criteria.parse(where.toString())),
+                Instant.parse(word(read, MOMENT, Instant.EPOCH.toString())));
     }
 
     private static String word(Map<String, Object> read, String name, String otherwise) {

@@ -12,9 +12,11 @@ import dev.vacancy.rule.LinkRule;
 import dev.vacancy.rule.Rules;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Finds the parents that take over the children of others. Each must be there, be active and stay. */
 final class NewParents {
@@ -41,7 +43,7 @@ final class NewParents {
     /** What children of a new parent hold as their foreign key; nothing if it can't take over, and {@link #refusal} says why. */
     Optional<List<Object>> reference(Key newParent, Link link) {
         Optional<List<Object>> found = read(newParent, link);
-        Optional<String> useless = found.isEmpty() ? Optional.of("isn't there") : useless(newParent, link.parent());
+        Optional<String> useless = found.isEmpty() ? Optional.of("isn't there") : useless(newParent, link);
         useless.ifPresent(why -> refusal = Optional.of(new InvalidRequestException(
                 FailureCode.UNFIT_PARENT,
                 link.parent() + " " + newParent + ", who should take over " + link.where() + ", " + why + ".",
@@ -55,14 +57,48 @@ final class NewParents {
         return refusal;
     }
 
-    private Optional<String> useless(Key newParent, Table parent) {
+    private Optional<String> useless(Key newParent, Link link) {
+        Table parent = link.parent();
         Optional<Condition> going = gathering.condition(parent);
         if (going.isPresent() && meets(newParent, parent, going.get())) {
             return Optional.of("would go too");
         }
+        if (going.isPresent() && link.child().equals(parent) && isBelow(newParent, link, going.get())) {
+            return Optional.of("is below a record that goes, and would be its own parent in the end");
+        }
         return rules.active(parent)
                 .filter(active -> !meets(newParent, parent, Resolution.of(active, parent, rules.catalog(), clock)))
                 .map(active -> "isn't active, which takes '" + active + "'");
+    }
+
+    /** Goes up from a record that refers to its own table, to whatever goes, or to the top; a circle that is there already ends it too. */
+    private boolean isBelow(Key newParent, Link link, Condition going) {
+        Set<List<Object>> passed = new HashSet<>();
+        Optional<List<Object>> above = foreignKey(Lookup.only(newParent, link.parent()), link);
+        while (above.isPresent() && passed.add(above.get())) {
+            Condition parent = new Condition.Among(link.parentColumns(), List.of(above.get()));
+            if (lookup.count(link.parent(), new Condition.AllOf(List.of(parent, going))) > 0) {
+                return true;
+            }
+            above = foreignKey(parent, link);
+        }
+        return false;
+    }
+
+    /** What a record holds as its foreign key, as its parent has it; nothing where it has no parent. */
+    private Optional<List<Object>> foreignKey(Condition record, Link link) {
+        return lookup.records(link.child(), link.childColumns(), record).stream()
+                .filter(values -> !values.contains(null))
+                .map(values -> link.declared() ? values : inTheParent(values, link))
+                .findFirst();
+    }
+
+    private static List<Object> inTheParent(List<Object> values, Link link) {
+        List<Object> converted = new ArrayList<>();
+        for (int i = 0; i < values.size(); i++) {
+            converted.add(link.parent().convert(link.parentColumns().get(i), values.get(i)));
+        }
+        return converted;
     }
 
     private boolean meets(Key key, Table table, Condition condition) {

@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
@@ -225,6 +226,28 @@ public final class Planner {
                         .identities(table, condition, most, skippingHeld).stream()
                                 .map(values -> new Key(table.identity(), values))
                                 .toList();
+    }
+
+    /**
+     * Tells which of some records match a criteria.
+     *
+     * @param connection a connection in a transaction
+     * @param table the table
+     * @param keys the records
+     * @param criteria the criteria
+     * @param moment the moment that relative times are told from
+     * @return the keys of those that do
+     */
+    public List<Key> matching(Connection connection, Table table, List<Key> keys, Criteria criteria, Instant moment) {
+        Clock then = Clock.fixed(moment, clock.getZone());
+        Condition among = new Condition.Among(
+                table.identity(), keys.stream().map(Key::values).toList());
+        return keys(
+                connection,
+                table,
+                new Condition.AllOf(List.of(among, Resolution.of(criteria, table, rules.catalog(), then))),
+                keys.size(),
+                false);
     }
 
     /**

@@ -11,13 +11,17 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import dev.vacancy.testing.OnEveryEngineButSqlite;
 import java.sql.Connection;
+import java.sql.Statement;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -138,6 +142,30 @@ class BulkRunsTest {
 
         assertThat(run.records()).isEqualTo(5);
         assertThat(runs.list()).hasSize(1);
+    }
+
+    /** Somebody works on one of ten records, which are so few that the database would rather read all of them. */
+    @OnEveryEngineButSqlite
+    void aRecordThatSomebodyHoldsFailsByItself(Engine engine) throws Exception {
+        Database database = Readings.of(engine, 10);
+        Vacancy vacancy = Vacancy.over(database.source()).within(Limits.usual().lockWait(Duration.ofMillis(200)));
+        BulkRuns runs = prepared(vacancy);
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+
+        BulkRun end;
+        try (Connection other = database.connect();
+                Statement statement = other.createStatement()) {
+            other.setAutoCommit(false);
+            statement.executeUpdate("update hive set name = 'mine' where hive_id = 5");
+            end = runs.work(run.runId(), BulkOptions.usual().chunk(10), ALL_GO, each -> {});
+            other.rollback();
+        }
+
+        assertThat(List.of(end.done(), end.failed())).containsExactly(9L, 1L);
+        assertThat(runs.left(run.runId(), 10))
+                .singleElement()
+                .satisfies(left -> assertThat(left.key()).isEqualTo("5"));
+        assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("5", "90001");
     }
 
     @OnEveryEngine

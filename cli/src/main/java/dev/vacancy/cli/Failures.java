@@ -51,7 +51,8 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
         if (failure instanceof ToolException tool) {
             return tool.exitStatus();
         }
-        if (failure instanceof VacancyException known && known.code() == FailureCode.NOT_AGREED) {
+        if (failure instanceof VacancyException known
+                && (known.code() == FailureCode.NOT_AGREED || known.code() == FailureCode.NO_COLLEAGUE)) {
             return ExitStatus.NOT_APPROVED;
         }
         if (failure instanceof OutcomeUnknownException) {

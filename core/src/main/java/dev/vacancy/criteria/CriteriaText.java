@@ -62,7 +62,12 @@ final class CriteriaText {
     }
 
     static Criteria parse(String text) {
-        return new CriteriaText(text).parse();
+        try {
+            return new CriteriaText(text).parse();
+        } catch (StackOverflowError deep) {
+            throw new InvalidRequestException(
+                    FailureCode.CRITERIA_SYNTAX, "The criteria is nested too deeply.", "Say the same more plainly.");
+        }
     }
 
     private Criteria parse() {

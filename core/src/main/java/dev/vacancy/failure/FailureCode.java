@@ -60,8 +60,10 @@ public enum FailureCode {
     RULES,
     /** Children forbid the deletion. */
     BLOCKED,
-    /** Somebody who has to agree hasn't: the answer was another one, or a colleague is missing. */
+    /** Somebody who has to agree hasn't: the answer was another one, or a colleague is the one who asks. */
     NOT_AGREED,
+    /** By the rules a colleague has to agree as well, and nobody has. */
+    NO_COLLEAGUE,
     /** An approval isn't signed by us, or was changed on its way. */
     APPROVAL_FORGED,
     /** An approval is too old. */

@@ -80,7 +80,7 @@ class AnyApprovalTravelsTest {
 
         assertRefused(
                 () -> approvals.redeem(alone, ODILE, "yes", () -> here.history().planRestore(run, ODILE)),
-                FailureCode.NOT_AGREED);
+                FailureCode.NO_COLLEAGUE);
         assertThat(database.count("hive")).isEqualTo(2);
         Receipt first =
                 approvals.redeem(both, ODILE, "yes", () -> here.history().planRestore(run, ODILE));

@@ -309,7 +309,7 @@ class TravellingApprovalTest {
 
         assertThat(plan.colleague()).isTrue();
         assertRefused(() -> vacancy.run(Approval.of(plan)), FailureCode.NOT_AGREED);
-        assertRefused(() -> approvals.redeem(token, HIVE, ODILE, null), FailureCode.NOT_AGREED);
+        assertRefused(() -> approvals.redeem(token, HIVE, ODILE, null), FailureCode.NO_COLLEAGUE);
         assertRefused(() -> approvals.agree(token, HIVE, ODILE), FailureCode.NOT_AGREED);
         String both = approvals.agree(token, HIVE, UNA);
         assertRefused(() -> approvals.redeem(both, HIVE, UNA, null), FailureCode.APPROVAL_OF_ANOTHER);
@@ -348,7 +348,7 @@ class TravellingApprovalTest {
         vacancy.bulk().prepare();
         Approval approval = Question.aboutChunks(vacancy.plan(HIVE, ODILE)).yes();
 
-        assertRefused(() -> vacancy.bulk().start(approval, BulkOptions.usual()), FailureCode.NOT_AGREED);
+        assertRefused(() -> vacancy.bulk().start(approval, BulkOptions.usual()), FailureCode.NO_COLLEAGUE);
         assertRefused(() -> approval.agreedBy(ODILE), FailureCode.NOT_AGREED);
 
         assertThat(vacancy.bulk()
@@ -372,7 +372,7 @@ class TravellingApprovalTest {
 
         assertRefused(() -> vacancy.approvals(KEYS).agree(token, HIVE, By.user(" Odile ")), FailureCode.NOT_AGREED);
         assertRefused(() -> Approval.of(vacancy.plan(HIVE, ODILE)).agreedBy(By.user("ODILE")), FailureCode.NOT_AGREED);
-        assertRefused(() -> vacancy.run(emptying), FailureCode.NOT_AGREED);
+        assertRefused(() -> vacancy.run(emptying), FailureCode.NO_COLLEAGUE);
         assertRefused(() -> emptying.agreedBy(ODILE), FailureCode.NOT_AGREED);
         assertRefused(
                 () -> vacancy.erase(Approval.ofErasing(vacancy.plan(HIVE.forGood(), ODILE))), FailureCode.NOT_AGREED);

@@ -80,7 +80,7 @@ class GateTest {
                 return true;
             }
         },
-        COLLEAGUE_MISSING(FailureCode.NOT_AGREED) {
+        COLLEAGUE_MISSING(FailureCode.NO_COLLEAGUE) {
             @Override
             RuleBook rulesOfThisOne() {
                 return RULES.consent("hive", COLLEAGUE).consent("reading", COLLEAGUE);

@@ -43,7 +43,7 @@ record Agreed(Set<String> fingerprints, boolean conditional, boolean any) {
         Matcher matcher = TAG.matcher(line);
         while (matcher.find() && matcher.end() > matcher.start()) {
             if (matcher.group(1) == null) {
-                tags.add(matcher.group(2));
+                tags.add(Answer.fingerprint(matcher.group(2)));
             }
         }
         return tags;

@@ -11,11 +11,12 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
+import java.util.HashMap;
+import java.util.Map;
 import java.util.UUID;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.atomic.AtomicInteger;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -24,14 +25,17 @@ final class BulkResources {
     private static final Logger LOG = LoggerFactory.getLogger(BulkResources.class);
     private static final int WORKERS = 2;
     private static final int MOST_WATCHERS = 20;
+    private static final int MOST_OF_ONE = 5;
+    private static final int TOO_MANY_REQUESTS = 429;
     private static final long TURN_MILLIS = 250;
     private static final int LONGEST_SILENCE = 60;
     private static final String AGAIN = "Retry-After";
-    private static final String EVENTS = "text/event-stream;charset=UTF-8";
+    static final String EVENTS = "text/event-stream";
+    private static final String UTF_8 = ";charset=UTF-8";
 
     private final Offer offer;
     private volatile boolean closing;
-    private final AtomicInteger watchers = new AtomicInteger();
+    private final Map<String, Integer> watchers = new HashMap<>();
     private final ExecutorService workers = Executors.newFixedThreadPool(WORKERS, task -> {
         Thread thread = new Thread(task, "vacancy-bulk-run");
         thread.setDaemon(true);
@@ -112,30 +116,47 @@ final class BulkResources {
     }
 
     /** Tells of a run as it goes on, as server-sent events (HTML, section 9.2), until nobody works on it any more. */
-    Answer watch(Exchange exchange, HttpServletResponse response) throws IOException {
+    Answer watch(Exchange exchange) throws IOException {
         UUID id = id(exchange);
         find(id, exchange);
+        HttpServletResponse response = exchange.response();
         if (exchange.request().getMethod().equals("HEAD")) {
             // There is nothing to wait for.
-            response.setContentType(EVENTS);
+            response.setContentType(EVENTS + UTF_8);
             return Answer.told();
         }
-        if (watchers.incrementAndGet() > MOST_WATCHERS) {
-            watchers.decrementAndGet();
-            response.setHeader(AGAIN, "5");
-            throw Problem.of(
-                    HttpServletResponse.SC_SERVICE_UNAVAILABLE,
-                    "too-many-watchers",
-                    MOST_WATCHERS + " others are watching runs already.",
-                    "Ask for the run itself from time to time.");
-        }
+        String watcher = exchange.by().actor();
+        sit(watcher);
         try {
-            response.setContentType(EVENTS);
+            response.setContentType(EVENTS + UTF_8);
             tell(id, exchange, response.getOutputStream());
             return Answer.told();
         } finally {
-            watchers.decrementAndGet();
+            leave(watcher);
         }
+    }
+
+    /** Each stream holds a thread of the container, so that nobody takes all of them, nor one person those of the others. */
+    private synchronized void sit(String watcher) {
+        int own = watchers.getOrDefault(watcher, 0);
+        int all = watchers.values().stream().mapToInt(Integer::intValue).sum();
+        if (own >= MOST_OF_ONE || all >= MOST_WATCHERS) {
+            boolean others = own < MOST_OF_ONE;
+            throw new Problem.Raised(Problem.of(
+                            others ? HttpServletResponse.SC_SERVICE_UNAVAILABLE : TOO_MANY_REQUESTS,
+                            "too-many-watchers",
+                            others
+                                    ? MOST_WATCHERS + " others are watching runs already."
+                                    : watcher + " is watching " + MOST_OF_ONE + " runs already.",
+                            "Ask for the run itself from time to time.")
+                    .problem()
+                    .with(AGAIN, "5"));
+        }
+        watchers.put(watcher, own + 1);
+    }
+
+    private synchronized void leave(String watcher) {
+        watchers.computeIfPresent(watcher, (name, own) -> own == 1 ? null : own - 1);
     }
 
     private void tell(UUID id, Exchange exchange, OutputStream out) throws IOException {

@@ -2,7 +2,7 @@ package dev.vacancy.web;
 
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.wording.Wording;
@@ -13,8 +13,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.util.List;
 import java.util.Map;
-import org.slf4j.Logger;
-import org.slf4j.LoggerFactory;
+import java.util.Optional;
 
 /**
  * Deletion over HTTP (RFC 9110). GET and HEAD never change anything; what is deleted is exactly what {@code If-Match} names, the
@@ -53,7 +52,8 @@ import org.slf4j.LoggerFactory;
  */
 public final class DeletionServlet extends HttpServlet {
     private static final long serialVersionUID = 1L;
-    private static final Logger LOG = LoggerFactory.getLogger(DeletionServlet.class);
+    private static final String ALLOW = "Allow";
+    private static final String CHALLENGE = "WWW-Authenticate";
     private static final Map<String, String> FOR_EVERYBODY =
             Map.of("openapi.json", "application/json", "deletion.js", "text/javascript;charset=UTF-8");
 
@@ -62,6 +62,7 @@ public final class DeletionServlet extends HttpServlet {
     private final transient Deletions deletions;
     private final transient Records records;
     private final transient BulkResources bulk;
+    private final transient Routes routes;
 
     /**
      * Makes the servlet.
@@ -93,160 +94,144 @@ public final class DeletionServlet extends HttpServlet {
         SignedApprovals signed = new SignedApprovals(offer);
         this.deletions = new Deletions(offer, bulk, signed);
         this.records = new Records(offer, signed);
+        this.routes = routes();
     }
 
-    private interface Handler {
-        Answer handle(Exchange exchange) throws IOException;
+    private Routes routes() {
+        return new Routes()
+                .add("GET", "runs", bulk::list)
+                .add("GET", "runs/*", bulk::show)
+                .add("GET", "runs/*/events", BulkResources.EVENTS, bulk::watch)
+                .add("GET", "runs/*/restoration", records::restoration)
+                .add("POST", "runs/*/restoration", records::restore)
+                .add("POST", "runs/*/restoration/agreement", records::agree)
+                .add("POST", "runs/*/pause", bulk::steer)
+                .add("POST", "runs/*/resume", bulk::steer)
+                .add("POST", "runs/*/cancel", bulk::steer)
+                .add("GET", "*/deleted", records::deleted)
+                .add("GET", "*/*/history", records::ofRecord)
+                .add("GET", "*/*/deletion", deletions::plan)
+                .add("POST", "*/deletions", deletions::several)
+                .add("POST", "*/deletions/agreement", deletions::agreeToSeveral)
+                .add("GET", "*/deletions/*", deletions::again)
+                .add("POST", "*/deletions/*/approval", deletions::approve)
+                .add("POST", "*/deletions/*/agreement", deletions::agree)
+                .add("DELETE", "*/*", deletions::delete);
     }
 
+    /** Whatever happens is answered, and what shouldn't have happened is told in the log. */
     @Override
-    protected void doGet(HttpServletRequest request, HttpServletResponse response) throws IOException {
-        List<String> path = Exchange.path(request);
-        if (path.size() == 1 && FOR_EVERYBODY.containsKey(path.get(0))) {
-            serve(path.get(0), response);
-        } else if (path.equals(List.of("words"))) {
-            response.setHeader("X-Content-Type-Options", "nosniff");
-            write(response, spoken(offer.wording(request)));
-        } else if (path.size() == 3 && path.get(0).equals("runs") && path.get(2).equals("events")) {
-            answer(request, response, exchange -> bulk.watch(exchange, response));
-        } else {
-            answer(request, response, this::get);
+    protected void service(HttpServletRequest request, HttpServletResponse response) throws IOException {
+        response.setHeader("X-Content-Type-Options", "nosniff");
+        Writing writing = new Writing(request, response, () -> offer.wording(request));
+        try {
+            respond(request, response, writing);
+        } catch (Problem.Raised raised) {
+            writing.write(raised.problem());
+        } catch (OutcomeUnknownException unknown) {
+            writing.failed(Problem.of((VacancyException) unknown), unknown);
+        } catch (VacancyException failure) {
+            Problem problem = Problem.of(failure);
+            if (problem.status() < HttpServletResponse.SC_INTERNAL_SERVER_ERROR) {
+                writing.write(problem);
+            } else {
+                writing.failed(problem, failure);
+            }
+        } catch (RuntimeException | StackOverflowError unexpected) {
+            writing.failed(Problem.internal(), unexpected);
         }
     }
 
+    private void respond(HttpServletRequest request, HttpServletResponse response, Writing writing) throws IOException {
+        List<String> path = Exchange.path(request);
+        if ((path.size() == 1 && FOR_EVERYBODY.containsKey(path.get(0))) || path.equals(List.of("words"))) {
+            forEverybody(path.get(0), request, response, writing);
+            return;
+        }
+        response.setHeader("Cache-Control", "no-store");
+        Optional<Routes.Route> found = routes.find(request.getMethod(), path);
+        if (found.isEmpty()) {
+            withoutRoute(request, routes.methods(path), response);
+            return;
+        }
+        Routes.Route route = found.get();
+        requireAccepted(request, route.type());
+        Exchange exchange = new Exchange(request, response, path, actor(request, response));
+        if (route.changes()) {
+            exchange.requireOwnSite();
+        }
+        writing.write(route.handler().handle(exchange));
+    }
+
+    /** Nothing of a request is sent back, whatever its method. */
+    private static void withoutRoute(HttpServletRequest request, List<String> methods, HttpServletResponse response) {
+        if (methods.isEmpty()) {
+            throw Problem.notFound();
+        }
+        if (request.getMethod().equals("OPTIONS")) {
+            response.setHeader(ALLOW, String.join(", ", methods));
+            response.setStatus(HttpServletResponse.SC_NO_CONTENT);
+            return;
+        }
+        throw new Problem.Raised(Problem.of(
+                        HttpServletResponse.SC_METHOD_NOT_ALLOWED,
+                        "method-not-allowed",
+                        "This address doesn't take the method of the request.",
+                        "Use one of " + String.join(", ", methods) + ".")
+                .problem()
+                .with(ALLOW, String.join(", ", methods)));
+    }
+
+    private static void requireAccepted(HttpServletRequest request, String type) {
+        if (!HeaderFields.accepts(request, type) && !HeaderFields.accepts(request, Writing.PROBLEM)) {
+            throw Problem.of(
+                    HttpServletResponse.SC_NOT_ACCEPTABLE,
+                    "not-acceptable",
+                    "What is there is " + type + ", which the request doesn't accept.",
+                    "Accept " + type + ".");
+        }
+    }
+
+    private By actor(HttpServletRequest request, HttpServletResponse response) {
+        Optional<By> actor = actors.of(request);
+        if (actor.isPresent()) {
+            return actor.get();
+        }
+        Problem problem = Problem.of(
+                        HttpServletResponse.SC_UNAUTHORIZED,
+                        "no-actor",
+                        "Nobody is known who asks for this.",
+                        "Sign in.")
+                .problem();
+        throw new Problem.Raised(
+                response.containsHeader(CHALLENGE)
+                        ? problem
+                        : problem.with(CHALLENGE, offer.options().challenge()));
+    }
+
     /** What can be asked is no secret; what is there is. */
-    private static void serve(String name, HttpServletResponse response) throws IOException {
-        response.setContentType(FOR_EVERYBODY.get(name));
-        response.setHeader("X-Content-Type-Options", "nosniff");
-        try (InputStream file = DeletionServlet.class.getResourceAsStream(name)) {
-            file.transferTo(response.getOutputStream());
+    private void forEverybody(String name, HttpServletRequest request, HttpServletResponse response, Writing writing)
+            throws IOException {
+        if (!List.of("GET", "HEAD").contains(request.getMethod())) {
+            withoutRoute(request, List.of("GET", "HEAD", "OPTIONS"), response);
+        } else if (name.equals("words")) {
+            requireAccepted(request, "application/json");
+            writing.write(spoken(offer.wording(request)));
+        } else {
+            response.setContentType(FOR_EVERYBODY.get(name));
+            try (InputStream file = DeletionServlet.class.getResourceAsStream(name)) {
+                file.transferTo(response.getOutputStream());
+            }
         }
     }
 
     private static Answer spoken(Wording wording) {
         return Answer.ok(wording.all("dialog"))
-                .with("Content-Language", wording.locale().toLanguageTag())
-                .with("Vary", "Accept-Language");
-    }
-
-    @Override
-    protected void doDelete(HttpServletRequest request, HttpServletResponse response) throws IOException {
-        change(request, response, exchange -> {
-            if (!exchange.isAt("*", "*")) {
-                throw Problem.notFound();
-            }
-            return deletions.delete(exchange);
-        });
-    }
-
-    @Override
-    protected void doPost(HttpServletRequest request, HttpServletResponse response) throws IOException {
-        change(request, response, this::post);
+                .with("Content-Language", wording.locale().toLanguageTag());
     }
 
     @Override
     public void destroy() {
         bulk.close();
-    }
-
-    private Answer get(Exchange exchange) {
-        if (exchange.isAt("runs")) {
-            return bulk.list(exchange);
-        }
-        if (exchange.isAt("runs", "*")) {
-            return bulk.show(exchange);
-        }
-        if (exchange.isAt("runs", "*", "restoration")) {
-            return records.restoration(exchange);
-        }
-        if (exchange.isAt("*", "deleted")) {
-            return records.deleted(exchange);
-        }
-        if (exchange.isAt("*", "*", "history")) {
-            return records.ofRecord(exchange);
-        }
-        if (exchange.isAt("*", "*", "deletion")) {
-            return deletions.plan(exchange);
-        }
-        if (exchange.isAt("*", "deletions", "*")) {
-            return deletions.again(exchange);
-        }
-        throw Problem.notFound();
-    }
-
-    private Answer post(Exchange exchange) throws IOException {
-        if (exchange.isAt("runs", "*", "restoration")) {
-            return records.restore(exchange);
-        }
-        if (exchange.isAt("runs", "*", "restoration", "agreement")) {
-            return records.agree(exchange);
-        }
-        if (exchange.isAt("runs", "*", "*")) {
-            return bulk.steer(exchange);
-        }
-        if (exchange.isAt("*", "deletions")) {
-            return deletions.several(exchange);
-        }
-        if (exchange.isAt("*", "deletions", "agreement")) {
-            return deletions.agreeToSeveral(exchange);
-        }
-        if (exchange.isAt("*", "deletions", "*", "approval")) {
-            return deletions.approve(exchange);
-        }
-        if (exchange.isAt("*", "deletions", "*", "agreement")) {
-            return deletions.agree(exchange);
-        }
-        throw Problem.notFound();
-    }
-
-    private void change(HttpServletRequest request, HttpServletResponse response, Handler handler) throws IOException {
-        answer(request, response, exchange -> {
-            exchange.requireOwnSite();
-            return handler.handle(exchange);
-        });
-    }
-
-    private void answer(HttpServletRequest request, HttpServletResponse response, Handler handler) throws IOException {
-        response.setHeader("Cache-Control", "no-store");
-        response.setHeader("X-Content-Type-Options", "nosniff");
-        try {
-            By by = actors.of(request)
-                    .orElseThrow(() -> Problem.of(
-                            HttpServletResponse.SC_UNAUTHORIZED,
-                            "no-actor",
-                            "Nobody is known who asks for this.",
-                            "Sign in."));
-            write(response, handler.handle(new Exchange(request, Exchange.path(request), by)));
-        } catch (Problem.Raised raised) {
-            if (raised.problem().status() == HttpServletResponse.SC_UNAUTHORIZED
-                    && !response.containsHeader("WWW-Authenticate")) {
-                response.setHeader("WWW-Authenticate", "Basic realm=\"Vacancy\", charset=\"UTF-8\"");
-            }
-            write(response, raised.problem(), offer.wording(request));
-        } catch (VacancyException failure) {
-            if (!(failure instanceof InvalidRequestException)) {
-                LOG.debug("A request failed", failure);
-            }
-            write(response, Problem.of(failure), offer.wording(request));
-        }
-    }
-
-    private static void write(HttpServletResponse response, Answer answer) throws IOException {
-        response.setStatus(answer.status());
-        answer.headers().forEach(response::setHeader);
-        if (answer.body().isPresent()) {
-            write(response, "application/json", answer.body().get());
-        }
-    }
-
-    private static void write(HttpServletResponse response, Problem problem, Wording wording) throws IOException {
-        response.setStatus(problem.status());
-        response.setHeader("Content-Language", wording.locale().toLanguageTag());
-        write(response, "application/problem+json", problem.json(wording));
-    }
-
-    private static void write(HttpServletResponse response, String type, Object body) throws IOException {
-        response.setContentType(type);
-        response.getOutputStream().write(Exchange.JSON.writeValueAsBytes(body));
     }
 }

@@ -22,6 +22,7 @@ import java.util.UUID;
 /** Plans as resources, and what becomes of them. */
 final class Deletions {
     private static final String FINGERPRINT = "fingerprint";
+    private static final int LONGEST_CRITERIA = 10_000;
 
     private final Offer offer;
     private final BulkResources bulk;
@@ -48,8 +49,8 @@ final class Deletions {
 
     private Selection one(Exchange exchange) {
         Table table = offer.table(exchange.path().get(0));
-        String key = exchange.path().get(1);
-        return exchange.manner(Selection.of(table.name()).keys(List.of(Offer.key(table, key))));
+        List<String> key = exchange.key(table.identity().size());
+        return exchange.manner(Selection.of(table.name()).keys(List.of(key)));
     }
 
     /** Asks about several records: the plan becomes a resource; or deletes them, where somebody has agreed. */
@@ -66,7 +67,7 @@ final class Deletions {
         if (agreed.conditional()) {
             return run(exchange, plan, agreed, answer(exchange, body));
         }
-        UUID id = requests.add(Asked.of(name, selection));
+        UUID id = requests.add(Asked.of(name, selection), exchange.by());
         return shown(plan, exchange)
                 .as(HttpServletResponse.SC_CREATED)
                 .with("Location", exchange.address(name, "deletions", id.toString()));
@@ -191,11 +192,14 @@ final class Deletions {
 
     private static Problem.Raised notAnswered(Question question) {
         String typed = question.typed().orElseThrow();
-        return Problem.of(
-                Problem.PRECONDITION_REQUIRED,
-                "not-agreed",
-                question.text(),
-                "Send {\"answer\": \"" + typed + "\"} to do so, or " + Exchange.ANSWER + " where there is no content.");
+        return new Problem.Raised(Problem.of(
+                        HttpServletResponse.SC_CONFLICT,
+                        "not-agreed",
+                        question.text(),
+                        "Send {\"answer\": \"" + typed + "\"} to do so, or " + Exchange.ANSWER
+                                + " where there is no content.")
+                .problem()
+                .telling("typed", typed));
     }
 
     /** What is agreed to is named by its fingerprint (RFC 9110, section 13.1.1). */
@@ -219,7 +223,9 @@ final class Deletions {
     }
 
     private static Answer done(Exchange exchange, Outcome outcome) {
-        return exchange.prefersRepresentation() ? Answer.ok(outcome.view()) : Answer.nothing();
+        return exchange.prefersRepresentation()
+                ? Answer.ok(outcome.view()).with("Preference-Applied", "return=representation")
+                : Answer.nothing();
     }
 
     private static void requireFound(Plan plan) {
@@ -235,9 +241,21 @@ final class Deletions {
         }
     }
 
+    /** Long criteria keep a database busy for long; many records are named by their keys. */
+    private static Criteria criteria(String where) {
+        if (where.length() > LONGEST_CRITERIA) {
+            throw Problem.of(
+                    HttpServletResponse.SC_BAD_REQUEST,
+                    "criteria-syntax",
+                    "The criteria has " + where.length() + " characters, and may have " + LONGEST_CRITERIA + ".",
+                    "Say the same in fewer words, or name the records by their keys.");
+        }
+        return Criteria.parse(where);
+    }
+
     private static Selection selection(Table table, Map<String, Object> body) {
         if (body.get("where") instanceof String where && !body.containsKey("keys")) {
-            return Selection.of(table.name()).where(Criteria.parse(where));
+            return Selection.of(table.name()).where(criteria(where));
         }
         if (body.get("keys") instanceof List<?> keys && !body.containsKey("where")) {
             return Selection.of(table.name()).keys(keys);

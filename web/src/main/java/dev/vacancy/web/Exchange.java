@@ -7,6 +7,7 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.net.URI;
 import java.net.URLDecoder;
+import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.Collections;
@@ -15,6 +16,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.DeserializationFeature;
@@ -24,10 +26,11 @@ import tools.jackson.databind.json.JsonMapper;
  * A request, and who sends it.
  *
  * @param request as it came
+ * @param response for what is written bit by bit
  * @param path the segments of its path, each decoded
  * @param by who sends it
  */
-record Exchange(HttpServletRequest request, List<String> path, By by) {
+record Exchange(HttpServletRequest request, HttpServletResponse response, List<String> path, By by) {
     /** The fingerprint of what was agreed to, for whoever is behind a proxy that changes entity tags. */
     static final String FINGERPRINT = "Vacancy-Fingerprint";
 
@@ -43,13 +46,8 @@ record Exchange(HttpServletRequest request, List<String> path, By by) {
     static final TypeReference<Map<String, Object>> OBJECT = new TypeReference<>() {};
 
     private static final int MOST_BYTES = 1_000_000;
-
-    /** Tells whether the path has these segments, of which a star stands for any. */
-    boolean isAt(String... segments) {
-        return path.size() == segments.length
-                && java.util.stream.IntStream.range(0, segments.length)
-                        .allMatch(i -> segments[i].equals("*") || segments[i].equals(path.get(i)));
-    }
+    private static final int HTTP_PORT = 80;
+    private static final int HTTPS_PORT = 443;
 
     /** What the request says was agreed to. */
     Agreed agreed() {
@@ -71,8 +69,11 @@ record Exchange(HttpServletRequest request, List<String> path, By by) {
         });
     }
 
+    /** Whether what happened is to be told (RFC 7240, section 4.2). */
     boolean prefersRepresentation() {
-        return String.valueOf(request.getHeader("Prefer")).replace(" ", "").contains("return=representation");
+        return HeaderFields.preference(request, "return")
+                .filter("representation"::equalsIgnoreCase)
+                .isPresent();
     }
 
     static List<Locale> languages(HttpServletRequest request) {
@@ -81,7 +82,11 @@ record Exchange(HttpServletRequest request, List<String> path, By by) {
 
     /** The address of something below the servlet. */
     String address(String... segments) {
-        return request.getContextPath() + request.getServletPath() + "/" + String.join("/", segments);
+        String mount = Arrays.stream(request.getServletPath().split("/", -1))
+                .map(Exchange::encoded)
+                .collect(Collectors.joining("/"));
+        return request.getContextPath() + mount + "/"
+                + Arrays.stream(segments).map(Exchange::encoded).collect(Collectors.joining("/"));
     }
 
     /** What belongs to a deletion and to its plan alike. */
@@ -127,21 +132,31 @@ record Exchange(HttpServletRequest request, List<String> path, By by) {
                 .replaceAll(";.*", "")
                 .strip()
                 .equals("application/json")) {
-            throw Problem.of(
-                    HttpServletResponse.SC_UNSUPPORTED_MEDIA_TYPE,
-                    "usage",
-                    "The content isn't said to be JSON.",
-                    "Send it with Content-Type: application/json.");
+            throw new Problem.Raised(Problem.of(
+                            HttpServletResponse.SC_UNSUPPORTED_MEDIA_TYPE,
+                            "usage",
+                            "The content isn't said to be JSON.",
+                            "Send it with Content-Type: application/json.")
+                    .problem()
+                    .with("Accept", "application/json"));
         }
         try {
-            return JSON.readValue(bytes, OBJECT);
+            Map<String, Object> body = JSON.readValue(bytes, OBJECT);
+            if (body == null) {
+                throw noObject("it is null");
+            }
+            return body;
         } catch (JacksonException wrong) {
-            throw Problem.of(
-                    HttpServletResponse.SC_BAD_REQUEST,
-                    "usage",
-                    "The content is no JSON object: " + wrong.getOriginalMessage(),
-                    "Send one, such as {\"keys\": [12, 13]}.");
+            throw noObject(wrong.getOriginalMessage());
         }
+    }
+
+    private static Problem.Raised noObject(String why) {
+        return Problem.of(
+                HttpServletResponse.SC_BAD_REQUEST,
+                "usage",
+                "The content is no JSON object: " + why.lines().findFirst().orElse("") + ".",
+                "Send one, such as {\"keys\": [12, 13]}.");
     }
 
     /** What is changed is changed for pages of this site only, as far as a browser tells. */
@@ -164,22 +179,63 @@ record Exchange(HttpServletRequest request, List<String> path, By by) {
             return true;
         }
         try {
-            String authority = URI.create(origin).getRawAuthority();
-            return authority != null && authority.equals(request.getHeader("Host"));
+            // The container knows what it is called outside, where a proxy stands before it and it is told to believe
+            // that one.
+            URI page = URI.create(origin);
+            return request.getScheme().equalsIgnoreCase(page.getScheme())
+                    && request.getServerName().equalsIgnoreCase(page.getHost())
+                    && request.getServerPort() == port(page);
         } catch (IllegalArgumentException wrong) {
             return false;
         }
     }
 
+    private static int port(URI page) {
+        if (page.getPort() >= 0) {
+            return page.getPort();
+        }
+        return "https".equalsIgnoreCase(page.getScheme()) ? HTTPS_PORT : HTTP_PORT;
+    }
+
     /** The segments of the path, each decoded by itself, so that a slash in a key is a part of it. */
     static List<String> path(HttpServletRequest request) {
-        String whole = request.getRequestURI()
-                .substring(request.getContextPath().length()
-                        + request.getServletPath().length());
-        return Arrays.stream(whole.split("/", -1))
+        return segments(request).stream().map(Exchange::decoded).toList();
+    }
+
+    /**
+     * The segments behind the servlet's own, as they came, without parameters (RFC 3986, section 3.3). The container tells the mount decoded and
+     * the address not; they have as many segments.
+     */
+    private static List<String> segments(HttpServletRequest request) {
+        long mount = (request.getContextPath() + request.getServletPath())
+                .chars()
+                .filter(letter -> letter == '/')
+                .count();
+        return Arrays.stream(request.getRequestURI().split("/", -1))
+                .skip(mount + 1)
+                .map(segment -> segment.replaceAll(";.*", ""))
                 .filter(segment -> !segment.isEmpty())
-                .map(Exchange::decoded)
                 .toList();
+    }
+
+    /**
+     * The key that the second segment says, one value for each column, with commas between them; or, where that is a hyphen, what the query says:
+     * {@code ?key=…} for each column, for values that no path carries.
+     */
+    List<String> key(int columns) {
+        String[] given = request.getParameterValues("key");
+        if (path.get(1).equals("-") && given != null) {
+            return List.of(given);
+        }
+        return columns == 1
+                ? List.of(path.get(1))
+                : Arrays.stream(segments(request).get(1).split(",", -1))
+                        .map(Exchange::decoded)
+                        .toList();
+    }
+
+    private static String encoded(String segment) {
+        return URLEncoder.encode(segment, StandardCharsets.UTF_8).replace("+", "%20");
     }
 
     private static String decoded(String segment) {

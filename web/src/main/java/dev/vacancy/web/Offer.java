@@ -6,7 +6,6 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.plan.By;
 import dev.vacancy.wording.Wording;
 import jakarta.servlet.http.HttpServletRequest;
-import java.util.Arrays;
 import java.util.List;
 
 /**
@@ -18,6 +17,12 @@ import java.util.List;
  * @param options what is offered besides
  */
 record Offer(Vacancy vacancy, List<String> tables, Permissions permissions, WebOptions options) {
+    /** Refuses a table that isn't there, before the first request does. */
+    Offer {
+        tables = List.copyOf(tables);
+        tables.forEach(vacancy.catalog()::table);
+    }
+
     /** What is planned and run for somebody, as far as they may. */
     Vacancy of(By by) {
         return vacancy.actingFor(by, permissions);
@@ -30,19 +35,18 @@ record Offer(Vacancy vacancy, List<String> tables, Permissions permissions, WebO
 
     /** A table that isn't allowed isn't there: nobody learns that it exists. */
     Table table(String name) {
-        if (tables.stream().noneMatch(name::equals)) {
+        List<String> meant = tables.contains(name)
+                ? List.of(name)
+                : tables.stream().filter(name::equalsIgnoreCase).toList();
+        if (meant.size() != 1) {
             throw Problem.notFound();
         }
-        return vacancy.catalog().table(name);
+        return vacancy.catalog().table(meant.get(0));
     }
 
     boolean has(String table) {
         return tables.stream()
                 .map(vacancy.catalog()::table)
                 .anyMatch(offered -> offered.name().equals(table));
-    }
-
-    static List<String> key(Table table, String text) {
-        return table.identity().size() == 1 ? List.of(text) : Arrays.asList(text.split(",", -1));
     }
 }

@@ -5,6 +5,7 @@ import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
@@ -37,7 +38,10 @@ final class Records {
 
     Answer ofRecord(Exchange exchange) {
         Table table = offer.table(exchange.path().get(0));
-        String key = String.join(",", Offer.key(table, exchange.path().get(1)));
+        String key = history(exchange)
+                .keyText(
+                        table.name(),
+                        new KeyGiven.InOrder(exchange.key(table.identity().size())));
         return Answer.ok(history(exchange).entries(HistoryQuery.all().ofRecord(table.name(), key)).stream()
                 .map(TrailEntry::view)
                 .toList());

@@ -1,7 +1,9 @@
 package dev.vacancy.web;
 
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
+import jakarta.servlet.http.HttpServletResponse;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
@@ -9,11 +11,16 @@ import java.util.function.Supplier;
 /** What was asked for and shown last. It is held in memory, so that another process knows nothing of it. */
 final class Requests {
     private static final int MOST = 1_000;
-    private static final int MOST_SHOWN = 200;
-    private static final long MOST_KEYS = 200_000;
+    private static final int MOST_OF_ONE = 50;
+    private static final long LARGEST = 64_000_000;
+    private static final long LARGEST_OF_ONE = 8_000_000;
+    private static final long SIZE_OF_A_KEY = 64;
+    private static final long SIZE_OF_A_PLAN = 4_000;
 
-    private final Latest<UUID, Asked> asked = new Latest<>(MOST, MOST_KEYS, one -> size(one.selection()));
-    private final Latest<String, Plan> shown = new Latest<>(MOST_SHOWN, MOST_KEYS, plan -> size(plan.selection()));
+    private final Latest<UUID, Asked> asked =
+            new Latest<>(new Latest.Bounds(MOST, LARGEST), new Latest.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
+    private final Latest<String, Plan> shown =
+            new Latest<>(new Latest.Bounds(MOST, LARGEST), new Latest.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
 
     /**
      * A deletion that somebody asked about.
@@ -44,23 +51,41 @@ final class Requests {
         }
     }
 
+    /** What a selection holds on to. */
     private static long size(Selection selection) {
-        return selection.keys().size();
+        return SIZE_OF_A_KEY * selection.keys().size()
+                + selection.criteria().map(Object::toString).map(String::length).orElse(0);
     }
 
-    UUID add(Asked request) {
+    /** What a plan does: mostly the records that were selected, as they are. */
+    private static long size(Plan plan) {
+        return SIZE_OF_A_PLAN
+                + size(plan.selection())
+                + plan.roots().stream()
+                        .mapToLong(root -> String.valueOf(root.values()).length())
+                        .sum();
+    }
+
+    UUID add(Asked request, By by) {
         UUID id = UUID.randomUUID();
-        asked.put(id, request);
+        asked.put(id, request, by.actor(), size(request.selection()));
         return id;
     }
 
     /** A request is there for whoever made it; a colleague is shown it as well. */
     Asked find(UUID id, String table) {
-        return asked.get(id).filter(request -> request.table().equals(table)).orElseThrow(Problem::notFound);
+        return asked.get(id)
+                .filter(request -> request.table().equals(table))
+                .orElseThrow(() -> Problem.of(
+                        HttpServletResponse.SC_NOT_FOUND,
+                        "not-found",
+                        "There is no such plan any more: the last " + MOST_OF_ONE
+                                + " of a person are kept, or about 8 megabytes of them.",
+                        "Post the selection again."));
     }
 
     void show(Plan plan) {
-        shown.put(plan.fingerprint(), plan);
+        shown.put(plan.fingerprint(), plan, plan.by().actor(), size(plan));
     }
 
     /** The plan that was shown to the same person for the same, so that it can be said how a later one differs. */

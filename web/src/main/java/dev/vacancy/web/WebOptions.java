@@ -12,11 +12,14 @@ import java.util.function.Function;
  *
  * @param keys what approvals are signed with, so that they can travel; empty for none that do
  * @param largest of more records than these a deletion becomes a bulk run
+ * @param challenge what is sent with 401 as WWW-Authenticate (RFC 9110, section 11.6.1); Basic opens the browser's own window
  * @param wording finds the words of questions, dialogs and failures, given the languages that a request accepts
  * @since 0.1
  */
-public record WebOptions(Optional<ApprovalKeys> keys, long largest, Function<List<Locale>, Wording> wording) {
+public record WebOptions(
+        Optional<ApprovalKeys> keys, long largest, String challenge, Function<List<Locale>, Wording> wording) {
     private static final long USUAL_LARGEST = 100_000;
+    private static final String USUAL_CHALLENGE = "Application realm=\"Vacancy\"";
 
     /**
      * Returns what is usual.
@@ -24,7 +27,7 @@ public record WebOptions(Optional<ApprovalKeys> keys, long largest, Function<Lis
      * @return no signed approvals, bulk runs beyond 100,000 records, questions in the languages that there are
      */
     public static WebOptions usual() {
-        return new WebOptions(Optional.empty(), USUAL_LARGEST, Wording::firstOf);
+        return new WebOptions(Optional.empty(), USUAL_LARGEST, USUAL_CHALLENGE, Wording::firstOf);
     }
 
     /**
@@ -34,7 +37,7 @@ public record WebOptions(Optional<ApprovalKeys> keys, long largest, Function<Lis
      * @return the options with that
      */
     public WebOptions signing(ApprovalKeys with) {
-        return new WebOptions(Optional.of(with), largest, wording);
+        return new WebOptions(Optional.of(with), largest, challenge, wording);
     }
 
     /**
@@ -44,7 +47,17 @@ public record WebOptions(Optional<ApprovalKeys> keys, long largest, Function<Lis
      * @return the options with that
      */
     public WebOptions inChunksBeyond(long records) {
-        return new WebOptions(keys, records, wording);
+        return new WebOptions(keys, records, challenge, wording);
+    }
+
+    /**
+     * Challenges whoever isn't known, in the way in which the application signs people in.
+     *
+     * @param with the challenge, such as {@code Bearer realm="larkmoor"}
+     * @return the options with that
+     */
+    public WebOptions challenging(String with) {
+        return new WebOptions(keys, largest, with, wording);
     }
 
     /**
@@ -54,6 +67,6 @@ public record WebOptions(Optional<ApprovalKeys> keys, long largest, Function<Lis
      * @return the options with that
      */
     public WebOptions speaking(Function<List<Locale>, Wording> words) {
-        return new WebOptions(keys, largest, words);
+        return new WebOptions(keys, largest, challenge, words);
     }
 }

@@ -202,12 +202,12 @@ class Deletion extends HTMLElement {
     if (response.ok) {
       return response;
     }
-    const problem = await response.json().catch(() => ({message: this.#words.failed, title: ""}));
+    const problem = await response.json().catch(() => ({title: this.#words.failed, detail: ""}));
     if (response.status === 412 && method === "DELETE") {
       const differences = problem.differences ? ` (${problem.differences.join(", ")})` : "";
-      await this.#ask(problem.message + differences);
+      await this.#ask(problem.title + differences);
     } else {
-      this.#tell(problem.message, problem.title);
+      this.#tell(problem.title, problem.detail);
     }
     return null;
   }

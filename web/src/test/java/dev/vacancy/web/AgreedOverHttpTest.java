@@ -175,7 +175,7 @@ class AgreedOverHttpTest {
                         + json(plan).get("approval").asString() + "\"}");
 
         assertThat(List.of(mute.statusCode(), wrong.statusCode(), several.statusCode(), signed.statusCode()))
-                .containsOnly(428);
+                .containsOnly(409);
         assertThat(json(mute).get("type").asString()).isEqualTo("urn:vacancy:problem:not-agreed");
         assertThat(database.count("queen")).isEqualTo(2);
         HttpResponse<String> right =
@@ -243,7 +243,7 @@ class AgreedOverHttpTest {
         HttpResponse<String> whatever = site.send("DELETE", "/hive/1", "", "If-Match", "*");
 
         assertThat(weak.statusCode()).isEqualTo(412);
-        assertThat(json(weak).get("detail").asString()).contains("Vacancy-Fingerprint");
+        assertThat(json(weak).get("remedy").asString()).contains("Vacancy-Fingerprint");
         assertThat(whatever.statusCode())
                 .as("that there is something is no agreement")
                 .isEqualTo(428);
@@ -320,7 +320,7 @@ class AgreedOverHttpTest {
             HttpResponse<String> first = other.send("POST", restoration, both);
             HttpResponse<String> second = site.send("POST", restoration, both);
 
-            assertThat(oneself.statusCode()).isEqualTo(428);
+            assertThat(oneself.statusCode()).isEqualTo(409);
             assertThat(List.of(first.statusCode(), second.statusCode())).containsOnly(200);
             assertThat(json(second).get("run")).isEqualTo(json(first).get("run"));
             assertThat(json(second).get("repeated").asBoolean()).isTrue();

@@ -106,7 +106,7 @@ class BulkOverHttpTest {
         HttpResponse<String> end = site.send("GET", location(accepted), "");
 
         assertThat(json(asked).get("inChunks").asBoolean()).isTrue();
-        assertThat(wrong.statusCode()).isEqualTo(428);
+        assertThat(wrong.statusCode()).isEqualTo(409);
         assertThat(accepted.statusCode()).isEqualTo(202);
         assertThat(accepted.headers().firstValue("Retry-After")).hasValue("1");
         assertThat(location(twice)).isEqualTo(location(accepted));
@@ -153,7 +153,7 @@ class BulkOverHttpTest {
         String run = startedOf(Selection.of("reading").where(Criteria.parse("weight = 7")));
         List<CompletableFuture<HttpResponse<InputStream>>> watchers = new ArrayList<>();
         for (int i = 0; i < 20; i++) {
-            watchers.add(site.open("/runs/" + run + "/events"));
+            watchers.add(site.open("/runs/" + run + "/events", "keeper" + i / 5));
         }
         for (CompletableFuture<HttpResponse<InputStream>> watcher : watchers) {
             assertThat(watcher.get(30, TimeUnit.SECONDS).statusCode()).isEqualTo(200);
@@ -162,6 +162,7 @@ class BulkOverHttpTest {
         HttpResponse<String> head = site.send("HEAD", "/runs/" + run, "");
         HttpResponse<String> waiting = site.send("HEAD", "/runs/" + run + "/events", "");
         HttpResponse<String> late = site.send("GET", "/runs/" + run + "/events", "");
+        HttpResponse<String> greedy = site.send("GET", "/runs/" + run + "/events", "", "X-User", "keeper0");
         site.send("POST", "/runs/" + run + "/cancel", "");
         for (CompletableFuture<HttpResponse<InputStream>> watcher : watchers) {
             assertThat(new String(watcher.get().body().readAllBytes(), StandardCharsets.UTF_8))
@@ -171,6 +172,7 @@ class BulkOverHttpTest {
 
         assertThat(List.of(head.statusCode(), waiting.statusCode())).containsOnly(200);
         assertThat(late.statusCode()).isEqualTo(503);
+        assertThat(greedy.statusCode()).isEqualTo(429);
         assertThat(late.headers().firstValue("Retry-After")).hasValue("5");
         assertThat(site.send("GET", "/runs/" + run + "/events", "").statusCode())
                 .isEqualTo(200);

@@ -104,7 +104,7 @@ class PlanResourceTest {
         assertThat(json(again).get("fingerprint")).isEqualTo(json(asked).get("fingerprint"));
         assertThat(json(asked).get("typed").asString()).isEqualTo("5");
         assertThat(List.of(blind.statusCode(), mute.statusCode(), wrong.statusCode()))
-                .containsOnly(428);
+                .containsExactly(428, 409, 409);
         assertThat(json(right).get("counts").get("reading").asInt()).isEqualTo(3);
         assertThat(database.count("hive")).isEqualTo(1);
     }
@@ -166,7 +166,7 @@ class PlanResourceTest {
                 sending(Map.of("approval", json(una).get("approval").asString())));
 
         assertThat(json(asked).get("colleague").asBoolean()).isTrue();
-        assertThat(List.of(alone.statusCode(), same.statusCode())).containsOnly(428);
+        assertThat(List.of(alone.statusCode(), same.statusCode())).containsOnly(409);
         assertThat(both.statusCode()).isEqualTo(200);
         assertThat(json(both).get("changed").get("photo.keeper_id").asInt()).isEqualTo(1);
         assertThat(database.count("keeper")).isEqualTo(1);
@@ -191,9 +191,9 @@ class PlanResourceTest {
         HttpResponse<String> words = site.send("GET", "/words", "", "Accept-Language", "de-CH", "X-User", "");
 
         assertThat(nobody.statusCode()).isEqualTo(404);
-        assertThat(json(nobody).get("message").asString())
+        assertThat(json(nobody).get("title").asString())
                 .isEqualTo("Das gibt es nicht. Sehen Sie noch einmal in die Liste.");
-        assertThat(json(nobody).get("title").asString()).isEqualTo("There is no such record of keeper.");
+        assertThat(json(nobody).get("detail").asString()).isEqualTo("There is no such record of keeper.");
         assertThat(nobody.headers().firstValue("Content-Language")).hasValue("de");
         assertThat(json(words).get("no").asString()).isEqualTo("Behalten");
         assertThat(json(words).get("deleted.other").asString()).isEqualTo("{0} Datensätze wurden gelöscht.");
@@ -220,7 +220,7 @@ class PlanResourceTest {
             assertThat(List.of(words.get("no").asString(), words.get("yes").asString()))
                     .containsExactly("Leave it", "Delete");
             assertThat(json(speaking.send("GET", "/keeper/99/deletion", ""))
-                            .get("message")
+                            .get("title")
                             .asString())
                     .isEqualTo("No such bees.");
         } finally {

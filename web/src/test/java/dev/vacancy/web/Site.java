@@ -39,14 +39,19 @@ final class Site {
 
     /** The header field X-User says who sends a request. */
     static Site of(Vacancy vacancy, List<String> tables, Permissions permissions, WebOptions options) throws Exception {
-        return new Site(new DeletionServlet(
+        return of(
                 vacancy,
                 tables,
                 request -> Optional.ofNullable(request.getHeader("X-User"))
                         .filter(name -> !name.isEmpty())
                         .map(By::user),
                 permissions,
-                options));
+                options);
+    }
+
+    static Site of(Vacancy vacancy, List<String> tables, Actors actors, Permissions permissions, WebOptions options)
+            throws Exception {
+        return new Site(new DeletionServlet(vacancy, tables, actors, permissions, options));
     }
 
     String address() {
@@ -79,10 +84,10 @@ final class Site {
     }
 
     /** Asks for what goes on and on. */
-    CompletableFuture<HttpResponse<InputStream>> open(String path) {
+    CompletableFuture<HttpResponse<InputStream>> open(String path, String user) {
         return client.sendAsync(
                 HttpRequest.newBuilder(URI.create(address + path))
-                        .header("X-User", "odile")
+                        .header("X-User", user)
                         .build(),
                 BodyHandlers.ofInputStream());
     }

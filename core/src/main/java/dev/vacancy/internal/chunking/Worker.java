@@ -21,6 +21,7 @@ final class Worker {
     private static final Set<FailureCode> OF_THE_WHOLE = Set.of(
             FailureCode.APPROVAL_OF_ANOTHER,
             FailureCode.NOT_AGREED,
+            FailureCode.NO_COLLEAGUE,
             FailureCode.OTHER_SCHEMA,
             FailureCode.READ_ONLY,
             FailureCode.FOREIGN_TRANSACTION);

@@ -41,7 +41,12 @@ public final class Resolution {
      *     record
      */
     public static Condition of(Criteria criteria, Table table, Catalog catalog, Clock clock) {
-        return new Resolution(catalog, clock).resolve(criteria, table);
+        try {
+            return new Resolution(catalog, clock).resolve(criteria, table);
+        } catch (StackOverflowError deep) {
+            throw new InvalidRequestException(
+                    FailureCode.CRITERIA_SYNTAX, "The criteria is nested too deeply.", "Say the same more plainly.");
+        }
     }
 
     private Condition resolve(Criteria criteria, Table table) {

@@ -181,7 +181,7 @@ public final class Gate {
         }
         if (now.colleague() && colleague.isEmpty()) {
             throw new InvalidRequestException(
-                    FailureCode.NOT_AGREED,
+                    FailureCode.NO_COLLEAGUE,
                     "By the rules a colleague has to agree to this as well.",
                     "Let somebody else look at the plan and agree, and say who it was.");
         }

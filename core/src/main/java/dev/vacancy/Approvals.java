@@ -1,17 +1,22 @@
 package dev.vacancy;
 
 import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Mode;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.travelling.Redemption;
 import dev.vacancy.internal.travelling.Token;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Receipt;
 import dev.vacancy.run.StalePlanException;
 import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
 import java.util.function.Supplier;
 
 /**
@@ -113,7 +118,7 @@ public final class Approvals {
      * @throws StalePlanException when the deletion would be another one by now
      */
     public String agree(String token, Selection selection, By colleague) {
-        redemption.read(token, selection);
+        read(token, selection);
         return agree(token, vacancy.plan(selection, colleague));
     }
 
@@ -144,25 +149,67 @@ public final class Approvals {
      * @throws StalePlanException when the deletion would be another one by now, with what is different
      */
     public Receipt redeem(String token, Selection selection, By by, String answer) {
-        return redeem(redemption.read(token, selection), by, answer, () -> vacancy.plan(selection, by));
+        return redeem(read(token, selection), by, answer, () -> vacancy.plan(selection, by));
     }
 
     /**
-     * Carries out what was agreed to, once, whatever it is: a deletion at once, in chunks or with erasure, an emptied table, a restore, an
-     * erasure from the trail.
+     * Empties a table as was agreed to, once.
      *
      * @param token the approval
+     * @param emptying what it is for
+     * @param by who sends it, and why
+     * @param answer the number of the records, which they typed
+     * @return what came of it, now or the first time
+     * @throws InvalidRequestException as for {@link #redeem(String, Selection, By, String)}
+     * @throws StalePlanException when there are other records by now
+     */
+    public Receipt redeem(String token, Emptying emptying, By by, String answer) {
+        Token read = redemption.read(
+                token,
+                RequestDigest.of(emptying, vacancy.catalog()),
+                "the emptying of " + vacancy.catalog().table(emptying.table()));
+        return redeem(read, by, answer, () -> vacancy.plan(emptying, by));
+    }
+
+    /**
+     * Undoes a run as was agreed to, once.
+     *
+     * @param token the approval
+     * @param run what it is for: a run, or a bulk run
+     * @param by who sends it, and why
+     * @return what came of it, now or the first time
+     * @throws InvalidRequestException as for {@link #redeem(String, Selection, By, String)}
+     * @throws StalePlanException when something else would come back by now
+     */
+    public Receipt redeemRestore(String token, UUID run, By by) {
+        Token read = redemption.read(
+                token, RequestDigest.ofRestore(run, Optional.empty()), "to bring back what run " + run + " took");
+        return redeem(read, by, null, () -> vacancy.history().planRestore(run, by));
+    }
+
+    /**
+     * Erases a record from the trail as was agreed to, once.
+     *
+     * @param token the approval
+     * @param table the record's table
+     * @param key its key, as {@link dev.vacancy.audit.History#keyText} spells it
      * @param by who sends it, and why
      * @param answer what they typed, where the question asks for that; else null or anything
-     * @param plan makes the plan as it is now, such as {@code () -> vacancy.history().planRestore(run, by)}; not called where the approval was
-     *     redeemed before
      * @return what came of it, now or the first time
-     * @throws InvalidRequestException when it is forged, expired, of somebody else or of something else, when the answer is another one than
-     *     was asked for, or a colleague is missing
-     * @throws StalePlanException when it would be another plan by now, with what is different
+     * @throws InvalidRequestException as for {@link #redeem(String, Selection, By, String)}
+     * @throws StalePlanException when the trail holds more or less of it by now
      */
-    public Receipt redeem(String token, By by, String answer, Supplier<? extends Proposal> plan) {
-        return redeem(redemption.read(token), by, answer, plan);
+    public Receipt redeemErasure(String token, String table, String key, By by, String answer) {
+        Table erased = vacancy.catalog().table(table);
+        Token read = redemption.read(
+                token, RequestDigest.ofErasure(erased, key), "to erase " + erased + " " + key + " from the trail");
+        return redeem(read, by, answer, () -> vacancy.history().planErasure(table, key, by));
+    }
+
+    /** All that a selection says, told the same way however it was given. */
+    private Token read(String token, Selection selection) {
+        return redemption.read(
+                token, RequestDigest.of(selection, vacancy.catalog()), "the selection " + selection.words());
     }
 
     private Receipt redeem(Token token, By by, String answer, Supplier<? extends Proposal> plan) {

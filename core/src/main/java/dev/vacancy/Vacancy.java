@@ -625,12 +625,7 @@ public final class Vacancy {
         return new Approvals(
                 this,
                 new Redemption(
-                        keys,
-                        rules.catalog(),
-                        transactions,
-                        dialect,
-                        clock,
-                        planner.limits().lockWait()),
+                        keys, transactions, dialect, clock, planner.limits().lockWait()),
                 BulkOptions.usual());
     }
 

@@ -15,6 +15,7 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.RuleBook;
@@ -24,16 +25,24 @@ import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 
 /** Whatever can be agreed to can be signed, sent away, agreed to by a colleague elsewhere, and carried out once. */
 class AnyApprovalTravelsTest {
     private static final By ODILE = By.user("odile");
     private static final By UNA = By.user("una");
+    private static final int SENDERS = 8;
     private static final ApprovalKeys KEYS = ApprovalKeys.signingWith("november", new byte[32]);
     private static final RuleBook TWO_PEOPLE = RuleBook.bySchema()
             .consent("hive", ConsentRule.atLeast(Consent.NONE).withColleague())
@@ -78,14 +87,10 @@ class AnyApprovalTravelsTest {
         String both = elsewhere.approvals(KEYS).agree(alone, elsewhere.history().planRestore(run, UNA));
         Approvals approvals = here.approvals(KEYS);
 
-        assertRefused(
-                () -> approvals.redeem(alone, ODILE, "yes", () -> here.history().planRestore(run, ODILE)),
-                FailureCode.NO_COLLEAGUE);
+        assertRefused(() -> approvals.redeemRestore(alone, run, ODILE), FailureCode.NO_COLLEAGUE);
         assertThat(database.count("hive")).isEqualTo(2);
-        Receipt first =
-                approvals.redeem(both, ODILE, "yes", () -> here.history().planRestore(run, ODILE));
-        Receipt second =
-                approvals.redeem(both, ODILE, "yes", () -> here.history().planRestore(run, ODILE));
+        Receipt first = approvals.redeemRestore(both, run, ODILE);
+        Receipt second = approvals.redeemRestore(both, run, ODILE);
 
         assertThat(database.rows("select name from hive where hive_id = 1")).containsExactly("Bramble Three");
         assertThat(first.counts()).containsExactly(Map.entry("hive", 1L));
@@ -106,11 +111,9 @@ class AnyApprovalTravelsTest {
         Approvals approvals = vacancy.approvals(KEYS);
         String token = approvals.issue(vacancy.history().planRestore(bramble, ODILE));
 
-        assertRefused(
-                () -> approvals.redeem(
-                        token, ODILE, "yes", () -> vacancy.history().planRestore(fen, ODILE)),
-                FailureCode.APPROVAL_OF_ANOTHER);
+        assertRefused(() -> approvals.redeemRestore(token, fen, ODILE), FailureCode.APPROVAL_OF_ANOTHER);
         assertRefused(() -> approvals.redeem(token, FEN, ODILE, "yes"), FailureCode.APPROVAL_OF_ANOTHER);
+        assertRefused(() -> approvals.redeemRestore(token, bramble, UNA), FailureCode.APPROVAL_OF_ANOTHER);
 
         assertThat(database.count("hive")).isEqualTo(1);
     }
@@ -162,9 +165,8 @@ class AnyApprovalTravelsTest {
         Approvals approvals = vacancy.approvals(KEYS);
         String token = approvals.issue(vacancy.plan(all, ODILE));
 
-        assertRefused(
-                () -> approvals.redeem(token, ODILE, "yes", () -> vacancy.plan(all, ODILE)), FailureCode.NOT_AGREED);
-        Receipt receipt = approvals.redeem(token, ODILE, "3", () -> vacancy.plan(all, ODILE));
+        assertRefused(() -> approvals.redeem(token, all, ODILE, "yes"), FailureCode.NOT_AGREED);
+        Receipt receipt = approvals.redeem(token, all, ODILE, "3");
 
         assertThat(database.count("hive")).isZero();
         assertThat(receipt.counts()).containsExactly(Map.entry("hive", 3L));
@@ -183,12 +185,8 @@ class AnyApprovalTravelsTest {
         String both = approvals.agree(alone, vacancy.history().planErasure("hive", "1", UNA));
 
         assertRefused(() -> vacancy.history().erase("hive", "1", ODILE), FailureCode.NOT_AGREED);
-        assertRefused(
-                () -> approvals.redeem(
-                        both, ODILE, "yes", () -> vacancy.history().planErasure("hive", "1", ODILE)),
-                FailureCode.NOT_AGREED);
-        Receipt receipt =
-                approvals.redeem(both, ODILE, "1", () -> vacancy.history().planErasure("hive", "1", ODILE));
+        assertRefused(() -> approvals.redeemErasure(both, "hive", "1", ODILE, "yes"), FailureCode.NOT_AGREED);
+        Receipt receipt = approvals.redeemErasure(both, "hive", "1", ODILE, "1");
 
         assertThat(receipt.counts()).containsExactly(Map.entry("hive", 1L));
         assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("hive", "1")))
@@ -216,5 +214,41 @@ class AnyApprovalTravelsTest {
                         stale -> assertThat(stale.differences())
                                 .isEqualTo(List.of("2 entries of the trail instead of 1")));
         assertThat(vacancy.history().planErasure("hive", "1", ODILE).entries()).isEqualTo(2);
+    }
+
+    /** A bulk run that is begun, and a restore, each of them sent by many at once. */
+    @OnEveryEngine
+    void ofManyWhoSendItAtOnceOneDoesIt(Engine engine) throws Exception {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()))
+                .within(Limits.usual().lockWait(Duration.ofSeconds(20)));
+        UUID run = deleted(database);
+        Approvals approvals = vacancy.approvals(KEYS);
+        String restore = approvals.issue(vacancy.history().planRestore(run, ODILE));
+        String chunks = approvals.issue(Question.aboutChunks(vacancy.plan(FEN, ODILE)));
+
+        List<Receipt> restored = atOnce(() -> approvals.redeemRestore(restore, run, ODILE));
+        List<Receipt> begun = atOnce(() -> approvals.redeem(chunks, FEN, ODILE, "yes"));
+
+        assertThat(restored)
+                .extracting(Receipt::runId)
+                .containsOnly(restored.get(0).runId());
+        assertThat(restored.stream().filter(receipt -> !receipt.repeated())).hasSize(1);
+        assertThat(database.rows("select name from hive where hive_id = 1")).containsExactly("Bramble Three");
+        assertThat(begun).extracting(Receipt::runId).containsOnly(begun.get(0).runId());
+        assertThat(vacancy.bulk().list()).hasSize(1);
+    }
+
+    private static List<Receipt> atOnce(Callable<Receipt> sending) throws Exception {
+        ExecutorService senders = Executors.newFixedThreadPool(SENDERS);
+        try {
+            List<Receipt> receipts = new ArrayList<>();
+            for (Future<Receipt> receipt : senders.invokeAll(Collections.nCopies(SENDERS, sending))) {
+                receipts.add(receipt.get());
+            }
+            return receipts;
+        } finally {
+            senders.shutdown();
+        }
     }
 }

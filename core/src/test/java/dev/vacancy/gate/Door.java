@@ -57,24 +57,21 @@ enum Door {
     SIGNED_EMPTYING("Approvals.redeem", (vacancy, stage) -> {
         Emptying all = Emptying.of("reading");
         String token = vacancy.approvals(Stage.KEYS).issue(vacancy.plan(all, stage.by()));
-        return running ->
-                running.approvals(Stage.KEYS).redeem(token, stage.by(), "2", () -> running.plan(all, stage.by()));
+        return running -> running.approvals(Stage.KEYS).redeem(token, all, stage.by(), "2");
     }),
     SIGNED_ERASURE("Approvals.redeem", (vacancy, stage) -> {
         Selection forGood = hive().forGood();
         String token = vacancy.approvals(Stage.KEYS).issue(Question.aboutErasing(vacancy.plan(forGood, stage.by())));
         return running -> running.approvals(Stage.KEYS).redeem(token, forGood, stage.by(), "yes");
     }),
-    SIGNED_ERASURE_FROM_THE_TRAIL("Approvals.redeem", (vacancy, stage) -> {
+    SIGNED_ERASURE_FROM_THE_TRAIL("Approvals.redeemErasure", (vacancy, stage) -> {
         String token =
                 vacancy.approvals(Stage.KEYS).issue(vacancy.history().planErasure("hive", Stage.GONE, stage.by()));
-        return running -> running.approvals(Stage.KEYS)
-                .redeem(token, stage.by(), "yes", () -> running.history().planErasure("hive", Stage.GONE, stage.by()));
+        return running -> running.approvals(Stage.KEYS).redeemErasure(token, "hive", Stage.GONE, stage.by(), "yes");
     }),
-    SIGNED_RESTORE("Approvals.redeem", (vacancy, stage) -> {
+    SIGNED_RESTORE("Approvals.redeemRestore", (vacancy, stage) -> {
         String token = vacancy.approvals(Stage.KEYS).issue(vacancy.history().planRestore(stage.earlier(), stage.by()));
-        return running -> running.approvals(Stage.KEYS)
-                .redeem(token, stage.by(), "yes", () -> running.history().planRestore(stage.earlier(), stage.by()));
+        return running -> running.approvals(Stage.KEYS).redeemRestore(token, stage.earlier(), stage.by());
     }),
     BULK("BulkRuns.start", (vacancy, stage) -> {
         Approval approval = Approval.inChunks(vacancy.plan(hives(), stage.by()));

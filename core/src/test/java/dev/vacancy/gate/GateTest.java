@@ -308,6 +308,8 @@ class GateTest {
         boolean decides = parameters.contains(Selection.class)
                 && parameters.contains(By.class)
                 && !Set.of("plan", "first", "agree").contains(method.getName());
-        return parameters.contains(Approval.class) || decides;
+        return parameters.contains(Approval.class)
+                || decides
+                || method.getName().startsWith("redeem");
     }
 }

@@ -347,8 +347,7 @@ class GuideTest {
 
         String alone = approvals.issue(vacancy.history().planRestore(deletion, By.user("tam")));
         String both = approvals.agree(alone, vacancy.history().planRestore(deletion, By.user("odile")));
-        Receipt back = approvals.redeem(
-                both, By.user("tam"), "yes", () -> vacancy.history().planRestore(deletion, By.user("tam")));
+        Receipt back = approvals.redeemRestore(both, deletion, By.user("tam"));
 
         Selection old = Selection.of("photo").where(Criteria.parse("photo_id < 20"));
         Question inChunks = Question.aboutChunks(vacancy.plan(old, By.user("tam")));

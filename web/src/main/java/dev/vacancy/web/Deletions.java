@@ -80,17 +80,14 @@ final class Deletions {
     /** What was agreed to in chunks begins here, and is worked on. */
     private Answer redeem(Exchange exchange, String token, Selection selection, Optional<String> said) {
         boolean atOnce = signed.mode(token, exchange.by()) != Mode.IN_CHUNKS;
-        Receipt receipt = signed.redeem(token, exchange.by(), said, () -> {
-            Plan plan = plan(exchange, selection);
-            if (atOnce && isLarge(plan)) {
-                throw Problem.of(
-                        HttpServletResponse.SC_CONFLICT,
-                        "usage",
-                        "This deletion is too large for one transaction, and the approval is of one.",
-                        "Get the plan again; the approval that comes with it is of a deletion in chunks.");
-            }
-            return plan;
-        });
+        if (atOnce && isLarge(plan(exchange, selection))) {
+            throw Problem.of(
+                    HttpServletResponse.SC_CONFLICT,
+                    "usage",
+                    "This deletion is too large for one transaction, and the approval is of one.",
+                    "Get the plan again; the approval that comes with it is of a deletion in chunks.");
+        }
+        Receipt receipt = signed.redeem(token, selection, exchange.by(), said);
         if (receipt.mode() != Mode.IN_CHUNKS) {
             return Answer.ok(SignedApprovals.view(receipt));
         }

@@ -9,6 +9,8 @@ import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.run.Receipt;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -73,8 +75,10 @@ final class Records {
         Map<String, Object> body = exchange.bodyIfAny();
         Optional<String> token = SignedApprovals.in(body);
         if (token.isPresent()) {
-            Receipt receipt =
-                    signed.redeem(token.get(), exchange.by(), Deletions.answer(exchange, body), () -> plan(exchange));
+            requireOffered(exchange);
+            Receipt receipt = signed.redeemRestore(
+                    token.get(), Exchange.id(exchange.path().get(1)), exchange.by());
+            offer.table(receipt.table());
             return restored(exchange, receipt.runId(), receipt.counts(), receipt.changed(), receipt.repeated());
         }
         RestorePlan plan = plan(exchange);
@@ -111,6 +115,17 @@ final class Records {
 
     private History history(Exchange exchange) {
         return offer.of(exchange.by()).history();
+    }
+
+    /** Of a run that is undone already there is no plan; nothing more is done then, and the receipt says which table it was. */
+    private void requireOffered(Exchange exchange) {
+        try {
+            plan(exchange);
+        } catch (InvalidRequestException undone) {
+            if (undone.code() == FailureCode.FORBIDDEN) {
+                throw undone;
+            }
+        }
     }
 
     private RestorePlan plan(Exchange exchange) {

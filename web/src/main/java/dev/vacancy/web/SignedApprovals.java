@@ -4,6 +4,7 @@ import dev.vacancy.Approvals;
 import dev.vacancy.confirm.ApprovalKeys;
 import dev.vacancy.confirm.Mode;
 import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Receipt;
@@ -11,6 +12,7 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.UUID;
 import java.util.function.Supplier;
 
 /** Approvals that travel in the content of requests: what is signed needs no memory of the process that has signed it. */
@@ -40,9 +42,14 @@ final class SignedApprovals {
         return of(by).mode(token);
     }
 
-    /** Redeems an approval of whatever the plan is of. */
-    Receipt redeem(String token, By by, Optional<String> said, Supplier<? extends Proposal> plan) {
-        return of(by).redeem(token, by, said.orElse(null), plan);
+    /** Redeems an approval of a deletion. */
+    Receipt redeem(String token, Selection selection, By by, Optional<String> said) {
+        return of(by).redeem(token, selection, by, said.orElse(null));
+    }
+
+    /** Redeems an approval of a restore. */
+    Receipt redeemRestore(String token, UUID run, By by) {
+        return of(by).redeemRestore(token, run, by);
     }
 
     /** A colleague agrees as well to what is planned, and gets the approval of both. */

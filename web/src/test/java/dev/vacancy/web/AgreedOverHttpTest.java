@@ -320,6 +320,16 @@ class AgreedOverHttpTest {
             HttpResponse<String> first = other.send("POST", restoration, both);
             HttpResponse<String> second = site.send("POST", restoration, both);
 
+            HttpResponse<String> elsewhere = site.send(
+                    "POST",
+                    "/hive/deletions",
+                    JsonMapper.shared()
+                            .writeValueAsString(Map.of(
+                                    "keys",
+                                    List.of("8"),
+                                    "approval",
+                                    json(agreed).get("approval").asString())));
+            assertThat(elsewhere.statusCode()).isEqualTo(403);
             assertThat(oneself.statusCode()).isEqualTo(409);
             assertThat(List.of(first.statusCode(), second.statusCode())).containsOnly(200);
             assertThat(json(second).get("run")).isEqualTo(json(first).get("run"));

@@ -7,7 +7,9 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.Emptying;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
+import java.util.UUID;
 
 /** Digests what was asked for: each key by itself, as its table has it, and never the words for it. */
 public final class RequestDigest {
@@ -54,6 +56,28 @@ public final class RequestDigest {
         return new Fingerprint()
                 .add("empty", table.schema(), table.storedName(), emptying.passingOverTriggers())
                 .hex();
+    }
+
+    /**
+     * Digests the wish to undo a run.
+     *
+     * @param run the run
+     * @param only the record that comes back with what went with it, table and key; empty for all of the run
+     * @return 64 hexadecimal digits
+     */
+    public static String ofRestore(UUID run, Optional<String> only) {
+        return of("restore", run, only.orElse(""));
+    }
+
+    /**
+     * Digests the wish to erase a record from the trail.
+     *
+     * @param table its table
+     * @param key its key, as the trail spells it
+     * @return 64 hexadecimal digits
+     */
+    public static String ofErasure(Table table, String key) {
+        return of("erase", table.schema(), table.storedName(), key);
     }
 
     /**

@@ -1,11 +1,9 @@
 package dev.vacancy.internal.travelling;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.ApprovalKeys;
 import dev.vacancy.confirm.Mode;
 import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
@@ -43,7 +41,6 @@ public final class Redemption {
     private static final Logger LOG = LoggerFactory.getLogger(Redemption.class);
 
     private final ApprovalKeys keys;
-    private final Catalog catalog;
     private final Transactions transactions;
     private final Dialect dialect;
     private final Clock clock;
@@ -54,21 +51,13 @@ public final class Redemption {
      * Makes it ready.
      *
      * @param keys what signs
-     * @param catalog what selections name
      * @param transactions where it is written which approvals were redeemed
      * @param dialect the dialect of the database
      * @param clock tells which approvals are too old
      * @param lockWait how long to wait for another one who redeems the same approval
      */
-    public Redemption(
-            ApprovalKeys keys,
-            Catalog catalog,
-            Transactions transactions,
-            Dialect dialect,
-            Clock clock,
-            Duration lockWait) {
+    public Redemption(ApprovalKeys keys, Transactions transactions, Dialect dialect, Clock clock, Duration lockWait) {
         this.keys = keys;
-        this.catalog = catalog;
         this.transactions = transactions;
         this.dialect = dialect;
         this.clock = clock;
@@ -149,18 +138,19 @@ public final class Redemption {
     }
 
     /**
-     * Reads an approval that came back, and holds it against the selection that it is said to be for.
+     * Reads an approval that came back, and holds it against the request that it is said to be for. What came of another one isn't told here.
      *
      * @param text what came
-     * @param selection what is to be deleted
+     * @param request the digest of what is asked for
+     * @param words the same in words
      * @return the approval
      */
-    public Token read(String text, Selection selection) {
+    public Token read(String text, String request, String words) {
         Token token = read(text);
-        if (!token.request().equals(RequestDigest.of(selection, catalog))) {
+        if (!token.request().equals(request)) {
             throw ofAnother(
-                    "This approval is of another selection than " + selection.words() + ".",
-                    "Look at the plan of that selection and agree to it.");
+                    "This approval is of another request than " + words + ".",
+                    "Look at the plan of that and agree to it.");
         }
         return token;
     }
@@ -200,11 +190,7 @@ public final class Redemption {
             String answer,
             Supplier<? extends Proposal> planning,
             BiFunction<Approval, Attendant, UUID> running) {
-        if (!token.actor().equals(by.actor())) {
-            throw ofAnother(
-                    "This approval is one of " + token.actor() + " and not of " + by.actor() + ".",
-                    "Look at the plan and agree to it yourself.");
-        }
+        requireActor(token, by);
         requireTable();
         Optional<Receipt> before = find(token);
         if (before.isPresent()) {
@@ -213,6 +199,7 @@ public final class Redemption {
         Proposal plan;
         try {
             plan = planning.get();
+            requireActor(token, plan.by());
             requireSame(token, plan);
         } catch (VacancyException changed) {
             // Somebody else may have redeemed it since it was looked for, which changes all that is planned.
@@ -278,6 +265,14 @@ public final class Redemption {
             case IN_CHUNKS -> Question.aboutChunks((Plan) plan);
             case ERASING -> Question.aboutErasing((Plan) plan);
         };
+    }
+
+    private static void requireActor(Token token, By by) {
+        if (!token.actor().equals(by.actor())) {
+            throw ofAnother(
+                    "This approval is one of " + token.actor() + " and not of " + by.actor() + ".",
+                    "Look at the plan and agree to it yourself.");
+        }
     }
 
     private static InvalidRequestException ofAnother(String problem, String remedy) {

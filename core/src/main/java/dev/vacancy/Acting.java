@@ -3,11 +3,13 @@ package dev.vacancy;
 import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.PlannedDeletion;
+import dev.vacancy.internal.running.RunOutcome;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Effect;
@@ -15,6 +17,7 @@ import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Proposal;
 import dev.vacancy.plan.Skipped;
+import dev.vacancy.run.Outcome;
 import java.util.List;
 import java.util.Locale;
 
@@ -83,11 +86,26 @@ record Acting(By by, Permissions permissions) implements Permit {
     Plan seen(Plan plan) {
         return ((PlannedDeletion) plan)
                 .showing(
+                        plan.roots().stream().map(this::seen).toList(),
                         plan.effects().stream().map(this::seen).toList(),
                         seen(plan.blockers()),
                         plan.skipped().stream()
-                                .map(skipped -> new Skipped(skipped.root(), seen(skipped.blockers())))
+                                .map(skipped -> new Skipped(seen(skipped.root()), seen(skipped.blockers())))
                                 .toList());
+    }
+
+    /** What happened, as far as it may be seen. */
+    Outcome seen(Outcome outcome) {
+        return ((RunOutcome) outcome)
+                .showing(
+                        outcome.deleted().stream().map(this::seen).toList(),
+                        outcome.skipped().stream()
+                                .map(skipped -> new Skipped(seen(skipped.root()), seen(skipped.blockers())))
+                                .toList());
+    }
+
+    private RecordContent seen(RecordContent record) {
+        return may(Act.SEE, record.table().name()) ? record : record.keyOnly();
     }
 
     private Effect seen(Effect effect) {

@@ -16,8 +16,8 @@ public interface Permissions {
     /** What somebody wants to do with records of a table. */
     enum Act {
         /**
-         * See which records go along with others, change, or are in the way; without it a plan only counts them. Ask about them in
-         * a criteria on their children.
+         * See what records hold, and which go along with others, change, or are in the way; without it a plan only counts them, and of those
+         * that were selected it tells the keys. Ask about them in a criteria on their children.
          */
         SEE,
         /** Look at what a deletion would do. */

@@ -530,7 +530,7 @@ public final class Vacancy {
 
     private Outcome told(Outcome outcome) {
         committed.happened(listener -> listener.deleted(outcome));
-        return outcome;
+        return acting.map(person -> person.seen(outcome)).orElse(outcome);
     }
 
     /**

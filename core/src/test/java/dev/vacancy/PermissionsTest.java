@@ -12,6 +12,7 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
@@ -22,6 +23,7 @@ import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
+import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Reporting;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -79,6 +81,12 @@ class PermissionsTest {
         Plan blocked = tam.plan(Selection.of("hive").key(4), TAM);
 
         assertThat(seen.counts()).containsEntry("reading", 2L);
+        assertThat(seen.roots()).singleElement().satisfies(root -> {
+            assertThat(root.values()).containsOnlyKeys("hive_id");
+            assertThat(root.label()).isEmpty();
+        });
+        assertThat(Question.about(seen).text() + seen.tree() + seen.view() + blocked.view())
+                .doesNotContain("Fen");
         assertThat(seen.tree() + seen.view() + blocked.tree() + blocked.view() + blocked.blockers())
                 .doesNotContain("secret");
         assertThat(blocked.blockers()).singleElement().satisfies(blocker -> {
@@ -88,7 +96,9 @@ class PermissionsTest {
         assertThat(vacancy.plan(Selection.of("hive").key(1), TAM).view().toString())
                 .contains("secret");
         assertForbidden(() -> tam.run(Approval.of(seen), Reporting.nothing().keysOf("reading")));
-        assertThat(tam.run(Approval.of(seen)).counts()).containsEntry("reading", 2L);
+        Outcome outcome = tam.run(Approval.of(seen));
+        assertThat(outcome.counts()).containsEntry("reading", 2L);
+        assertThat(outcome.deleted().toString() + outcome.view()).doesNotContain("Fen");
     }
 
     /** Whether something is picked by what a parent holds tells what it holds. */

@@ -36,6 +36,17 @@ public record RecordContent(Table table, Key key, Optional<String> label, Map<St
     }
 
     /**
+     * Returns the same as far as whoever may not see its content may know of it: that it is there.
+     *
+     * @return the record with the columns of its key and without a label
+     */
+    public RecordContent keyOnly() {
+        Map<String, Object> identity = new LinkedHashMap<>();
+        key.columns().forEach(column -> identity.put(column.name(), values.get(column.name())));
+        return new RecordContent(table, key, Optional.empty(), identity);
+    }
+
+    /**
      * Returns the values as JSON has them (RFC 8259): text, numbers, booleans, lists and nulls. Dates and times are text as in
      * ISO 8601, binary is hexadecimal digits, as in keys.
      *

@@ -18,6 +18,7 @@ import java.util.Optional;
 import java.util.UUID;
 import java.util.stream.Collectors;
 import tools.jackson.core.JacksonException;
+import tools.jackson.core.StreamReadFeature;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.json.JsonMapper;
@@ -37,9 +38,10 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
     /** What was answered to a question that wants more than a yes, percent-encoded (RFC 3986, section 2.1). */
     static final String ANSWER = "Vacancy-Answer";
 
-    /** No number is rounded on its way in, and none is written that a reader would round (RFC 7493, section 2.2). */
+    /** No number is rounded on its way in, no member may stand twice, and none is written that a reader would round (RFC 7493, section 2.2). */
     static final JsonMapper JSON = JsonMapper.builder()
             .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+            .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
             .addModule(SafeNumbers.module())
             .build();
 

@@ -34,7 +34,15 @@ final class SignedApprovals {
 
     /** The approval that a request brings, if it brings one. */
     static Optional<String> in(Map<String, Object> body) {
-        return body.get(APPROVAL) instanceof String token ? Optional.of(token) : Optional.empty();
+        Object approval = body.get(APPROVAL);
+        if (approval != null && !(approval instanceof String)) {
+            throw Problem.of(
+                    HttpServletResponse.SC_BAD_REQUEST,
+                    "usage",
+                    "The approval in the content is no text.",
+                    "Send it as it came with the plan.");
+        }
+        return Optional.ofNullable((String) approval);
     }
 
     /** In which way an approval would be carried out. */

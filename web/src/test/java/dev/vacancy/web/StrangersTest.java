@@ -77,7 +77,16 @@ class StrangersTest {
 
     @Test
     void whatIsNoContentIsAProblemOfTheClient() throws Exception {
-        for (String body : List.of("null", "[1]", "7", "{", "", "{\"keys\": null}", "{\"where\": 7}")) {
+        for (String body : List.of(
+                "null",
+                "[1]",
+                "7",
+                "{",
+                "",
+                "{\"keys\": null}",
+                "{\"where\": 7}",
+                "{\"where\": \"hive_id = 1\", \"where\": \"hive_id > 0\"}",
+                "{\"keys\": [1], \"approval\": 7}")) {
             assertProblem(site.send("POST", "/hive/deletions", body), 400, "usage");
         }
         String deep = "{\"where\": \"" + "not ".repeat(2_400) + "hive_id = 1\"}";

@@ -81,18 +81,23 @@ public record PlannedDeletion(
     /**
      * Returns the same plan with other samples, for somebody who may not see all of them.
      *
+     * @param shownRoots the selected records
      * @param shownEffects what becomes of the children, with as many as before
      * @param shownBlockers who forbids the deletion, as many as before
      * @param shownSkipped what is left out, with its blockers
      * @return the plan, which does the same to the same records
      */
-    public PlannedDeletion showing(List<Effect> shownEffects, List<Blocker> shownBlockers, List<Skipped> shownSkipped) {
+    public PlannedDeletion showing(
+            List<RecordContent> shownRoots,
+            List<Effect> shownEffects,
+            List<Blocker> shownBlockers,
+            List<Skipped> shownSkipped) {
         return new PlannedDeletion(
                 selection,
                 by,
                 madeAt,
                 table,
-                roots,
+                shownRoots,
                 selected,
                 ofTable,
                 notFound,

@@ -67,6 +67,7 @@ public final class Difference {
         return after.table().columns().stream()
                 .filter(column -> !drift.isDrifting(after.table(), column))
                 .map(Column::name)
+                .filter(before.values()::containsKey)
                 .filter(name -> !Objects.equals(
                         before.values().get(name), after.values().get(name)))
                 .toList();

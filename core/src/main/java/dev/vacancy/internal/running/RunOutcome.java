@@ -70,6 +70,17 @@ public record RunOutcome(
 
     /** The same, with what was left out as it was told before. */
     RunOutcome leavingOut(List<Skipped> told) {
+        return showing(deleted, told);
+    }
+
+    /**
+     * Returns the same outcome as somebody sees it.
+     *
+     * @param shown the selected records
+     * @param told the records that were left out
+     * @return the outcome
+     */
+    public RunOutcome showing(List<RecordContent> shown, List<Skipped> told) {
         return new RunOutcome(
                 runId,
                 table,
@@ -79,7 +90,7 @@ public record RunOutcome(
                 counts,
                 marked,
                 changed,
-                deleted,
+                shown,
                 selected,
                 notFound,
                 told,

@@ -8,6 +8,7 @@ module dev.vacancy.examples.web {
     requires org.apache.commons.text;
     requires org.eclipse.jetty.ee10.servlet;
     requires org.eclipse.jetty.server;
+    requires org.eclipse.jetty.util;
     requires org.slf4j;
 
     exports dev.vacancy.examples.web;

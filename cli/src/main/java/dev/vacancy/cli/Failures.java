@@ -5,6 +5,8 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.BlockedException;
+import java.util.LinkedHashMap;
+import java.util.Map;
 import picocli.CommandLine;
 import picocli.CommandLine.IExecutionExceptionHandler;
 import picocli.CommandLine.IParameterExceptionHandler;
@@ -14,6 +16,8 @@ import picocli.CommandLine.UnmatchedArgumentException;
 
 /** Turns every failure into two lines on standard error and an exit status; the cause only for those who ask. */
 final class Failures implements IParameterExceptionHandler, IExecutionExceptionHandler {
+    private static final String JSON_ASKED = ".*--output[= ]json\\b.*";
+
     private final Surroundings surroundings;
 
     Failures(Surroundings surroundings) {
@@ -23,6 +27,12 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
     @Override
     public int handleParseException(ParameterException wrong, String[] arguments) {
         String command = wrong.getCommandLine().getCommandSpec().qualifiedName();
+        if (String.join(" ", arguments).matches(JSON_ASKED)) {
+            printJson(
+                    FailureCode.USAGE,
+                    wrong.getMessage().replaceFirst("^Error: ", ""),
+                    "'" + command + " --help' tells how to call it.");
+        }
         surroundings.err().println(wrong.getMessage().replaceFirst("^Error: ", ""));
         if (!UnmatchedArgumentException.printSuggestions(wrong, surroundings.errWriter())) {
             surroundings.err().println("'" + command + " --help' tells how to call it.");
@@ -32,7 +42,11 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
 
     @Override
     public int handleExecutionException(Exception failure, CommandLine line, ParseResult parsed) {
+        boolean json = line.getCommand() instanceof DatabaseCommand command && command.json();
         if (failure instanceof VacancyException known) {
+            if (json) {
+                printJson(known.code(), known.problem(), known.remedy());
+            }
             surroundings.err().println(PlainText.painted(known.problem()));
             surroundings.err().println(PlainText.painted(known.remedy()));
         } else {
@@ -41,10 +55,19 @@ final class Failures implements IParameterExceptionHandler, IExecutionExceptionH
                     .err()
                     .println("Nothing was changed by what failed. Run it with --verbose and report what it says.");
         }
-        if (line.getCommand() instanceof DatabaseCommand command && command.verbose()) {
+        if (line.getCommand() instanceof DatabaseCommand verb && verb.verbose()) {
             failure.printStackTrace(surroundings.err());
         }
         return exitStatus(failure);
+    }
+
+    /** For programs, beside the words for people on standard error. */
+    private void printJson(FailureCode code, String problem, String remedy) {
+        Map<String, Object> view = new LinkedHashMap<>();
+        view.put("failed", code.text());
+        view.put("problem", problem);
+        view.put("remedy", remedy);
+        surroundings.out().println(JsonText.write(view));
     }
 
     private static int exitStatus(Exception failure) {

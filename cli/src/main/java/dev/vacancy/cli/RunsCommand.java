@@ -33,6 +33,7 @@ import picocli.CommandLine.Parameters;
         })
 final class RunsCommand extends DatabaseCommand {
     private static final int LEFT_SHOWN = 20;
+    private static final String LAST = "last";
     private static final long LOOKING_EVERY_MILLIS = 500;
 
     /** What to do with runs. */
@@ -64,7 +65,7 @@ final class RunsCommand extends DatabaseCommand {
             arity = "0..1",
             paramLabel = "RUN",
             description =
-                    "The run's id, or the beginning of it. For work it may be left out: then all that are running.")
+                    "The run's id, the beginning of it, or last. For work it may be left out: then all that are running.")
     private String run;
 
     @Option(
@@ -213,7 +214,14 @@ final class RunsCommand extends DatabaseCommand {
         if (run == null) {
             throw ToolException.wrongUsage(
                     "Nothing says which run to " + action.name().toLowerCase(Locale.ROOT) + ".",
-                    "Give its id, or the beginning of it; 'runs' lists them.");
+                    "Give its id, the beginning of it, or last; 'runs' lists them.");
+        }
+        if (run.equalsIgnoreCase(LAST)) {
+            return runs.list().stream()
+                    .findFirst()
+                    .map(BulkRun::runId)
+                    .orElseThrow(() -> ToolException.wrongUsage(
+                            "There are no bulk runs, and so there is no last one.", "'delete --chunk' makes one."));
         }
         List<UUID> found = runs.list().stream()
                 .map(BulkRun::runId)

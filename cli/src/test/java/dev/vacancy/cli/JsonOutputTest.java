@@ -117,4 +117,19 @@ class JsonOutputTest extends OnTheDemo {
             assertThat(notDone.get("status").asString()).isNotEqualTo("done");
         }
     }
+
+    @Test
+    void whatGoesWrongIsToldToProgramsToo() throws Exception {
+        JsonNode none = json(2, "runs", "show", "last");
+        JsonNode unknown = json(2, "preview", "hvie", "--key", "1");
+        JsonNode wrong = json(2, "preview", "hive", "--keey", "1");
+        JsonNode value = json(2, "delete", "hive", "--key", "abc", "--yes");
+
+        assertThat(none.get("problem").asString()).contains("no bulk runs");
+        assertThat(unknown.get("failed").asString()).isEqualTo("unknown-table");
+        assertThat(unknown.get("problem").asString()).contains("hvie");
+        assertThat(wrong.get("failed").asString()).isEqualTo("usage");
+        assertThat(value.get("failed").asString()).isEqualTo("value-type");
+        assertThat(value.get("remedy").asString()).isNotBlank();
+    }
 }

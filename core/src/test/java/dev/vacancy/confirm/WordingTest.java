@@ -203,7 +203,7 @@ class WordingTest {
 
     @Test
     void thereAreWordsForFailuresThatThereAre() throws IOException {
-        Set<String> besides = Set.of("other", "not-found", "deleted-already", "no-approval");
+        Set<String> besides = Set.of("other", "not-found", "deleted-already", "no-approval", "constraint", "internal");
 
         assertThat(words("Words.properties").stringPropertyNames())
                 .filteredOn(key -> key.startsWith("failure."))

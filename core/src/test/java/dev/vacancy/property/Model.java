@@ -2,6 +2,7 @@ package dev.vacancy.property;
 
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -127,7 +128,9 @@ final class Model {
             case DETACH -> values.set(position, null);
             case REASSIGN -> {
                 values.set(position, rule.newParent());
-                return stays(world, going, link, rule.newParent()) ? End.DONE : End.FORBIDDEN;
+                return stays(world, going, link, rule.newParent()) && !isBelow(world, going, link, rule.newParent())
+                        ? End.DONE
+                        : End.FORBIDDEN;
             }
             case RESET -> {
                 values.set(position, link.hasDefault() ? 1 : null);
@@ -142,6 +145,23 @@ final class Model {
             }
         }
         return End.DONE;
+    }
+
+    /** Whoever takes over children in its own table mustn't be below a record that goes: it would be its own parent in the end. */
+    private static boolean isBelow(World world, List<Set<Integer>> going, World.Link link, int parent) {
+        int position = world.linksOf(link.child()).indexOf(link);
+        Set<Integer> passed = new TreeSet<>();
+        Integer above = parent;
+        while (link.child() == link.parent() && above != null && passed.add(above)) {
+            above = world.records()
+                    .get(link.child())
+                    .getOrDefault(above, Collections.nCopies(position + 1, null))
+                    .get(position);
+            if (above != null && going.get(link.parent()).contains(above)) {
+                return true;
+            }
+        }
+        return false;
     }
 
     private static boolean stays(World world, List<Set<Integer>> going, World.Link link, int parent) {

@@ -52,7 +52,13 @@ final class DeletionPages {
     }
 
     private static Selection selection(Visit visit) {
-        String table = visit.value(TABLE).filter(TABLES::contains).orElse("hive");
+        String table = visit.value(TABLE).orElse("hive");
+        if (!TABLES.contains(table)) {
+            throw new InvalidRequestException(
+                    FailureCode.UNKNOWN_TABLE,
+                    "Records of " + table + " aren't deleted here.",
+                    "Pick hives, keepers or readings.");
+        }
         Optional<String> before = visit.value(BEFORE);
         Selection selection = table.equals("reading") && before.isPresent()
                 ? Selection.of(table).where(Criteria.column("taken_at").lessThan(before.get() + "T00:00:00"))
@@ -92,26 +98,39 @@ final class DeletionPages {
             blocked(html, plan);
             handOver(html, visit, plan);
         }
-        plan.roots().stream().limit(SHOWN).forEach(root -> whole(html, root));
-        if (plan.selected() > SHOWN) {
-            html.element("p", String.format(Locale.ROOT, "and %,d more", plan.selected() - SHOWN));
-        }
         html.element("h2", "What goes with it")
                 .markup("<pre tabindex=\"0\">")
                 .text(plan.tree())
                 .markup("</pre>");
+        if (plan.isBlocked()) {
+            html.markup("<p>").markup(visit.backLink()).markup("</p>");
+        } else {
+            ask(html, visit, plan);
+        }
+        details(html, visit, plan);
+        visit.page(plan.isBlocked() ? 409 : 200, title(plan), html);
+    }
+
+    private static String title(Plan plan) {
+        if (plan.isBlocked()) {
+            return "This can't be deleted as it is";
+        }
+        return (isLarge(plan) ? Question.aboutChunks(plan) : Question.about(plan)).text();
+    }
+
+    /** What is asked and the answers are seen first; whoever wants to know more finds it below. */
+    private static void details(Html html, Visit visit, Plan plan) {
+        plan.roots().stream().limit(SHOWN).forEach(root -> whole(html, root));
+        if (plan.selected() > SHOWN) {
+            html.element("p", String.format(Locale.ROOT, "and %,d more", plan.selected() - SHOWN));
+        }
         html.markup(
                         "<p class=\"wide\" tabindex=\"0\"><img class=\"plan\" alt=\"The same as a picture\" src=\"/picture?")
                 .text(address(visit))
                 .markup("\"></p>");
-        if (plan.isBlocked()) {
-            visit.page(409, "This can't be deleted as it is", html.markup(visit.backLink()));
-            return;
-        }
-        ask(html, visit, plan);
     }
 
-    private void ask(Html html, Visit visit, Plan plan) throws IOException {
+    private void ask(Html html, Visit visit, Plan plan) {
         boolean large = isLarge(plan);
         Question question = Question.about(plan);
         question.survivors().forEach(survivor -> html.element("p", survivor));
@@ -130,7 +149,6 @@ final class DeletionPages {
         html.markup("<div class=\"choice\">")
                 .markup(visit.backLink())
                 .markup("<button class=\"go\">Delete</button></div></form>");
-        visit.page(200, large ? Question.aboutChunks(plan).text() : question.text(), html);
     }
 
     /** The parameters that the plan was made from. */
@@ -200,7 +218,13 @@ final class DeletionPages {
 
     /** Deletes what the page has shown, once: whoever sends the form again is told the same. */
     void delete(Visit visit) throws IOException {
-        Selection selection = selection(visit);
+        Selection selection;
+        try {
+            selection = selection(visit);
+        } catch (InvalidRequestException wrong) {
+            confirm(visit, Optional.empty());
+            return;
+        }
         By by = visit.by().because(visit.value("reason").orElse(null));
         if (visit.value(FINGERPRINT).isPresent()) {
             deleteInChunks(visit, vacancy.plan(selection, by));

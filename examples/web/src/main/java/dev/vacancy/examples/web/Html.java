@@ -1,5 +1,7 @@
 package dev.vacancy.examples.web;
 
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import org.apache.commons.text.StringEscapeUtils;
 
 /** A page in the making: what is written as text can't become markup. */
@@ -21,6 +23,13 @@ final class Html {
     /** Adds an element with text in it. */
     Html element(String name, Object text) {
         return markup("<" + name + ">").text(text).markup("</" + name + ">\n");
+    }
+
+    /** Adds a point in time: to the minute in UTC, and by a script in the visitor's zone and way of writing. */
+    Html time(Instant at) {
+        String minute =
+                at.truncatedTo(ChronoUnit.MINUTES).toString().replace('T', ' ').replace(":00Z", "");
+        return markup("<time datetime=\"" + at + "\">").text(minute + " UTC").markup("</time>");
     }
 
     /** Adds a field that travels with a form unseen. */

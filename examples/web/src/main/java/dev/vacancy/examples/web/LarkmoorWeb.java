@@ -14,12 +14,16 @@ import org.eclipse.jetty.ee10.servlet.ServletContextHandler;
 import org.eclipse.jetty.ee10.servlet.ServletHolder;
 import org.eclipse.jetty.server.Server;
 import org.eclipse.jetty.server.ServerConnector;
+import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /** The application with its server: pages at {@code /}, deletion for programs at {@code /api}. */
 public final class LarkmoorWeb implements AutoCloseable {
     /** Everybody's in the demo. */
     public static final String PASSWORD = "larkmoor";
 
+    private static final int MOST_THREADS = 60;
+    private static final long LONGEST_SILENCE_MILLIS = 30_000;
+    private static final int MOST_FORM_BYTES = 200_000;
     private static final List<String> TABLES =
             List.of("hive", "keeper", "apiary", "inspection", "queen", "treatment", "reading", "photo", "honey_batch");
 
@@ -43,13 +47,15 @@ public final class LarkmoorWeb implements AutoCloseable {
     public static LarkmoorWeb start(DataSource dataSource, RuleBook rules, int port) throws IOException {
         Vacancy vacancy = Vacancy.over(dataSource, rules);
         Keepers keepers = new Keepers(dataSource);
-        Server server = new Server();
+        Server server = new Server(new QueuedThreadPool(MOST_THREADS));
         ServerConnector connector = new ServerConnector(server);
+        connector.setIdleTimeout(LONGEST_SILENCE_MILLIS);
         connector.setHost("localhost");
         connector.setPort(port);
         server.addConnector(connector);
         ServletContextHandler context = new ServletContextHandler();
         context.setContextPath("/");
+        context.setMaxFormContentSize(MOST_FORM_BYTES);
         ApprovalKeys keys = ApprovalKeys.signingWith("demo", secret());
         Approvals approvals = vacancy.approvals(keys);
         approvals.prepare();

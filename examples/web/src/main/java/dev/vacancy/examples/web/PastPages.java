@@ -62,9 +62,7 @@ final class PastPages {
         List<TrailRun> runs = vacancy.history().runs(HistoryQuery.all().atMost(200));
         List<UUID> undone = runs.stream().flatMap(run -> run.about().stream()).toList();
         for (TrailRun run : runs) {
-            html.markup("<tr><td class=\"day\">")
-                    .text(run.at().toString().substring(0, 16).replace('T', ' '))
-                    .markup("</td><td>");
+            html.markup("<tr><td class=\"day\">").time(run.at()).markup("</td><td>");
             html.text(run.kind()).markup("</td><td>").text(run.selection()).markup("</td><td>");
             html.text(run.by().actor())
                     .markup("</td><td>")
@@ -92,10 +90,10 @@ final class PastPages {
         note.ifPresent(what -> html.markup("<p class=\"note blocked\" role=\"alert\">")
                 .text(what)
                 .markup("</p>"));
-        html.element(
-                "p",
-                plan.run().selection() + ", deleted by " + plan.run().by().actor() + " at "
-                        + plan.run().at());
+        html.markup("<p>")
+                .text(plan.run().selection() + ", deleted by " + plan.run().by().actor() + " at ")
+                .time(plan.run().at())
+                .markup("</p>\n");
         if (!plan.conflicts().isEmpty()) {
             conflicts(html, plan);
             visit.page(409, "Something stands in the way", html.markup(visit.backLink()));

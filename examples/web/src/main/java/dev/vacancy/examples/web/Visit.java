@@ -106,9 +106,9 @@ record Visit(HttpServletRequest request, HttpServletResponse response, By by, Ma
         response.setHeader(
                 "Content-Security-Policy",
                 "default-src 'none'; style-src 'self'; script-src 'self'; connect-src 'self'; img-src 'self';"
-                        + " form-action 'self'");
+                        + " form-action 'self'; frame-ancestors 'none'; base-uri 'none'");
+        response.setHeader("Referrer-Policy", "same-origin");
         response.setHeader("X-Content-Type-Options", "nosniff");
-        response.setHeader("X-Frame-Options", "DENY");
         response.getOutputStream().write(content.getBytes(StandardCharsets.UTF_8));
     }
 }

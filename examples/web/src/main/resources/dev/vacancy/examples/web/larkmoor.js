@@ -1,8 +1,13 @@
-/* What pages do better with scripts: a row that went is marked, and the list is refreshed; a run tells how far it is. */
+/* What pages do better with scripts: a row that went is marked, and the list is refreshed; a run tells how far it is;
+ * points in time are those of the visitor's zone. */
 
 document.addEventListener("deleted", event => event.target.closest("tr")?.classList.add("gone"));
 document.addEventListener("restored", event => event.target.closest("tr")?.classList.remove("gone"));
 document.addEventListener("settled", () => location.reload());
+
+for (const time of document.querySelectorAll("time")) {
+  time.textContent = new Date(time.dateTime).toLocaleString(document.documentElement.lang, {dateStyle: "medium", timeStyle: "short"});
+}
 
 const progress = document.querySelector("progress[data-run]");
 if (progress) {

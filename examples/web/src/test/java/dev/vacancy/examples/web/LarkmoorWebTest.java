@@ -165,7 +165,33 @@ class LarkmoorWebTest {
                 .contains("&lt;script&gt;");
         assertThat(get("deletion?table=hive&key=%3Cscript%3E").body()).doesNotContain("<script>");
         assertThat(get("deletion?table=hive&key=12").headers().firstValue("Content-Security-Policy"))
-                .hasValueSatisfying(policy -> assertThat(policy).startsWith("default-src 'none'"));
+                .hasValueSatisfying(policy -> assertThat(policy)
+                        .startsWith("default-src 'none'")
+                        .contains("frame-ancestors 'none'", "base-uri 'none'"));
+        assertThat(get("").headers().firstValue("Referrer-Policy")).hasValue("same-origin");
+    }
+
+    @Test
+    void whatIsAskedAndTheAnswersComeBeforeTheDetails() throws Exception {
+        String page = get("deletion?table=hive&key=12").body();
+
+        assertThat(page)
+                .containsSubsequence(
+                        "<h1>Delete hive 12",
+                        "What goes with it",
+                        "class=\"go\">Delete<",
+                        "set_up_on",
+                        "class=\"plan\"");
+    }
+
+    @Test
+    void aTableWithoutPagesIsNotTakenForAnother() throws Exception {
+        HttpResponse<String> queen = get("deletion?table=queen&key=17");
+
+        assertThat(queen.statusCode()).isEqualTo(400);
+        assertThat(queen.body())
+                .contains("Records of queen aren&#39;t deleted here.")
+                .doesNotContain("hive 17");
     }
 
     @Test

@@ -96,7 +96,7 @@ class AnyApprovalTravelsTest {
         assertThat(first.counts()).containsExactly(Map.entry("hive", 1L));
         assertThat(first.table()).isEqualTo("hive");
         assertThat(second.repeated()).isTrue();
-        assertThat(second.runId()).isEqualTo(first.runId());
+        assertThat(second.firstTold()).isEqualTo(first);
         assertThat(here.history().runs(HistoryQuery.all().ofRun(first.runId())))
                 .singleElement()
                 .satisfies(told -> assertThat(told.by().reason()).contains("agreed to by una"));

@@ -219,7 +219,8 @@ public final class Redemption {
             try {
                 UUID run = running.apply(approval, table.redeeming(token));
                 forgetOld();
-                return table.receipt(token, run, plan);
+                // As it is written down, so that whoever sends the approval again is told the very same.
+                return find(token).map(Receipt::firstTold).orElseGet(() -> table.receipt(token, run, plan));
             } catch (Taken taken) {
                 Optional<Receipt> before = find(token);
                 if (before.isPresent()) {

@@ -175,13 +175,16 @@ class BrowserTest {
                     return real(address, options);
                   }
                   window.asked.push(options.method);
-                  return new Promise(resolve => setTimeout(() => {
+                  return new Promise(resolve => window.answer = () => {
                     window.answered = true;
                     resolve(new Response(JSON.stringify(answer)));
-                  }, 1000)); };
+                  }); };
                 """);
         ask(hive);
+        await(any -> (Boolean) browser.executeScript("return window.answer !== undefined"));
         button(hive, "Close").sendKeys(Keys.ESCAPE);
+        await(any -> element(hive).findElements(By.cssSelector("dialog[open]")).isEmpty());
+        browser.executeScript("window.answer()");
         await(any -> (Boolean) browser.executeScript("return window.answered === true"));
 
         assertThat(element(hive).findElements(By.cssSelector("dialog[open]"))).isEmpty();

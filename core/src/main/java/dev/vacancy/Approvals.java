@@ -108,6 +108,19 @@ public final class Approvals {
     }
 
     /**
+     * Tells how many records an approval is of.
+     *
+     * @param token the approval
+     * @return how many would go, or come back, in all
+     * @throws InvalidRequestException when it is forged or expired
+     */
+    public long total(String token) {
+        return redemption.read(token).counts().values().stream()
+                .mapToLong(Long::longValue)
+                .sum();
+    }
+
+    /**
      * Adds a colleague who agrees as well.
      *
      * @param token the approval, as it was issued

@@ -57,7 +57,6 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.UUID;
 import java.util.concurrent.atomic.AtomicLong;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
@@ -506,26 +505,24 @@ public final class Vacancy {
         return new RunErasure(outcome, entries.get());
     }
 
-    /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction; returns the id of the run. */
-    UUID carryOut(Approval approval, BulkOptions options, Attendant attendant) {
-        return switch (approval.mode()) {
-            case ERASING -> erase(approval, attendant).outcome().runId();
+    /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction. */
+    void carryOut(Approval approval, BulkOptions options, Attendant attendant) {
+        switch (approval.mode()) {
+            case ERASING -> erase(approval, attendant);
             case IN_CHUNKS -> {
                 requirePermission(approval.plan());
-                yield chunked().start(approval, options, attendant).runId();
+                chunked().start(approval, options, attendant);
             }
             case AT_ONCE -> {
                 if (approval.plan() instanceof RestorePlan) {
-                    yield trail().restore(approval, attendant).runId();
+                    trail().restore(approval, attendant);
+                } else if (approval.plan() instanceof ErasurePlan) {
+                    trail().erase(approval, attendant);
+                } else {
+                    run(approval, Reporting.nothing(), attendant);
                 }
-                if (approval.plan() instanceof ErasurePlan) {
-                    UUID run = UUID.randomUUID();
-                    trail().erase(approval, run, attendant);
-                    yield run;
-                }
-                yield run(approval, Reporting.nothing(), attendant).runId();
             }
-        };
+        }
     }
 
     private Outcome told(Outcome outcome) {

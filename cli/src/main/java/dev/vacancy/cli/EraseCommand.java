@@ -69,6 +69,7 @@ final class EraseCommand extends DatabaseCommand {
                     + (plan.isEmpty() ? "." : ", and from the one that this makes."));
         }
         if (plan.isEmpty() && entries == 0) {
+            say("There is no such record, and the audit trail holds nothing of one. Nothing was erased.");
             return end(asked, text, "nothing matched", null, 0, ExitStatus.NOTHING_MATCHED);
         }
         if (plan.isBlocked()) {

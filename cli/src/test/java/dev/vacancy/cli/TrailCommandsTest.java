@@ -258,6 +258,14 @@ class TrailCommandsTest extends OnTheDemo {
     }
 
     @Test
+    void whereThereIsNothingToEraseThatIsSaid() throws Exception {
+        Tool.Result result = Tool.run(folder, "erase", "hive", "--key", "999", "--yes");
+
+        assertThat(result.status()).isEqualTo(5);
+        assertThat(result.err()).contains("Nothing was erased.");
+    }
+
+    @Test
     void aRecordWhoseKeyHasTwoColumnsIsErasedWhetherItIsThereOrNot() throws Exception {
         String[] there = {"erase", "frame_check", "--key", "inspection_id=1,frame_no=1", "--yes"};
         String[] gone = {"erase", "frame_check", "--key", "frame_no=2,inspection_id=1", "--yes"};

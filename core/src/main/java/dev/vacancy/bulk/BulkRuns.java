@@ -19,6 +19,12 @@ import java.util.UUID;
  */
 public interface BulkRuns {
     /**
+     * How many characters the criteria of a run may have that are held against each record when it comes to it; of longer ones
+     * {@link BulkOptions#deletingAsSelected} makes a run.
+     */
+    int LONGEST_CRITERIA = 1_500;
+
+    /**
      * Returns the statements that make the two tables.
      *
      * @return statements of SQL, in their order

@@ -36,13 +36,4 @@ public record Receipt(
         marked = List.copyOf(marked);
         changed = Collections.unmodifiableMap(new LinkedHashMap<>(changed));
     }
-
-    /**
-     * Returns the same for whoever has sent the approval first.
-     *
-     * @return the receipt of what was done just now
-     */
-    public Receipt firstTold() {
-        return new Receipt(runId, table, at, counts, marked, changed, mode, false);
-    }
 }

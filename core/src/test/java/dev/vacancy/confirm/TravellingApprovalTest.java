@@ -1,5 +1,6 @@
 package dev.vacancy.confirm;
 
+import static dev.vacancy.confirm.Refusals.assertRefused;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -20,7 +21,6 @@ import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.Plan;
@@ -49,7 +49,6 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
-import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 import org.junit.jupiter.api.Test;
 
 /** An approval can be sent away and come back; it is redeemed once, by whom and for what it was issued. */
@@ -78,13 +77,6 @@ class TravellingApprovalTest {
         Vacancy vacancy = Vacancy.over(database.source(), book);
         vacancy.approvals(KEYS).prepare();
         return vacancy;
-    }
-
-    private static void assertRefused(ThrowingCallable call, FailureCode code) {
-        assertThatThrownBy(call)
-                .isInstanceOfSatisfying(
-                        VacancyException.class,
-                        failure -> assertThat(failure.code()).isEqualTo(code));
     }
 
     @OnEveryEngine

@@ -1,6 +1,8 @@
 package dev.vacancy.schedule;
 
 import com.github.kagkarlsson.scheduler.serializer.Serializer;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
@@ -43,6 +45,16 @@ record Stored(ScheduledDeletion deletion, Optional<Instant> start, Optional<Stri
 
     /** Refuses what the database wouldn't keep. */
     void require() {
+        int length = deletion.where()
+                .map(text -> Criteria.parse(text).toString().length())
+                .orElse(0);
+        if (length > BulkRuns.LONGEST_CRITERIA) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "The criteria of the scheduled deletion '" + deletion.name() + "' have " + length + " characters.",
+                    "Say the same in " + BulkRuns.LONGEST_CRITERIA
+                            + ": they are held against each record when it comes to it.");
+        }
         if (new Stored(deletion, start, Optional.of("x".repeat(LEAST_LEFT)))
                         .written()
                         .length()
@@ -51,7 +63,7 @@ record Stored(ScheduledDeletion deletion, Optional<Instant> start, Optional<Stri
                     FailureCode.USAGE,
                     "The criteria, names and reason of the scheduled deletion '" + deletion.name()
                             + "' are too long to be kept.",
-                    "Say the same in fewer words: up to about 3,500 characters in all.");
+                    "Say the same in fewer words: names and reason have about 2,000 characters in all.");
         }
     }
 

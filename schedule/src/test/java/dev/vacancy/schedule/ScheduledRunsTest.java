@@ -157,6 +157,15 @@ class ScheduledRunsTest {
                         OptionalLong.empty(),
                         daily(aMomentAgo()))))
                 .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("they are held against each record");
+        assertThatThrownBy(() -> scheduled.schedule(new ScheduledDeletion(
+                        "long",
+                        "reading",
+                        Optional.of("reading_id = 1"),
+                        NIGHT_SHIFT.because("r".repeat(4_000)),
+                        OptionalLong.empty(),
+                        daily(aMomentAgo()))))
+                .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("too long to be kept");
         assertThatThrownBy(() -> light("few", OptionalLong.of(-1), daily(aMomentAgo())))
                 .isInstanceOf(InvalidRequestException.class)

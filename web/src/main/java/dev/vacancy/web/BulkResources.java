@@ -142,15 +142,14 @@ final class BulkResources {
         int all = watchers.values().stream().mapToInt(Integer::intValue).sum();
         if (own >= MOST_OF_ONE || all >= MOST_WATCHERS) {
             boolean others = own < MOST_OF_ONE;
-            throw new Problem.Raised(Problem.of(
+            throw Problem.of(
                             others ? HttpServletResponse.SC_SERVICE_UNAVAILABLE : TOO_MANY_REQUESTS,
                             "too-many-watchers",
                             others
                                     ? MOST_WATCHERS + " others are watching runs already."
                                     : watcher + " is watching " + MOST_OF_ONE + " runs already.",
                             "Ask for the run itself from time to time.")
-                    .problem()
-                    .with(AGAIN, "5"));
+                    .with(AGAIN, "5");
         }
         watchers.put(watcher, own + 1);
     }

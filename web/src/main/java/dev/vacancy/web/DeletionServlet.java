@@ -173,13 +173,12 @@ public final class DeletionServlet extends HttpServlet {
             response.setStatus(HttpServletResponse.SC_NO_CONTENT);
             return;
         }
-        throw new Problem.Raised(Problem.of(
+        throw Problem.of(
                         HttpServletResponse.SC_METHOD_NOT_ALLOWED,
                         "method-not-allowed",
                         "This address doesn't take the method of the request.",
                         "Use one of " + String.join(", ", methods) + ".")
-                .problem()
-                .with(ALLOW, String.join(", ", methods)));
+                .with(ALLOW, String.join(", ", methods));
     }
 
     private static void requireAccepted(HttpServletRequest request, String type) {
@@ -197,16 +196,11 @@ public final class DeletionServlet extends HttpServlet {
         if (actor.isPresent()) {
             return actor.get();
         }
-        Problem problem = Problem.of(
-                        HttpServletResponse.SC_UNAUTHORIZED,
-                        "no-actor",
-                        "Nobody is known who asks for this.",
-                        "Sign in.")
-                .problem();
-        throw new Problem.Raised(
-                response.containsHeader(CHALLENGE)
-                        ? problem
-                        : problem.with(CHALLENGE, offer.options().challenge()));
+        Problem.Raised unknown = Problem.of(
+                HttpServletResponse.SC_UNAUTHORIZED, "no-actor", "Nobody is known who asks for this.", "Sign in.");
+        throw response.containsHeader(CHALLENGE)
+                ? unknown
+                : unknown.with(CHALLENGE, offer.options().challenge());
     }
 
     /** What can be asked is no secret; what is there is. */

@@ -79,8 +79,7 @@ final class Deletions {
 
     /** What was agreed to in chunks begins here, and is worked on. */
     private Answer redeem(Exchange exchange, String token, Selection selection, Optional<String> said) {
-        boolean atOnce = signed.mode(token, exchange.by()) != Mode.IN_CHUNKS;
-        if (atOnce && isLarge(plan(exchange, selection))) {
+        if (signed.isAtOnceBeyond(offer.options().largest(), token, exchange.by())) {
             throw Problem.of(
                     HttpServletResponse.SC_CONFLICT,
                     "usage",
@@ -189,14 +188,13 @@ final class Deletions {
 
     private static Problem.Raised notAnswered(Question question) {
         String typed = question.typed().orElseThrow();
-        return new Problem.Raised(Problem.of(
+        return Problem.of(
                         HttpServletResponse.SC_CONFLICT,
                         "not-agreed",
                         question.text(),
                         "Send {\"answer\": \"" + typed + "\"} to do so, or " + Exchange.ANSWER
                                 + " where there is no content.")
-                .problem()
-                .telling("typed", typed));
+                .telling("typed", typed);
     }
 
     /** What is agreed to is named by its fingerprint (RFC 9110, section 13.1.1). */

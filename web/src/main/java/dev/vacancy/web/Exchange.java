@@ -134,13 +134,12 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
                 .replaceAll(";.*", "")
                 .strip()
                 .equals("application/json")) {
-            throw new Problem.Raised(Problem.of(
+            throw Problem.of(
                             HttpServletResponse.SC_UNSUPPORTED_MEDIA_TYPE,
                             "usage",
                             "The content isn't said to be JSON.",
                             "Send it with Content-Type: application/json.")
-                    .problem()
-                    .with("Accept", "application/json"));
+                    .with("Accept", "application/json");
         }
         try {
             Map<String, Object> body = JSON.readValue(bytes, OBJECT);

@@ -73,6 +73,16 @@ record Problem(
         Problem problem() {
             return problem;
         }
+
+        /** The same with a header field. */
+        Raised with(String name, String value) {
+            return new Raised(problem.with(name, value));
+        }
+
+        /** The same with a member beside the standard ones. */
+        Raised telling(String name, Object value) {
+            return new Raised(problem.telling(name, value));
+        }
     }
 
     static Raised of(int status, String code, String detail, String remedy) {

@@ -9,8 +9,6 @@ import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.run.Receipt;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -75,10 +73,9 @@ final class Records {
         Map<String, Object> body = exchange.bodyIfAny();
         Optional<String> token = SignedApprovals.in(body);
         if (token.isPresent()) {
-            requireOffered(exchange);
-            Receipt receipt = signed.redeemRestore(
-                    token.get(), Exchange.id(exchange.path().get(1)), exchange.by());
-            offer.table(receipt.table());
+            UUID run = Exchange.id(exchange.path().get(1));
+            requireOffered(run);
+            Receipt receipt = signed.redeemRestore(token.get(), run, exchange.by());
             return restored(exchange, receipt.runId(), receipt.counts(), receipt.changed(), receipt.repeated());
         }
         RestorePlan plan = plan(exchange);
@@ -117,15 +114,12 @@ final class Records {
         return offer.of(exchange.by()).history();
     }
 
-    /** Of a run that is undone already there is no plan; nothing more is done then, and the receipt says which table it was. */
-    private void requireOffered(Exchange exchange) {
-        try {
-            plan(exchange);
-        } catch (InvalidRequestException undone) {
-            if (undone.code() == FailureCode.FORBIDDEN) {
-                throw undone;
-            }
-        }
+    /** Of a table that isn't offered nothing is brought back, whoever has agreed to it elsewhere. */
+    private void requireOffered(UUID run) {
+        offer.vacancy()
+                .history()
+                .runs(HistoryQuery.all().ofRun(run).atMost(1))
+                .forEach(told -> offer.table(told.table()));
     }
 
     private RestorePlan plan(Exchange exchange) {

@@ -45,9 +45,10 @@ final class SignedApprovals {
         return Optional.ofNullable((String) approval);
     }
 
-    /** In which way an approval would be carried out. */
-    Mode mode(String token, By by) {
-        return of(by).mode(token);
+    /** Whether an approval is of one transaction, and of more records than these. */
+    boolean isAtOnceBeyond(long records, String token, By by) {
+        Approvals approvals = of(by);
+        return approvals.mode(token) != Mode.IN_CHUNKS && approvals.total(token) > records;
     }
 
     /** Redeems an approval of a deletion. */

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.chunking;
 
 import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
@@ -104,13 +105,15 @@ record RunConditions(
             text.put(MOMENT, moment.toString());
         });
         String written = Image.write(text);
-        if (criteria.isPresent() && written.length() > LONGEST) {
+        boolean held = criteria.isPresent();
+        if (held && (written.length() > LONGEST || criteria.get().toString().length() > BulkRuns.LONGEST_CRITERIA)) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,
                     "The criteria of this bulk run, of "
                             + criteria.get().toString().length()
                             + " characters, are too long to be held against each record when it comes to it.",
-                    "Say the same in about 1,500 characters, select by keys, or delete what was selected when it began:"
+                    "Say the same in " + BulkRuns.LONGEST_CRITERIA
+                            + " characters, select by keys, or delete what was selected when it began:"
                             + " deletingAsSelected(), --as-selected.");
         }
         return written;

@@ -51,7 +51,7 @@ final class Erasure {
 
     /** Works out what erasing a record from the trail would do. */
     PlannedErasure plan(Connection connection, Table table, String key, By by) throws SQLException {
-        Scope scope = planner.scope(connection, RequestDigest.of("erase", table.schema(), table.storedName(), key));
+        Scope scope = planner.scope(connection, RequestDigest.ofErasure(table, key));
         List<TrailRun> holds = tables.holds(connection).stream()
                 .filter(hold -> hold.facts().table().equals(table.name()))
                 .map(Told::run)

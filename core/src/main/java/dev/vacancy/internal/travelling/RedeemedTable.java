@@ -113,67 +113,83 @@ final class RedeemedTable {
     }
 
     /** Takes the approval before anything is read, so that of two who send it one waits for the other. */
-    Attendant redeeming(Token token) {
-        return new Attendant() {
-            @Override
-            public void before(Connection connection) throws SQLException {
-                Fragment insert = Fragment.of(
-                        "insert into " + NAME + " (approval_id, expires_at) values (?, ?)",
-                        (statement, index) -> statement.setString(index, token.id()),
-                        (statement, index) -> statement.setString(index, text(token.expiresAt())));
-                try (PreparedStatement statement =
-                        dialect.governed(insert, lockWait).prepare(connection)) {
-                    statement.executeUpdate();
-                } catch (SQLException taken) {
-                    throw new Taken(taken);
-                }
-            }
-
-            /** To take it once more waits for whoever has taken it, and works only if that was taken back. */
-            @Override
-            public Optional<Boolean> happened(Connection connection) throws SQLException {
-                Savepoint start = connection.setSavepoint();
-                try {
-                    before(connection);
-                } catch (Taken taken) {
-                    connection.rollback(start);
-                    return find(connection, token).isPresent() ? Optional.of(true) : Optional.empty();
-                }
-                connection.rollback(start);
-                return Optional.of(false);
-            }
-
-            @Override
-            public void after(Connection connection, UUID run, Proposal done) throws SQLException {
-                try (PreparedStatement update = connection.prepareStatement("update " + NAME
-                        + " set run_id = ?, table_name = ?, done_at = ?, counts = ?, marked = ?, changed = ?"
-                        + " where approval_id = ?")) {
-                    Receipt receipt = receipt(token, run, done);
-                    update.setString(1, run.toString());
-                    update.setString(2, receipt.table());
-                    update.setString(3, receipt.at().toString());
-                    update.setString(4, Image.write(new LinkedHashMap<>(receipt.counts())));
-                    update.setString(5, Image.write(Map.of(MARKED, receipt.marked())));
-                    update.setString(6, Image.write(new LinkedHashMap<>(receipt.changed())));
-                    update.setString(7, token.id());
-                    update.executeUpdate();
-                }
-            }
-        };
+    Redeeming redeeming(Token token) {
+        return new Redeeming(token);
     }
 
-    Receipt receipt(Token token, UUID run, Proposal done) {
-        return new Receipt(
-                run,
-                done.subject(),
-                clock.instant(),
-                done.counts(),
-                done instanceof Plan deletion
-                        ? deletion.marked().stream().sorted().toList()
-                        : List.of(),
-                done.changes(),
-                token.mode(),
-                false);
+    /** Redeems one approval in the transaction of its run. */
+    final class Redeeming implements Attendant {
+        private final Token token;
+        private Receipt written;
+
+        private Redeeming(Token token) {
+            this.token = token;
+        }
+
+        /** What was written down of the run, in whichever attempt it was committed. */
+        Receipt receipt() {
+            return written;
+        }
+
+        @Override
+        public void before(Connection connection) throws SQLException {
+            Fragment insert = Fragment.of(
+                    "insert into " + NAME + " (approval_id, expires_at) values (?, ?)",
+                    (statement, index) -> statement.setString(index, token.id()),
+                    (statement, index) -> statement.setString(index, text(token.expiresAt())));
+            try (PreparedStatement statement =
+                    dialect.governed(insert, lockWait).prepare(connection)) {
+                statement.executeUpdate();
+            } catch (SQLException taken) {
+                throw new Taken(taken);
+            }
+        }
+
+        /** To take it once more waits for whoever has taken it, and works only if that was taken back. */
+        @Override
+        public Optional<Boolean> happened(Connection connection) throws SQLException {
+            Savepoint start = connection.setSavepoint();
+            try {
+                before(connection);
+            } catch (Taken taken) {
+                connection.rollback(start);
+                return find(connection, token).isPresent() ? Optional.of(true) : Optional.empty();
+            }
+            connection.rollback(start);
+            return Optional.of(false);
+        }
+
+        @Override
+        public void after(Connection connection, UUID run, Proposal done) throws SQLException {
+            try (PreparedStatement update = connection.prepareStatement("update " + NAME
+                    + " set run_id = ?, table_name = ?, done_at = ?, counts = ?, marked = ?, changed = ?"
+                    + " where approval_id = ?")) {
+                Receipt receipt = receiptOf(run, done);
+                written = receipt;
+                update.setString(1, run.toString());
+                update.setString(2, receipt.table());
+                update.setString(3, receipt.at().toString());
+                update.setString(4, Image.write(new LinkedHashMap<>(receipt.counts())));
+                update.setString(5, Image.write(Map.of(MARKED, receipt.marked())));
+                update.setString(6, Image.write(new LinkedHashMap<>(receipt.changed())));
+                update.setString(7, token.id());
+                update.executeUpdate();
+            }
+        }
+
+        private Receipt receiptOf(UUID run, Proposal done) {
+            return new Receipt(
+                    run,
+                    done.subject(),
+                    clock.instant(),
+                    done.counts(),
+                    done instanceof Plan deletion
+                            ? deletion.marked().stream().sorted().toList()
+                            : List.of(),
+                    done.changes(),
+                    token.mode(),
+                    false);
+        }
     }
 
     /** Of one length, so that texts are in the order of time. */

@@ -31,7 +31,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
-import java.util.function.BiFunction;
+import java.util.function.BiConsumer;
 import java.util.function.Supplier;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -189,7 +189,7 @@ public final class Redemption {
             By by,
             String answer,
             Supplier<? extends Proposal> planning,
-            BiFunction<Approval, Attendant, UUID> running) {
+            BiConsumer<Approval, Attendant> running) {
         requireActor(token, by);
         requireTable();
         Optional<Receipt> before = find(token);
@@ -209,18 +209,18 @@ public final class Redemption {
         if (token.colleague().isPresent()) {
             approval = approval.agreedBy(By.user(token.colleague().get()));
         }
-        return once(token, plan, approval, running);
+        return once(token, approval, running);
     }
 
     /** Of two who send it at once the database lets one wait, or refuses it at once; the latter looks again until it may. */
-    private Receipt once(Token token, Proposal plan, Approval approval, BiFunction<Approval, Attendant, UUID> running) {
+    private Receipt once(Token token, Approval approval, BiConsumer<Approval, Attendant> running) {
         Instant end = Instant.now().plus(lockWait);
         while (true) {
             try {
-                UUID run = running.apply(approval, table.redeeming(token));
+                RedeemedTable.Redeeming redeeming = table.redeeming(token);
+                running.accept(approval, redeeming);
                 forgetOld();
-                // As it is written down, so that whoever sends the approval again is told the very same.
-                return find(token).map(Receipt::firstTold).orElseGet(() -> table.receipt(token, run, plan));
+                return redeeming.receipt();
             } catch (Taken taken) {
                 Optional<Receipt> before = find(token);
                 if (before.isPresent()) {

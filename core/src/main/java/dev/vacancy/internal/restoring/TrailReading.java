@@ -1,0 +1,231 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.audit.TrailRun;
+import dev.vacancy.audit.Verification;
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.trail.Audit;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Types;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.function.Consumer;
+import java.util.function.Predicate;
+
+/** What the audit trail tells, as it is asked. */
+final class TrailReading {
+    private final Catalog catalog;
+    private final TrailTables tables;
+    private final EntryReader reader;
+    private final Transactions transactions;
+
+    TrailReading(Catalog catalog, TrailTables tables, Transactions transactions) {
+        this.catalog = catalog;
+        this.tables = tables;
+        this.reader = new EntryReader(tables);
+        this.transactions = transactions;
+    }
+
+    /** Tells runs of some tables only, as many as the query wants of those. */
+    List<TrailRun> runs(HistoryQuery query, Predicate<String> told) {
+        Asked asked = Asked.of(query);
+        query.table().ifPresent(table -> asked.and("table_name = ?", table));
+        return transactions.reading(connection -> {
+            List<String> untold = tables.tablesOfRuns(connection).stream()
+                    .filter(table -> !told.test(table))
+                    .toList();
+            untold.forEach(table -> asked.and("table_name <> ?", table));
+            return tables
+                    .runs(
+                            connection,
+                            asked.words() + " order by place desc limit " + query.most(),
+                            asked.values.toArray())
+                    .stream()
+                    .map(Told::run)
+                    .toList();
+        });
+    }
+
+    /** What is asked, as SQL and its values. */
+    private static final class Asked {
+        private final List<String> parts = new ArrayList<>(List.of("1 = 1"));
+        private final List<Object> values = new ArrayList<>();
+
+        /** Which runs, but for what was selected by them. */
+        static Asked of(HistoryQuery query) {
+            Asked asked = new Asked();
+            query.run().ifPresent(run -> asked.and("(run_id = ? or part_of = ?)", run.toString(), run.toString()));
+            query.actor().ifPresent(actor -> asked.and("actor = ?", actor));
+            query.from().ifPresent(from -> asked.and("happened_at >= ?", TrailTables.text(from)));
+            query.until().ifPresent(until -> asked.and("happened_at < ?", TrailTables.text(until)));
+            return asked;
+        }
+
+        void and(String part, Object... bound) {
+            parts.add(part);
+            values.addAll(List.of(bound));
+        }
+
+        String words() {
+            return String.join(" and ", parts);
+        }
+    }
+
+    /** Tells entries of some tables only, as many as the query wants of those. */
+    List<TrailEntry> entries(HistoryQuery query, Predicate<String> mayTell) {
+        Optional<String> table = query.table().map(this::tableName);
+        return transactions.reading(connection -> {
+            List<TrailEntry> entries = new ArrayList<>();
+            for (StoredRun run : matching(connection, query, "desc")) {
+                List<String> untold = reader.steps(connection, run.facts().runId()).stream()
+                        .map(EntryReader.StepOf::table)
+                        .distinct()
+                        .filter(name -> !mayTell.test(name))
+                        .toList();
+                if (entries.size() >= query.most()) {
+                    break;
+                }
+                int most = query.most() - entries.size();
+                for (Stored entry : entriesOf(connection, run, table, query.key(), untold, most)) {
+                    entries.add(told(entry, run));
+                }
+            }
+            return entries;
+        });
+    }
+
+    /** A record's table may be called by any of its names; of one that is gone, by the name that it had. */
+    private String tableName(String given) {
+        return catalog.tables().stream()
+                .filter(table -> table.name().equalsIgnoreCase(given))
+                .map(Table::name)
+                .findFirst()
+                .orElse(given);
+    }
+
+    /** The runs that a query is about; where it names a record, only those that have an entry of it. */
+    private List<StoredRun> matching(Connection connection, HistoryQuery query, String order) throws SQLException {
+        Asked asked = Asked.of(query);
+        if (query.table().isPresent()) {
+            String name = tableName(query.table().get());
+            List<Object> values = new ArrayList<>(List.of(name));
+            query.key().ifPresent(values::add);
+            asked.and(
+                    "run_id in (select e.run_id from " + tables.entriesName() + " e where e.table_name = ?"
+                            + (query.key().isPresent() ? " and e.record_key = ?" : "") + ")",
+                    values.toArray());
+        } else {
+            asked.and("entries > 0");
+        }
+        return tables.runs(connection, asked.words() + " order by place " + order, asked.values.toArray());
+    }
+
+    private List<Stored> entriesOf(
+            Connection connection,
+            StoredRun run,
+            Optional<String> table,
+            Optional<String> key,
+            List<String> untold,
+            int most)
+            throws SQLException {
+        Asked asked = new Asked();
+        asked.and("run_id = ?", run.facts().runId().toString());
+        table.ifPresent(name -> asked.and("table_name = ?", name));
+        key.ifPresent(text -> asked.and("record_key = ?", text));
+        untold.forEach(name -> asked.and("table_name <> ?", name));
+        return reader.read(
+                connection, asked.words() + " order by run_id, step, place limit " + most, asked.values.toArray());
+    }
+
+    private TrailEntry told(Stored entry, StoredRun run) {
+        TrailRun whole = Told.run(run);
+        return new TrailEntry(
+                UUID.fromString(entry.run()),
+                entry.step(),
+                entry.place(),
+                entry.action(),
+                entry.table(),
+                entry.key(),
+                whole.by(),
+                whole.at(),
+                entry.image().map(image -> readable(entry.table(), image)),
+                entry.alteration().map(image -> readable(entry.table(), image)));
+    }
+
+    /** Numbers and truth values as such, where the column is still known; all else as the database writes it. */
+    private Map<String, Object> readable(String tableName, Map<String, Object> image) {
+        Optional<Table> table = catalog.tables().stream()
+                .filter(each -> each.name().equals(tableName))
+                .findFirst();
+        Map<String, Object> readable = new LinkedHashMap<>();
+        image.forEach((name, value) -> readable.put(
+                name,
+                table.flatMap(known -> known.columns().stream()
+                                .filter(column -> column.name().equals(name))
+                                .findFirst())
+                        .map(column -> readable(column, value))
+                        .orElse(value)));
+        return readable;
+    }
+
+    private static Object readable(Column column, Object value) {
+        boolean plain = column.type().isInteger()
+                || column.jdbcType() == Types.NUMERIC
+                || column.jdbcType() == Types.DECIMAL
+                || column.jdbcType() == Types.BOOLEAN;
+        return plain && value instanceof String text ? column.type().read(text) : value;
+    }
+
+    /** Reads entries one by one, the oldest first. */
+    void each(HistoryQuery query, Consumer<TrailEntry> each) {
+        Optional<String> table = query.table().map(this::tableName);
+        transactions.<Void>reading(connection -> {
+            for (StoredRun run : matching(connection, query, "asc")) {
+                UUID id = run.facts().runId();
+                for (EntryReader.StepOf step : reader.steps(connection, id)) {
+                    reader.each(
+                            connection,
+                            id,
+                            step.number(),
+                            portion -> portion.stream()
+                                    .filter(entry ->
+                                            table.map(entry.table()::equals).orElse(true))
+                                    .filter(entry ->
+                                            query.key().map(entry.key()::equals).orElse(true))
+                                    .forEach(entry -> each.accept(told(entry, run))));
+                }
+            }
+            return null;
+        });
+    }
+
+    /** Looks at the whole trail. */
+    Verification verify(Optional<Verification.Head> kept) {
+        return transactions.reading(connection -> {
+            Audit audit = new Audit(tables);
+            audit.look(
+                    connection,
+                    kept.map(Verification.Head::place).orElse(0L),
+                    kept.map(Verification.Head::digest).orElse(""));
+            return new Verification(
+                    audit.runs(),
+                    audit.entries(),
+                    audit.erased(),
+                    new Verification.Head(audit.lastPlace(), audit.lastDigest()),
+                    audit.faults());
+        });
+    }
+}

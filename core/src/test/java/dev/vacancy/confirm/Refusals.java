@@ -1,0 +1,20 @@
+package dev.vacancy.confirm;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.VacancyException;
+import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
+
+/** Holds what is refused against the kind of refusal. */
+final class Refusals {
+    private Refusals() {}
+
+    static void assertRefused(ThrowingCallable call, FailureCode code) {
+        assertThatThrownBy(call)
+                .isInstanceOfSatisfying(
+                        VacancyException.class,
+                        failure -> assertThat(failure.code()).isEqualTo(code));
+    }
+}

@@ -3,11 +3,19 @@ package dev.vacancy;
 import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Label;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.gate.Permit;
+import dev.vacancy.internal.planning.Onlooker;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.running.RunOutcome;
 import dev.vacancy.plan.Blocker;
@@ -16,26 +24,80 @@ import dev.vacancy.plan.Effect;
 import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Proposal;
+import dev.vacancy.plan.Sample;
 import dev.vacancy.plan.Skipped;
 import dev.vacancy.run.Outcome;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 
-/** Somebody who may do some things and not others. */
-record Acting(By by, Permissions permissions) implements Permit {
+/**
+ * Somebody who may do some things and not others.
+ *
+ * @param by who
+ * @param permissions what they may do
+ * @param catalog tells what records are called by
+ */
+record Acting(By by, Permissions permissions, Catalog catalog) implements Permit, Onlooker {
     boolean may(Act act, String table) {
         return permissions.may(by, act, table);
     }
 
+    /** Whether they may do something with a record, whose table allows it. */
+    boolean may(Act act, RecordContent record) {
+        return permissions.may(by, act, record.table().name(), record.values());
+    }
+
     void require(Act act, String table) {
         if (!may(act, table)) {
-            throw new InvalidRequestException(
-                            FailureCode.FORBIDDEN,
-                            by.actor() + " may not do that with "
-                                    + (table.isEmpty() ? "the audit trail" : "records of " + table) + ".",
-                            "Ask somebody who may.")
-                    .about("act", act.name().toLowerCase(Locale.ROOT));
+            throw forbidden(act, table.isEmpty() ? "the audit trail" : "records of " + table);
         }
+    }
+
+    private InvalidRequestException forbidden(Act act, String what) {
+        return new InvalidRequestException(
+                        FailureCode.FORBIDDEN,
+                        by.actor() + " may not do that with " + what + ".",
+                        "Ask somebody who may.")
+                .about("act", act.name().toLowerCase(Locale.ROOT));
+    }
+
+    /** Refuses to do something with a certain record. */
+    void require(Act act, String table, String key, Map<String, Object> values) {
+        if (!permissions.may(by, act, table, values)) {
+            throw forbidden(act, table + " " + key);
+        }
+    }
+
+    @Override
+    public void look(Selection selection, RecordContent record, boolean toRun) {
+        String table = record.table().name();
+        String key = record.key().text();
+        require(toRun ? Act.DELETE : Act.PREVIEW, table, key, record.values());
+        if (toRun && selection.isForGood()) {
+            require(Act.DELETE_FOR_GOOD, table, key, record.values());
+        }
+    }
+
+    /** Whether they may know what happened to a record, by the content that the trail has of it. */
+    boolean mayKnow(TrailEntry entry) {
+        return !permissions.isOfRecords()
+                || content(entry)
+                        .filter(values -> permissions.may(by, Act.HISTORY, entry.table(), values))
+                        .isPresent();
+    }
+
+    /** Refuses what they may not do with the record that an entry is of. */
+    void require(Act act, TrailEntry entry) {
+        content(entry).ifPresent(values -> require(act, entry.table(), entry.key(), values));
+    }
+
+    private static Optional<Map<String, Object>> content(TrailEntry entry) {
+        return entry.before().or(entry::after);
     }
 
     /** Nobody acts in the name of another. */
@@ -65,7 +127,15 @@ record Acting(By by, Permissions permissions) implements Permit {
 
     /** Whether a record is picked tells what its parents hold. */
     void requireSight(SelectedRecords selected) {
-        selected.picked().condition().parentsAsked().forEach(parent -> require(Act.SEE, parent.name()));
+        Condition condition = selected.picked().condition();
+        condition.parentsAsked().forEach(parent -> require(Act.SEE, parent.name()));
+        condition
+                .asked(selected.table())
+                .filter(asked -> isWithheld(asked.table(), asked.column()))
+                .findFirst()
+                .ifPresent(asked -> {
+                    throw forbidden(Act.SEE, "the column " + asked.table() + "." + asked.column());
+                });
     }
 
     void requireDeletion(Plan plan) {
@@ -104,21 +174,108 @@ record Acting(By by, Permissions permissions) implements Permit {
                                 .toList());
     }
 
-    private RecordContent seen(RecordContent record) {
-        return may(Act.SEE, record.table().name()) ? record : record.keyOnly();
+    /** What of a record may be seen: all but withheld columns, or only its key. */
+    RecordContent seen(RecordContent record) {
+        String table = record.table().name();
+        if (!may(Act.SEE, table) || !permissions.may(by, Act.SEE, table, record.values())) {
+            return record.keyOnly();
+        }
+        return new RecordContent(
+                record.table(),
+                record.key(),
+                record.label().filter(label -> !isLabelWithheld(record.table())),
+                shown(table, record.keyOnly().values().keySet(), record.values()));
+    }
+
+    private Map<String, Object> shown(String table, Set<String> key, Map<String, Object> values) {
+        Map<String, Object> shown = new LinkedHashMap<>(values);
+        shown.keySet().removeIf(column -> !key.contains(column) && permissions.withholds(by, table, column));
+        return shown;
+    }
+
+    /** What of an entry may be seen; that it is there may be known. */
+    TrailEntry seen(TrailEntry entry) {
+        return new TrailEntry(
+                entry.run(),
+                entry.step(),
+                entry.place(),
+                entry.action(),
+                entry.table(),
+                entry.key(),
+                entry.by(),
+                entry.at(),
+                entry.before().map(values -> shown(entry.table(), identity(entry.table()), values)),
+                entry.after().map(values -> shown(entry.table(), identity(entry.table()), values)));
+    }
+
+    private Set<String> identity(String table) {
+        return known(table).stream()
+                .flatMap(known -> known.identity().stream())
+                .map(Column::name)
+                .collect(Collectors.toSet());
+    }
+
+    private Optional<Table> known(String table) {
+        return catalog.tables().stream()
+                .filter(known -> known.name().equals(table))
+                .findFirst();
+    }
+
+    /** The words of what somebody else has selected may tell of records or columns that nobody else is to know of. */
+    String seen(String selection, String table, By whose) {
+        boolean all = !permissions.isOfRecords()
+                && known(table).stream()
+                        .noneMatch(known -> known.columns().stream().anyMatch(column -> isWithheld(known, column)));
+        return all || whose.actor().equals(by.actor()) ? selection : "records of " + table;
+    }
+
+    private boolean isWithheld(Table table, Column column) {
+        return !table.identity().contains(column) && permissions.withholds(by, table.name(), column.name());
+    }
+
+    private boolean isLabelWithheld(Table table) {
+        Label label = catalog.label(table);
+        List<Column> told = label.columns().isEmpty() && table.identity().isEmpty()
+                ? table.columns().subList(0, 1)
+                : label.columns();
+        return told.stream().anyMatch(column -> isWithheld(table, column));
+    }
+
+    /** A few records, of which a table without a key shows its label or first column only. */
+    private List<Sample> seen(Table table, List<Sample> samples) {
+        return isLabelWithheld(table)
+                ? samples.stream()
+                        .filter(sample -> sample.key().isPresent())
+                        .map(sample -> new Sample(sample.key(), Optional.empty()))
+                        .toList()
+                : samples;
     }
 
     private Effect seen(Effect effect) {
-        return may(Act.SEE, effect.link().child().name())
-                ? effect
-                : new Effect(effect.link(), effect.rule(), effect.newParent(), effect.count(), List.of());
+        Table child = effect.link().child();
+        return new Effect(
+                effect.link(),
+                effect.rule(),
+                effect.newParent(),
+                effect.count(),
+                may(Act.SEE, child.name()) ? seen(child, effect.samples()) : List.of());
     }
 
     private List<Blocker> seen(List<Blocker> blockers) {
         return blockers.stream()
-                .map(blocker -> may(Act.SEE, blocker.link().child().name())
-                        ? blocker
-                        : new Blocker(blocker.link(), blocker.reason(), blocker.count(), List.of()))
+                .map(blocker -> new Blocker(
+                        blocker.link(),
+                        blocker.reason(),
+                        blocker.count(),
+                        may(Act.SEE, blocker.link().child().name())
+                                ? blocker.children().stream().map(this::seen).toList()
+                                : List.of()))
                 .toList();
+    }
+
+    private Blocker.Child seen(Blocker.Child child) {
+        List<Sample> seen = seen(child.table(), List.of(child.record()));
+        Sample unnamed = new Sample(Optional.empty(), Optional.empty());
+        return new Blocker.Child(child.table(), seen.isEmpty() ? unnamed : seen.get(0), child.way());
     }
 }

@@ -1,12 +1,16 @@
 package dev.vacancy;
 
 import dev.vacancy.plan.By;
+import java.util.Map;
 
 /**
  * Says who may do what. It is asked before a plan, before a run, and before anything of the audit trail is told.
  *
  * <pre>{@code
- * Vacancy forOdile = vacancy.actingFor(By.user("odile"), (by, act, table) -> roles.of(by.actor()).allow(act, table));
+ * Permissions permissions = (by, act, table) -> roles.of(by.actor()).allow(act, table);
+ * Vacancy forOdile = vacancy.actingFor(By.user("odile"), permissions
+ *         .ofRecords((by, act, table, values) -> !table.equals("hive") || keeps(by, values.get("apiary_id")))
+ *         .withholding((by, table, column) -> column.equals("phone")));
  * }</pre>
  *
  * @since 0.1
@@ -38,6 +42,35 @@ public interface Permissions {
         KEEP
     }
 
+    /** Says what somebody may do with a single record, to whom it belongs for instance. */
+    @FunctionalInterface
+    interface OfRecords {
+        /**
+         * Tells whether somebody may do something with a record.
+         *
+         * @param by who
+         * @param act what
+         * @param table the record's table
+         * @param values the record, by column; of one that the audit trail tells of, numbers and truth values as such and all else as text
+         * @return true if so
+         */
+        boolean may(By by, Act act, String table, Map<String, Object> values);
+    }
+
+    /** Says what of a table somebody isn't shown. */
+    @FunctionalInterface
+    interface Withholding {
+        /**
+         * Tells whether a column is withheld from somebody.
+         *
+         * @param by who
+         * @param table the table
+         * @param column the column, not of its key
+         * @return true if so
+         */
+        boolean withholds(By by, String table, String column);
+    }
+
     /**
      * Tells whether somebody may do something.
      *
@@ -47,4 +80,61 @@ public interface Permissions {
      * @return true if so
      */
     boolean may(By by, Act act, String table);
+
+    /**
+     * Tells whether somebody may do something with a single record, which {@link #may(By, Act, String)} allows for its table.
+     *
+     * @param by who
+     * @param act what
+     * @param table the record's table
+     * @param values the record, by column
+     * @return true if so
+     */
+    default boolean may(By by, Act act, String table, Map<String, Object> values) {
+        return true;
+    }
+
+    /**
+     * Tells whether single records are looked at, so that they have to be read.
+     *
+     * @return false unless {@link #ofRecords} was called
+     */
+    default boolean isOfRecords() {
+        return false;
+    }
+
+    /**
+     * Tells whether a column is withheld from somebody.
+     *
+     * @param by who
+     * @param table the table
+     * @param column the column
+     * @return true if so
+     */
+    default boolean withholds(By by, String table, String column) {
+        return false;
+    }
+
+    /**
+     * Looks at the records as well: at each that was selected, before its plan is shown and before it goes, however many there are; at each
+     * that comes back; and at what the audit trail tells. Plans of records that somebody may not {@link Act#PREVIEW} are refused,
+     * and entries that somebody may not know of ({@link Act#HISTORY}) are left out. What goes along with a selected record is asked for by
+     * its table alone, since the rules say that it goes; so is a table that is emptied at once, which takes {@link Act#DELETE_ALL}.
+     *
+     * @param further says who may do what with which record
+     * @return permissions that allow what both do
+     */
+    default Permissions ofRecords(OfRecords further) {
+        return new NarrowedPermissions(this, further, (by, table, column) -> false, true);
+    }
+
+    /**
+     * Withholds columns: plans, labels, deleted records and the audit trail are told without them, and no criteria may ask about them.
+     *
+     * @param columns says which, of whom
+     * @return permissions that withhold these besides
+     */
+    default Permissions withholding(Withholding columns) {
+        return new NarrowedPermissions(this, (by, act, table, values) -> true, columns, isOfRecords());
+    }
 }

@@ -9,6 +9,7 @@ import dev.vacancy.bulk.Exemption;
 import dev.vacancy.bulk.LeftRecord;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.internal.chunking.StoredBulkRun;
 import dev.vacancy.plan.By;
 import java.util.List;
 import java.util.UUID;
@@ -44,7 +45,7 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
 
     @Override
     public BulkRun work(UUID run, BulkOptions options, Exemption exemption, BulkListener listener) {
-        return runs.work(permitted(run), options, exemption, listener);
+        return seen(runs.work(permitted(run), options, exemption, listener));
     }
 
     @Override
@@ -59,14 +60,21 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
 
     @Override
     public BulkRun run(UUID run) {
-        return runs.run(permitted(run));
+        return seen(runs.run(permitted(run)));
     }
 
     @Override
     public List<BulkRun> list() {
         return runs.list().stream()
                 .filter(run -> acting.may(Act.DELETE_SEVERAL, run.table()))
+                .map(this::seen)
                 .toList();
+    }
+
+    private BulkRun seen(BulkRun run) {
+        String selection = acting.seen(run.selection(), run.table(), run.by());
+        String name = run.name().equals(run.selection()) ? selection : run.name();
+        return ((StoredBulkRun) run).named(name, selection);
     }
 
     @Override
@@ -76,16 +84,16 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
 
     @Override
     public BulkRun pause(UUID run) {
-        return runs.pause(permitted(run));
+        return seen(runs.pause(permitted(run)));
     }
 
     @Override
     public BulkRun resume(UUID run) {
-        return runs.resume(permitted(run));
+        return seen(runs.resume(permitted(run)));
     }
 
     @Override
     public BulkRun cancel(UUID run) {
-        return runs.cancel(permitted(run));
+        return seen(runs.cancel(permitted(run)));
     }
 }

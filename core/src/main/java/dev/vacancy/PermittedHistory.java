@@ -10,15 +10,18 @@ import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.restoring.TrailHistory;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Proposal;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
 import java.util.function.UnaryOperator;
 
 /** The audit trail as far as somebody may see and change it. */
@@ -46,21 +49,25 @@ final class PermittedHistory implements History {
     @Override
     public List<TrailRun> runs(HistoryQuery query) {
         require(query);
-        return history.runs(query, table -> acting.may(Act.HISTORY, table));
+        return history.runs(query, table -> acting.may(Act.HISTORY, table)).stream()
+                .map(this::seen)
+                .toList();
     }
 
     @Override
     public List<TrailEntry> entries(HistoryQuery query) {
         require(query);
-        return history.entries(query, table -> acting.may(Act.HISTORY, table));
+        return history.entries(query, table -> acting.may(Act.HISTORY, table), acting::mayKnow).stream()
+                .map(acting::seen)
+                .toList();
     }
 
     @Override
     public void each(HistoryQuery query, Consumer<TrailEntry> each) {
         require(query);
         history.each(query, entry -> {
-            if (acting.may(Act.HISTORY, entry.table())) {
-                each.accept(entry);
+            if (acting.may(Act.HISTORY, entry.table()) && acting.mayKnow(entry)) {
+                each.accept(acting.seen(entry));
             }
         });
     }
@@ -90,7 +97,24 @@ final class PermittedHistory implements History {
     public List<TrailRun> holds() {
         return history.holds().stream()
                 .filter(run -> acting.may(Act.HISTORY, run.table()))
+                .map(this::seen)
                 .toList();
+    }
+
+    private TrailRun seen(TrailRun run) {
+        return new TrailRun(
+                run.place(),
+                run.runId(),
+                run.kind(),
+                run.by(),
+                run.at(),
+                run.table(),
+                acting.seen(run.selection(), run.table(), run.by()),
+                run.counts(),
+                run.partOf(),
+                run.about(),
+                run.entries(),
+                run.digest());
     }
 
     @Override
@@ -102,19 +126,45 @@ final class PermittedHistory implements History {
     @Override
     public ErasurePlan planErasure(String table, String key, By by) {
         acting.require(by);
-        acting.require(Act.DELETE_FOR_GOOD, nameOf.apply(table));
+        requireErasure(table, key);
         return history.planErasure(table, key, by);
+    }
+
+    private void requireErasure(String table, String key) {
+        acting.require(Act.DELETE_FOR_GOOD, nameOf.apply(table));
+        require(Act.DELETE_FOR_GOOD, HistoryQuery.all().ofRecord(table, key), entry -> true);
+    }
+
+    /** What the trail has of records says whose they are. */
+    private void require(Act act, HistoryQuery query, Predicate<TrailEntry> meant) {
+        if (acting.permissions().isOfRecords()) {
+            history.each(query, entry -> {
+                if (meant.test(entry)) {
+                    acting.require(act, entry);
+                }
+            });
+        }
     }
 
     @Override
     public long erase(Approval approval) {
+        requireRecords(approval.plan());
         return history.erase(approval);
+    }
+
+    /** Refuses a plan of somebody's who was allowed more. */
+    void requireRecords(Proposal plan) {
+        if (plan instanceof ErasurePlan erasure) {
+            requireErasure(erasure.table(), erasure.key());
+        } else if (plan instanceof RestorePlan restore) {
+            requireRestore(restore);
+        }
     }
 
     @Override
     public long erase(String table, String key, By by) {
         acting.require(by);
-        acting.require(Act.DELETE_FOR_GOOD, nameOf.apply(table));
+        requireErasure(table, key);
         return history.erase(table, key, by);
     }
 
@@ -137,17 +187,29 @@ final class PermittedHistory implements History {
 
     private RestorePlan permitted(RestorePlan plan) {
         acting.require(plan.by());
-        acting.require(Act.RESTORE, plan.run().table());
+        requireRestore(plan);
         return plan;
+    }
+
+    /** The records that the run had selected are looked at; what went along comes back along. */
+    private void requireRestore(RestorePlan plan) {
+        String table = plan.run().table();
+        acting.require(Act.RESTORE, table);
+        require(
+                Act.RESTORE,
+                HistoryQuery.all().ofRun(plan.undone()),
+                entry -> entry.table().equals(table));
     }
 
     @Override
     public RestoreOutcome restore(Approval approval) {
+        requireRecords(approval.plan());
         return history.restore(approval);
     }
 
     @Override
     public RestoreOutcome restore(Approval approval, long records, Consumer<RestoreOutcome> each) {
+        requireRecords(approval.plan());
         return history.restore(approval, records, each);
     }
 
@@ -159,8 +221,14 @@ final class PermittedHistory implements History {
     }
 
     @Override
-    public List<DeletedRecord> deleted(String table, int most) {
-        acting.require(Act.HISTORY, nameOf.apply(table));
-        return history.deleted(table, most);
+    public List<DeletedRecord> deleted(HistoryQuery query) {
+        require(query);
+        Optional<Predicate<RecordContent>> mayKnow = acting.permissions().isOfRecords()
+                ? Optional.of(record -> acting.may(Act.HISTORY, record))
+                : Optional.empty();
+        return history.deleted(query, mayKnow).stream()
+                .map(deleted -> new DeletedRecord(
+                        acting.seen(deleted.record()), deleted.run(), deleted.by(), deleted.at(), deleted.daysLeft()))
+                .toList();
     }
 }

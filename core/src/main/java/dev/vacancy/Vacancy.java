@@ -58,6 +58,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicLong;
+import java.util.function.Predicate;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -271,8 +272,15 @@ public final class Vacancy {
      */
     public Vacancy actingFor(By by, Permissions permissions) {
         requireActor(by);
+        Acting person = new Acting(by, permissions, catalog());
         return new Vacancy(
-                rules, dialect, planner, transactions, clock, committed, Optional.of(new Acting(by, permissions)));
+                rules,
+                dialect,
+                permissions.isOfRecords() ? planner.watchedBy(person) : planner,
+                transactions,
+                clock,
+                committed,
+                Optional.of(person));
     }
 
     /**
@@ -340,8 +348,12 @@ public final class Vacancy {
         table.requireIdentity();
         SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
         acting.ifPresent(person -> person.requireSight(selected));
-        return transactions.reading(
-                connection -> planner.first(connection, table, selected.picked().condition(), most));
+        Optional<Predicate<RecordContent>> mayKnow = acting.filter(
+                        person -> person.permissions().isOfRecords())
+                .map(person -> record -> person.may(Act.PREVIEW, record));
+        List<RecordContent> records = transactions.reading(
+                connection -> planner.first(connection, table, selected.picked().condition(), 0, most, mayKnow));
+        return acting.map(person -> records.stream().map(person::seen).toList()).orElse(records);
     }
 
     private static void requireActor(By by) {
@@ -507,6 +519,7 @@ public final class Vacancy {
 
     /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction. */
     void carryOut(Approval approval, BulkOptions options, Attendant attendant) {
+        acting.ifPresent(person -> permitted(trail(), person).requireRecords(approval.plan()));
         switch (approval.mode()) {
             case ERASING -> erase(approval, attendant);
             case IN_CHUNKS -> {
@@ -560,8 +573,11 @@ public final class Vacancy {
      */
     public History history() {
         TrailHistory whole = trail();
-        return acting.<History>map(person -> new PermittedHistory(whole, person, this::nameOf))
-                .orElse(whole);
+        return acting.<History>map(person -> permitted(whole, person)).orElse(whole);
+    }
+
+    private PermittedHistory permitted(TrailHistory whole, Acting person) {
+        return new PermittedHistory(whole, person, this::nameOf);
     }
 
     private TrailHistory trail() {

@@ -180,13 +180,23 @@ public interface History {
     Selection undoing(UUID restore);
 
     /**
-     * Lists soft-deleted records, those that were deleted last before the others where that is known.
+     * Lists soft-deleted records in the order of their keys.
      *
      * @param table a table with a marker
      * @param most how many at most
      * @return the records
      */
-    List<DeletedRecord> deleted(String table, int most);
+    default List<DeletedRecord> deleted(String table, int most) {
+        return deleted(HistoryQuery.all().ofTable(table).atMost(most));
+    }
+
+    /**
+     * Lists soft-deleted records of the table that a query names, so many of them and from there on as it says.
+     *
+     * @param query the table, how many at most, and how many are left out; nothing else of it matters
+     * @return the records
+     */
+    List<DeletedRecord> deleted(HistoryQuery query);
 
     /**
      * A soft-deleted record.

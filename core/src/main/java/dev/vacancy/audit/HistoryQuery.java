@@ -1,5 +1,7 @@
 package dev.vacancy.audit;
 
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.failure.Most;
 import java.time.Instant;
 import java.util.Optional;
@@ -15,6 +17,7 @@ import java.util.UUID;
  * @param from not before this moment
  * @param until before this moment
  * @param most how many entries at most, the newest ones
+ * @param skipped how many of the newest ones are left out, since they were told before
  * @since 0.1
  */
 public record HistoryQuery(
@@ -24,7 +27,8 @@ public record HistoryQuery(
         Optional<String> actor,
         Optional<Instant> from,
         Optional<Instant> until,
-        int most) {
+        int most,
+        int skipped) {
     private static final int USUAL = 1_000;
 
     /**
@@ -40,7 +44,8 @@ public record HistoryQuery(
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
-                USUAL);
+                USUAL,
+                0);
     }
 
     /**
@@ -50,7 +55,7 @@ public record HistoryQuery(
      * @return the narrower query
      */
     public HistoryQuery ofTable(String name) {
-        return new HistoryQuery(Optional.of(name), key, run, actor, from, until, most);
+        return new HistoryQuery(Optional.of(name), key, run, actor, from, until, most, skipped);
     }
 
     /**
@@ -62,7 +67,7 @@ public record HistoryQuery(
      * @return the narrower query
      */
     public HistoryQuery ofRecord(String name, String keyText) {
-        return new HistoryQuery(Optional.of(name), Optional.of(keyText), run, actor, from, until, most);
+        return new HistoryQuery(Optional.of(name), Optional.of(keyText), run, actor, from, until, most, skipped);
     }
 
     /**
@@ -72,7 +77,7 @@ public record HistoryQuery(
      * @return the narrower query
      */
     public HistoryQuery ofRun(UUID id) {
-        return new HistoryQuery(table, key, Optional.of(id), actor, from, until, most);
+        return new HistoryQuery(table, key, Optional.of(id), actor, from, until, most, skipped);
     }
 
     /**
@@ -82,7 +87,7 @@ public record HistoryQuery(
      * @return the narrower query
      */
     public HistoryQuery by(String name) {
-        return new HistoryQuery(table, key, run, Optional.of(name), from, until, most);
+        return new HistoryQuery(table, key, run, Optional.of(name), from, until, most, skipped);
     }
 
     /**
@@ -93,7 +98,7 @@ public record HistoryQuery(
      * @return the narrower query
      */
     public HistoryQuery between(Instant first, Instant end) {
-        return new HistoryQuery(table, key, run, actor, Optional.of(first), Optional.of(end), most);
+        return new HistoryQuery(table, key, run, actor, Optional.of(first), Optional.of(end), most, skipped);
     }
 
     /**
@@ -104,6 +109,20 @@ public record HistoryQuery(
      */
     public HistoryQuery atMost(int number) {
         Most.require(number);
-        return new HistoryQuery(table, key, run, actor, from, until, number);
+        return new HistoryQuery(table, key, run, actor, from, until, number, skipped);
+    }
+
+    /**
+     * Leaves out what was told before, to go on from there.
+     *
+     * @param number how many entries, 0 or more
+     * @return the query for those that follow
+     */
+    public HistoryQuery skipping(int number) {
+        if (number < 0) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE, "Less than nothing, " + number + ", can't be left out.", "Give 0 or more.");
+        }
+        return new HistoryQuery(table, key, run, actor, from, until, most, number);
     }
 }

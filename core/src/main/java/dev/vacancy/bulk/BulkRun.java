@@ -2,6 +2,7 @@ package dev.vacancy.bulk;
 
 import dev.vacancy.internal.chunking.StoredBulkRun;
 import dev.vacancy.plan.By;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
@@ -50,6 +51,21 @@ public sealed interface BulkRun permits StoredBulkRun {
 
     /** {@return when it ended, empty if it hasn't} */
     Optional<Instant> endedAt();
+
+    /** {@return when somebody worked on it last, or began or resumed it} */
+    Instant workedAt();
+
+    /**
+     * Tells for how long nobody has been working on it, though it is running.
+     *
+     * @param now the present moment
+     * @return how long; zero for a run that waits for nobody
+     */
+    default Duration idle(Instant now) {
+        return state() == BulkState.RUNNING && workedAt().isBefore(now)
+                ? Duration.between(workedAt(), now)
+                : Duration.ZERO;
+    }
 
     /**
      * Returns how many of the selected records have not been dealt with.

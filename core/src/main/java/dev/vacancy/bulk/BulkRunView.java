@@ -20,6 +20,7 @@ import java.time.Instant;
  * @param deleted how many records were deleted in all
  * @param startedAt when it began, as in ISO 8601, UTC
  * @param endedAt when it ended, or null
+ * @param workedAt when somebody worked on it last; one that is running and hasn't been worked on for minutes has lost its worker
  * @since 0.1
  */
 public record BulkRunView(
@@ -36,7 +37,8 @@ public record BulkRunView(
         long failed,
         long deleted,
         String startedAt,
-        String endedAt) {
+        String endedAt,
+        String workedAt) {
     static BulkRunView of(BulkRun run) {
         return new BulkRunView(
                 run.runId().toString(),
@@ -52,6 +54,7 @@ public record BulkRunView(
                 run.failed(),
                 run.deleted(),
                 run.startedAt().toString(),
-                run.endedAt().map(Instant::toString).orElse(null));
+                run.endedAt().map(Instant::toString).orElse(null),
+                run.workedAt().toString());
     }
 }

@@ -13,13 +13,28 @@ import java.util.Optional;
  * @since 0.1
  */
 public record By(String actor, Optional<String> reason, boolean isProgram) {
-    /** Refuses an actor without a name. */
+    private static final int LONGEST_ACTOR = 200;
+    private static final int LONGEST_REASON = 1_000;
+
+    /** Refuses an actor without a name, and what no audit trail has room for. */
     public By {
         if (actor == null || actor.isBlank()) {
             throw new InvalidRequestException(
                     FailureCode.NO_ACTOR,
                     "A deletion needs somebody who asks for it.",
                     "Give the name of the user or program.");
+        }
+        requireRoom("name", actor, LONGEST_ACTOR);
+        reason.ifPresent(text -> requireRoom("reason", text, LONGEST_REASON));
+    }
+
+    /** What is written down of each deletion has its place, and nothing is cut from it silently. */
+    private static void requireRoom(String what, String text, int most) {
+        if (text.length() > most) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "The " + what + " has " + text.length() + " characters, and may have " + most + ".",
+                    "Say it in fewer words.");
         }
     }
 

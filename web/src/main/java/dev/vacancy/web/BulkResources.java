@@ -11,11 +11,15 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.ScheduledFuture;
 import java.util.concurrent.TimeUnit;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -24,6 +28,7 @@ import org.slf4j.LoggerFactory;
 final class BulkResources {
     private static final Logger LOG = LoggerFactory.getLogger(BulkResources.class);
     private static final int WORKERS = 2;
+    private static final int TURNS_OF_PATIENCE = 4;
     private static final int MOST_WATCHERS = 20;
     private static final int MOST_OF_ONE = 5;
     private static final int TOO_MANY_REQUESTS = 429;
@@ -34,8 +39,15 @@ final class BulkResources {
     private static final String UTF_8 = ";charset=UTF-8";
 
     private final Offer offer;
+    private final ScheduledFuture<?> turns;
     private volatile boolean closing;
     private final Map<String, Integer> watchers = new HashMap<>();
+    private final Map<UUID, Integer> working = new ConcurrentHashMap<>();
+    private final ScheduledExecutorService lookout = Executors.newSingleThreadScheduledExecutor(task -> {
+        Thread thread = new Thread(task, "vacancy-bulk-run-lookout");
+        thread.setDaemon(true);
+        return thread;
+    });
     private final ExecutorService workers = Executors.newFixedThreadPool(WORKERS, task -> {
         Thread thread = new Thread(task, "vacancy-bulk-run");
         thread.setDaemon(true);
@@ -44,6 +56,30 @@ final class BulkResources {
 
     BulkResources(Offer offer) {
         this.offer = offer;
+        long turn = Math.max(1, offer.options().patience().toMillis() / TURNS_OF_PATIENCE);
+        this.turns = lookout.scheduleWithFixedDelay(this::takeOver, turn, turn, TimeUnit.MILLISECONDS);
+    }
+
+    /** Works on what has lost its worker: whoever is at it after all shares the work, as no record is claimed twice. */
+    private void takeOver() {
+        try {
+            Instant now = Instant.now();
+            for (BulkRun run : offer.vacancy().bulk().list()) {
+                boolean idle = run.idle(now).compareTo(offer.options().patience()) >= 0;
+                if (idle && offer.has(run.table()) && !working.containsKey(run.runId()) && isOurs(run)) {
+                    LOG.info(
+                            "Nobody has worked on bulk run {} since {}; it is taken over", run.runId(), run.workedAt());
+                    work(run.runId());
+                }
+            }
+        } catch (RuntimeException later) {
+            LOG.debug("Whether a bulk run has lost its worker is looked for again", later);
+        }
+    }
+
+    /** What was started with an exemption is for those who have it. */
+    private boolean isOurs(BulkRun run) {
+        return offer.vacancy().bulk().exemption(run.runId()).isEmpty();
     }
 
     /** Begins a run that the caller has asked permission for, and has it worked on. */
@@ -56,6 +92,7 @@ final class BulkResources {
 
     /** Has a run worked on, beside the requests. */
     void work(UUID run) {
+        working.merge(run, 1, Integer::sum);
         workers.execute(() -> {
             try {
                 offer.vacancy().bulk().work(run, BulkOptions.usual(), Exemption.none(), this::goOn);
@@ -63,6 +100,8 @@ final class BulkResources {
                 LOG.info("Bulk run {} is left where it is, and can be resumed", run);
             } catch (RuntimeException failure) {
                 LOG.warn("Bulk run {} has met something; it can be resumed", run, failure);
+            } finally {
+                working.computeIfPresent(run, (id, own) -> own == 1 ? null : own - 1);
             }
         });
     }
@@ -88,10 +127,15 @@ final class BulkResources {
     }
 
     Answer list(Exchange exchange) {
-        return Answer.ok(runs(exchange.by()).list().stream()
-                .filter(run -> offer.has(run.table()))
-                .map(BulkRun::view)
-                .toList());
+        Page page = Page.of(exchange);
+        return page.of(
+                runs(exchange.by()).list().stream()
+                        .filter(run -> offer.has(run.table()))
+                        .skip(page.offset())
+                        .limit(page.wanted())
+                        .toList(),
+                BulkRun::view,
+                exchange);
     }
 
     Answer show(Exchange exchange) {
@@ -210,6 +254,8 @@ final class BulkResources {
     /** What is being worked on is left where it is: each chunk is whole, and any process can resume. */
     void close() {
         closing = true;
+        turns.cancel(false);
+        lookout.shutdown();
         workers.shutdown();
     }
 }

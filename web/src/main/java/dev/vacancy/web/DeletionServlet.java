@@ -30,6 +30,14 @@ import java.util.Optional;
  * POST   /{table}/deletions/{id}/agreement      {"approval": …}: a colleague agrees as well
  * GET    /{table}/deleted                       soft-deleted records
  * GET    /{table}/{key}/history                 what happened to a record
+ * GET    /{table}/{key}/erasure                 what erasing it would do, from the audit trail too; ETag
+ * POST   /{table}/{key}/erasure                 erases it: as to delete, with If-Match or {"approval": …}, and {"answer": …}
+ * POST   /{table}/{key}/erasure/agreement       {"approval": …}: a colleague agrees as well
+ * GET    /history                               what happened to records: ?table=, actor=, run=, from=, until=
+ * GET    /history/runs                          who did what, when and why: the same parameters
+ * GET    /holds                                 what must not go
+ * POST   /holds                                 {"table": …, "where": …, "reason": …}: 201 and a Location
+ * DELETE /holds/{run}                           lifts it
  * GET    /runs                                  bulk runs
  * GET    /runs/{run}                            one of them
  * GET    /runs/{run}/events                     the same as server-sent events, while it goes on
@@ -45,8 +53,10 @@ import java.util.Optional;
  * {@code Vacancy-Answer}, percent-encoded, is what was typed where the rules want more than a yes. What is larger than a transaction may be
  * becomes a bulk run at each of these doors: 202 and its Location.
  *
- * <p>{@code ?for-good=true} and {@code ?reassign=inspection.keeper_id=7} belong to a deletion and to its plan alike. Failures are
- * problem details (RFC 9457). Requests that change anything are refused if a browser says that they come from another site.
+ * <p>{@code ?for-good=true}, {@code ?reassign=inspection.keeper_id=7}, {@code ?skip-blocked=true}, {@code ?expect=11} and
+ * {@code ?at-most=20} belong to a deletion and to its plan alike. Why something is wanted is told by {@code Vacancy-Reason},
+ * percent-encoded, or by {@code {"reason": …}} in content. Lists come in parts of {@code ?limit=} from {@code ?offset=} on, with the address
+ * of the next one as {@code Link} (RFC 8288). Failures are problem details (RFC 9457). Requests that change anything are refused if a browser says that they come from another site.
  *
  * @since 0.1
  */
@@ -62,6 +72,8 @@ public final class DeletionServlet extends HttpServlet {
     private final transient Deletions deletions;
     private final transient Records records;
     private final transient BulkResources bulk;
+    private final transient Holds holds;
+    private final transient Erasures erasures;
     private final transient Routes routes;
 
     /**
@@ -94,11 +106,13 @@ public final class DeletionServlet extends HttpServlet {
         SignedApprovals signed = new SignedApprovals(offer);
         this.deletions = new Deletions(offer, bulk, signed);
         this.records = new Records(offer, signed);
+        this.holds = new Holds(offer);
+        this.erasures = new Erasures(offer, signed);
         this.routes = routes();
     }
 
     private Routes routes() {
-        return new Routes()
+        return new Routes(name -> offer.has(name))
                 .add("GET", "runs", bulk::list)
                 .add("GET", "runs/*", bulk::show)
                 .add("GET", "runs/*/events", BulkResources.EVENTS, bulk::watch)
@@ -108,6 +122,14 @@ public final class DeletionServlet extends HttpServlet {
                 .add("POST", "runs/*/pause", bulk::steer)
                 .add("POST", "runs/*/resume", bulk::steer)
                 .add("POST", "runs/*/cancel", bulk::steer)
+                .add("GET", "history", records::entries)
+                .add("GET", "history/runs", records::runs)
+                .add("GET", "holds", holds::list)
+                .add("POST", "holds", holds::hold)
+                .add("DELETE", "holds/*", holds::lift)
+                .add("GET", "*/*/erasure", erasures::show)
+                .add("POST", "*/*/erasure", erasures::erase)
+                .add("POST", "*/*/erasure/agreement", erasures::agree)
                 .add("GET", "*/deleted", records::deleted)
                 .add("GET", "*/*/history", records::ofRecord)
                 .add("GET", "*/*/deletion", deletions::plan)
@@ -156,7 +178,7 @@ public final class DeletionServlet extends HttpServlet {
         }
         Routes.Route route = found.get();
         requireAccepted(request, route.type());
-        Exchange exchange = new Exchange(request, response, path, actor(request, response));
+        Exchange exchange = new Exchange(request, response, path, actor(request, response)).because();
         if (route.changes()) {
             exchange.requireOwnSite();
         }

@@ -8,8 +8,10 @@ import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.Plan;
+import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Receipt;
+import dev.vacancy.run.StalePlanException;
 import dev.vacancy.web.Requests.Asked;
 import dev.vacancy.web.Requests.Begun;
 import jakarta.servlet.http.HttpServletResponse;
@@ -18,6 +20,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Supplier;
 
 /** Plans as resources, and what becomes of them. */
 final class Deletions {
@@ -28,6 +31,7 @@ final class Deletions {
     private final BulkResources bulk;
     private final SignedApprovals signed;
     private final Requests requests = new Requests();
+    private final OngoingRuns ongoing = new OngoingRuns();
 
     Deletions(Offer offer, BulkResources bulk, SignedApprovals signed) {
         this.offer = offer;
@@ -44,7 +48,25 @@ final class Deletions {
 
     /** Deletes one record. */
     Answer delete(Exchange exchange) {
-        return run(exchange, plan(exchange, one(exchange)), exchange.agreed(), exchange.answer());
+        Selection selection = one(exchange);
+        Agreed agreed = exchange.agreed();
+        return once(
+                exchange, agreed, selection, () -> run(exchange, plan(exchange, selection), agreed, exchange.answer()));
+    }
+
+    /** Whoever sends the same twice is told the same twice, as long as there is nothing else to tell. */
+    private Answer once(Exchange exchange, Agreed agreed, Selection selection, Supplier<Answer> running) {
+        Optional<Outcome> going = ongoing.ongoing(agreed, selection, exchange.by());
+        if (going.isPresent()) {
+            return done(exchange, going.get());
+        }
+        try {
+            return running.get();
+        } catch (Problem.Raised | StalePlanException late) {
+            // What was agreed to isn't there any more; perhaps since it was done.
+            Outcome before = ongoing.past(agreed, selection, exchange.by()).orElseThrow(() -> late);
+            return done(exchange, before);
+        }
     }
 
     private Selection one(Exchange exchange) {
@@ -54,19 +76,24 @@ final class Deletions {
     }
 
     /** Asks about several records: the plan becomes a resource; or deletes them, where somebody has agreed. */
-    Answer several(Exchange exchange) throws IOException {
-        String name = exchange.path().get(0);
-        Map<String, Object> body = exchange.body();
+    Answer several(Exchange asked) throws IOException {
+        String name = asked.path().get(0);
+        Map<String, Object> body = asked.body();
+        Exchange exchange = asked.because(body);
         Selection selection = exchange.manner(selection(offer.table(name), body));
         Optional<String> token = SignedApprovals.in(body);
         if (token.isPresent()) {
             return redeem(exchange, token.get(), selection, answer(exchange, body));
         }
-        Plan plan = plan(exchange, selection);
         Agreed agreed = exchange.agreed().and(body.get(FINGERPRINT));
         if (agreed.conditional()) {
-            return run(exchange, plan, agreed, answer(exchange, body));
+            return once(
+                    exchange,
+                    agreed,
+                    selection,
+                    () -> run(exchange, plan(exchange, selection), agreed, answer(exchange, body)));
         }
+        Plan plan = plan(exchange, selection);
         UUID id = requests.add(Asked.of(name, selection), exchange.by());
         return shown(plan, exchange)
                 .as(HttpServletResponse.SC_CREATED)
@@ -112,9 +139,10 @@ final class Deletions {
     }
 
     /** Somebody agrees to what was asked about: it is run, at once or in chunks. */
-    Answer approve(Exchange exchange) throws IOException {
-        Asked asked = asked(exchange);
-        Map<String, Object> body = exchange.body();
+    Answer approve(Exchange sent) throws IOException {
+        Asked asked = asked(sent);
+        Map<String, Object> body = sent.body();
+        Exchange exchange = sent.because(body);
         Optional<String> said = answer(exchange, body);
         Optional<UUID> begun = asked.run().run();
         if (begun.isPresent()) {
@@ -124,8 +152,12 @@ final class Deletions {
         if (token.isPresent()) {
             return redeem(exchange, token.get(), asked.selection(), said);
         }
-        Plan plan = plan(exchange, asked.selection());
-        return run(exchange, plan, exchange.agreed().and(body.get(FINGERPRINT)), said, asked.run());
+        Agreed agreed = exchange.agreed().and(body.get(FINGERPRINT));
+        return once(
+                exchange,
+                agreed,
+                asked.selection(),
+                () -> run(exchange, plan(exchange, asked.selection()), agreed, said, asked.run()));
     }
 
     /** A colleague agrees as well, to what was asked about here. */
@@ -161,18 +193,19 @@ final class Deletions {
         if (!agreed.isOfSomething() && !question.isDue()) {
             return large
                     ? bulk.accepted(begun.begin(() -> bulk.start(Approval.inChunks(plan))), exchange)
-                    : done(exchange, vacancy.run(Approval.of(plan)));
+                    : done(exchange, ongoing.run(plan, () -> vacancy.run(Approval.of(plan))));
         }
         Optional<Plan> before = agreed.isOf(plan.fingerprint()) ? Optional.empty() : requests.shown(agreed, plan);
         if (before.isPresent() && !large) {
             // It says what is different; or the records are again as they were shown, and that was agreed to.
-            return done(exchange, vacancy.run(answered(question(exchange, before.get(), false), said)));
+            Approval approval = answered(question(exchange, before.get(), false), said);
+            return done(exchange, ongoing.run(before.get(), () -> vacancy.run(approval)));
         }
         requireMatch(question, agreed, plan);
         Approval approval = answered(question, said);
         return large
                 ? bulk.accepted(begun.begin(() -> bulk.start(approval)), exchange)
-                : done(exchange, vacancy.run(approval));
+                : done(exchange, ongoing.run(plan, () -> vacancy.run(approval)));
     }
 
     private Question question(Exchange exchange, Plan plan, boolean large) {
@@ -180,7 +213,7 @@ final class Deletions {
     }
 
     /** Whoever names the plan has said yes; where more than that is asked, it has to be there. */
-    private static Approval answered(Question question, Optional<String> said) {
+    static Approval answered(Question question, Optional<String> said) {
         return question.typed().isPresent()
                 ? question.answer(said.orElse(null)).orElseThrow(() -> notAnswered(question))
                 : question.yes();
@@ -198,7 +231,7 @@ final class Deletions {
     }
 
     /** What is agreed to is named by its fingerprint (RFC 9110, section 13.1.1). */
-    private static void requireMatch(Question question, Agreed agreed, Plan plan) {
+    static void requireMatch(Question question, Agreed agreed, Proposal plan) {
         if (!agreed.isOfSomething()) {
             throw Problem.of(
                     Problem.PRECONDITION_REQUIRED,

@@ -47,6 +47,9 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
 
     static final TypeReference<Map<String, Object>> OBJECT = new TypeReference<>() {};
 
+    /** Why it is asked for, percent-encoded likewise; in content the member {@code reason} says the same. */
+    static final String REASON = "Vacancy-Reason";
+
     private static final int MOST_BYTES = 1_000_000;
     private static final int HTTP_PORT = 80;
     private static final int HTTPS_PORT = 443;
@@ -58,14 +61,35 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
 
     /** What was answered, where the content doesn't say. */
     Optional<String> answer() {
-        return Optional.ofNullable(request.getHeader(ANSWER)).map(text -> {
+        return encoded(request, ANSWER);
+    }
+
+    /** The same request with the reason that it gives, if it gives one; otherwise whoever says who sends it has said why. */
+    Exchange because() {
+        return encoded(request, REASON).map(this::because).orElse(this);
+    }
+
+    /** The same with the reason that stands in its content. */
+    Exchange because(Map<String, Object> body) {
+        return Optional.ofNullable(body.get("reason"))
+                .map(Object::toString)
+                .map(this::because)
+                .orElse(this);
+    }
+
+    private Exchange because(String reason) {
+        return new Exchange(request, response, path, by.because(reason));
+    }
+
+    private static Optional<String> encoded(HttpServletRequest request, String field) {
+        return Optional.ofNullable(request.getHeader(field)).map(text -> {
             try {
                 return URLDecoder.decode(text.replace("+", "%2B"), StandardCharsets.UTF_8);
             } catch (IllegalArgumentException wrong) {
                 throw Problem.of(
                         HttpServletResponse.SC_BAD_REQUEST,
                         "usage",
-                        ANSWER + " isn't percent-encoded.",
+                        field + " isn't percent-encoded.",
                         "Encode it as UTF-8 in percent-encoding (RFC 3986, section 2.1).");
             }
         });
@@ -93,7 +117,12 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
 
     /** What belongs to a deletion and to its plan alike. */
     Selection manner(Selection asked) {
-        Selection selection = "true".equals(request.getParameter("for-good")) ? asked.forGood() : asked;
+        Selection selection = isTrue("for-good") ? asked.forGood() : asked;
+        selection = isTrue("skip-blocked") ? selection.skippingBlocked() : selection;
+        Optional<Long> expected = number("expect");
+        selection = expected.isPresent() ? selection.expecting(expected.get()) : selection;
+        Optional<Long> most = number("at-most");
+        selection = most.isPresent() ? selection.atMost(most.get()) : selection;
         for (String given :
                 Optional.ofNullable(request.getParameterValues("reassign")).orElse(new String[0])) {
             int point = given.indexOf('=');
@@ -108,6 +137,34 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
             selection = selection.reassigning(given.substring(0, point), key);
         }
         return selection;
+    }
+
+    /** Whether a parameter of the query says so; what is neither yes nor no is refused, lest something else happen than was meant. */
+    private boolean isTrue(String name) {
+        String given = request.getParameter(name);
+        if (given != null && !given.equals("true") && !given.equals("false")) {
+            throw Problem.of(
+                    HttpServletResponse.SC_BAD_REQUEST,
+                    "usage",
+                    "The parameter " + name + " is neither true nor false.",
+                    "Write " + name + "=true, or leave it out.");
+        }
+        return "true".equals(given);
+    }
+
+    /** The number that a parameter of the query gives, if it is there. */
+    Optional<Long> number(String name) {
+        return Optional.ofNullable(request.getParameter(name)).map(given -> {
+            try {
+                return Long.valueOf(given);
+            } catch (NumberFormatException wrong) {
+                throw Problem.of(
+                        HttpServletResponse.SC_BAD_REQUEST,
+                        "usage",
+                        "The parameter " + name + " is no whole number.",
+                        "Write " + name + "=20, or leave it out.");
+            }
+        });
     }
 
     /** A form of another site can't send this type, nor a script without asking first. */

@@ -28,6 +28,11 @@ record Offer(Vacancy vacancy, List<String> tables, Permissions permissions, WebO
         return vacancy.actingFor(by, permissions);
     }
 
+    /** What is told of all tables at once. */
+    Vacancy ofAll(By by) {
+        return vacancy.actingFor(by, new OnlyOffered(permissions, this::has));
+    }
+
     /** The words in which whoever sends a request reads. */
     Wording wording(HttpServletRequest request) {
         return options.wording().apply(Exchange.languages(request));

@@ -5,6 +5,7 @@ import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
+import dev.vacancy.audit.TrailRun;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
@@ -12,6 +13,9 @@ import dev.vacancy.confirm.Question;
 import dev.vacancy.run.Receipt;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import java.time.Instant;
+import java.time.OffsetDateTime;
+import java.time.format.DateTimeParseException;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -19,8 +23,6 @@ import java.util.UUID;
 
 /** What is deleted, what happened, and the way back. */
 final class Records {
-    private static final int MOST_DELETED = 1_000;
-
     private final Offer offer;
     private final SignedApprovals signed;
 
@@ -31,9 +33,12 @@ final class Records {
 
     Answer deleted(Exchange exchange) {
         Table table = offer.table(exchange.path().get(0));
-        return Answer.ok(history(exchange).deleted(table.name(), MOST_DELETED).stream()
-                .map(History.DeletedRecord::view)
-                .toList());
+        Page page = Page.of(exchange);
+        HistoryQuery query = HistoryQuery.all().ofTable(table.name());
+        return page.of(
+                history(exchange).deleted(query.atMost(page.wanted()).skipping(page.offset())),
+                History.DeletedRecord::view,
+                exchange);
     }
 
     Answer ofRecord(Exchange exchange) {
@@ -42,9 +47,73 @@ final class Records {
                 .keyText(
                         table.name(),
                         new KeyGiven.InOrder(exchange.key(table.identity().size())));
-        return Answer.ok(history(exchange).entries(HistoryQuery.all().ofRecord(table.name(), key)).stream()
-                .map(TrailEntry::view)
-                .toList());
+        return entries(exchange, history(exchange), HistoryQuery.all().ofRecord(table.name(), key));
+    }
+
+    private Answer entries(Exchange exchange, History history, HistoryQuery query) {
+        Page page = Page.of(exchange);
+        HistoryQuery part = query(query, exchange).atMost(page.wanted()).skipping(page.offset());
+        return page.of(history.entries(part), TrailEntry::view, exchange);
+    }
+
+    /** What happened to records of all tables that are offered. */
+    Answer entries(Exchange exchange) {
+        return entries(exchange, offer.ofAll(exchange.by()).history(), HistoryQuery.all());
+    }
+
+    /** Who did what, when and why. */
+    Answer runs(Exchange exchange) {
+        Page page = Page.of(exchange);
+        HistoryQuery part =
+                query(HistoryQuery.all(), exchange).atMost(page.wanted()).skipping(page.offset());
+        return page.of(offer.ofAll(exchange.by()).history().runs(part), Records::view, exchange);
+    }
+
+    static Map<String, Object> view(TrailRun run) {
+        Map<String, Object> view = new LinkedHashMap<>();
+        view.put("run", run.runId().toString());
+        view.put("kind", run.kind());
+        view.put("table", run.table());
+        view.put("selection", run.selection());
+        view.put("actor", run.by().actor());
+        view.put("reason", run.by().reason().orElse(null));
+        view.put("at", run.at().toString());
+        view.put("counts", run.counts());
+        view.put("partOf", run.partOf().map(UUID::toString).orElse(null));
+        view.put("about", run.about().map(UUID::toString).orElse(null));
+        return view;
+    }
+
+    /** What the parameters of the query narrow it to. */
+    private HistoryQuery query(HistoryQuery whole, Exchange exchange) {
+        HistoryQuery query = whole;
+        String table = exchange.request().getParameter("table");
+        if (table != null) {
+            query = query.ofTable(offer.table(table).name());
+        }
+        String actor = exchange.request().getParameter("actor");
+        query = actor == null ? query : query.by(actor);
+        String run = exchange.request().getParameter("run");
+        query = run == null ? query : query.ofRun(Exchange.id(run));
+        Optional<Instant> from = moment(exchange, "from");
+        Optional<Instant> until = moment(exchange, "until");
+        return from.isEmpty() && until.isEmpty()
+                ? query
+                : query.between(from.orElse(Instant.EPOCH), until.orElse(Instant.parse("9999-12-31T00:00:00Z")));
+    }
+
+    private static Optional<Instant> moment(Exchange exchange, String name) {
+        return Optional.ofNullable(exchange.request().getParameter(name)).map(given -> {
+            try {
+                return OffsetDateTime.parse(given).toInstant();
+            } catch (DateTimeParseException wrong) {
+                throw Problem.of(
+                        HttpServletResponse.SC_BAD_REQUEST,
+                        "usage",
+                        "The parameter " + name + " is no moment.",
+                        "Write it as in ISO 8601, such as 2026-03-01T02:00:00Z.");
+            }
+        });
     }
 
     Answer restoration(Exchange exchange) {
@@ -69,8 +138,9 @@ final class Records {
         return signed.agree(exchange.body(), exchange.by(), () -> plan(exchange));
     }
 
-    Answer restore(Exchange exchange) throws IOException {
-        Map<String, Object> body = exchange.bodyIfAny();
+    Answer restore(Exchange asked) throws IOException {
+        Map<String, Object> body = asked.bodyIfAny();
+        Exchange exchange = asked.because(body);
         Optional<String> token = SignedApprovals.in(body);
         if (token.isPresent()) {
             UUID run = Exchange.id(exchange.path().get(1));

@@ -58,7 +58,7 @@ final class Requests {
     }
 
     /** What a plan does: mostly the records that were selected, as they are. */
-    private static long size(Plan plan) {
+    static long size(Plan plan) {
         return SIZE_OF_A_PLAN
                 + size(plan.selection())
                 + plan.roots().stream()

@@ -4,13 +4,25 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Predicate;
 
 /** What can be asked for at which address, by which method. */
 final class Routes {
-    private static final String RUNS = "runs";
+    private static final Set<String> OWN = Set.of("runs", "history", "holds");
 
     private final List<Route> routes = new ArrayList<>();
+    private final Predicate<String> isTable;
+
+    /**
+     * Has no route yet.
+     *
+     * @param isTable whether a table is offered by a name, though something else is called so too
+     */
+    Routes(Predicate<String> isTable) {
+        this.isTable = isTable;
+    }
 
     /** Answers a request. */
     @FunctionalInterface
@@ -27,9 +39,9 @@ final class Routes {
      * @param handler answers it
      */
     record Route(String method, List<String> pattern, String type, Handler handler) {
-        private boolean isAt(List<String> path) {
-            if (path.size() != pattern.size()
-                    || path.get(0).equals(RUNS) != pattern.get(0).equals(RUNS)) {
+        private boolean isAt(List<String> path, Predicate<String> isTable) {
+            boolean ofTable = path.isEmpty() || !OWN.contains(path.get(0)) || isTable.test(path.get(0));
+            if (path.size() != pattern.size() || (pattern.get(0).equals("*") && !ofTable)) {
                 return false;
             }
             for (int i = 0; i < pattern.size(); i++) {
@@ -60,7 +72,7 @@ final class Routes {
     Optional<Route> find(String method, List<String> path) {
         String asked = method.equals("HEAD") ? "GET" : method;
         return routes.stream()
-                .filter(route -> route.method().equals(asked) && !path.isEmpty() && route.isAt(path))
+                .filter(route -> route.method().equals(asked) && !path.isEmpty() && route.isAt(path, isTable))
                 .findFirst();
     }
 
@@ -68,7 +80,7 @@ final class Routes {
     List<String> methods(List<String> path) {
         TreeSet<String> methods = new TreeSet<>();
         routes.stream()
-                .filter(route -> !path.isEmpty() && route.isAt(path))
+                .filter(route -> !path.isEmpty() && route.isAt(path, isTable))
                 .forEach(route -> methods.add(route.method()));
         if (methods.contains("GET")) {
             methods.add("HEAD");

@@ -56,6 +56,14 @@ final class SignedApprovals {
         return of(by).redeem(token, selection, by, said.orElse(null));
     }
 
+    /** Redeems an approval of an erasure: of a record and what the trail holds of it, or of the latter alone. */
+    Receipt redeemErasure(String token, Selection selection, String key, By by, Optional<String> said) {
+        Approvals approvals = of(by);
+        return approvals.mode(token) == Mode.ERASING
+                ? approvals.redeem(token, selection, by, said.orElse(null))
+                : approvals.redeemErasure(token, selection.table(), key, by, said.orElse(null));
+    }
+
     /** Redeems an approval of a restore. */
     Receipt redeemRestore(String token, UUID run, By by) {
         return of(by).redeemRestore(token, run, by);

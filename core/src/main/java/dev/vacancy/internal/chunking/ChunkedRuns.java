@@ -28,7 +28,6 @@ import dev.vacancy.run.StalePlanException;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -81,7 +80,7 @@ public final class ChunkedRuns implements BulkRuns {
         this.runner = runner;
         this.transactions = transactions;
         this.dialect = dialect;
-        this.tables = new StateTables(dialect, planner.limits().lockWait());
+        this.tables = new StateTables(dialect, planner.limits().lockWait(), clock);
         this.state = new StateTransactions(transactions, dialect);
         this.clock = clock;
     }
@@ -115,17 +114,7 @@ public final class ChunkedRuns implements BulkRuns {
     @Override
     public boolean prepare() {
         refuseJoined();
-        if (isThere()) {
-            return false;
-        }
-        return transactions.writing(connection -> {
-            try (Statement statement = connection.createStatement()) {
-                for (String sql : StateTables.DDL) {
-                    statement.execute(sql);
-                }
-            }
-            return true;
-        });
+        return transactions.writing(tables::prepare);
     }
 
     private boolean isThere() {
@@ -179,9 +168,14 @@ public final class ChunkedRuns implements BulkRuns {
             Optional<PlannedDeletion> agreed,
             Attendant attendant) {
         Table table = planner.rules().catalog().table(selection.table());
+        transactions.<Void>reading(connection -> {
+            planner.look(connection, selection, moment);
+            return null;
+        });
         try (Spool spool = new Spool()) {
             String keys = spoolKeys(selection, table, moment, spool);
             agreed.ifPresent(plan -> refuseMoved(plan, spool.count(), keys, options.tolerance()));
+            Instant now = clock.instant();
             BulkRun run = new StoredBulkRun(
                     UUID.randomUUID(),
                     options.name().orElseGet(selection::words),
@@ -194,8 +188,9 @@ public final class ChunkedRuns implements BulkRuns {
                     0,
                     0,
                     0,
-                    clock.instant(),
-                    Optional.empty());
+                    now,
+                    Optional.empty(),
+                    now);
             RunConditions conditions = RunConditions.of(selection, planner.rules(), options, by, moment, standing);
             try {
                 return state.write(connection -> {

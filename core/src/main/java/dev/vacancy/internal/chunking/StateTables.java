@@ -17,6 +17,8 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -34,7 +36,7 @@ final class StateTables {
                     + " reason varchar(1000), handed_over varchar(2000) not null, rules varchar(64) not null,"
                     + " state varchar(12) not null, records bigint not null, done bigint not null, skipped bigint not null,"
                     + " failed bigint not null, deleted bigint not null, started_at varchar(40) not null,"
-                    + " ended_at varchar(40))",
+                    + " ended_at varchar(40), worked_at varchar(40))",
             "create table vacancy_bulk_record (run_id varchar(36) not null, place bigint not null,"
                     + " record_key varchar(2000) not null, state varchar(8) not null, attempts int not null,"
                     + " reason varchar(1000), primary key (run_id, place))",
@@ -42,7 +44,7 @@ final class StateTables {
 
     private static final String RUNS =
             "select run_id, name, selected_table, selection, actor, reason, state, records, done,"
-                    + " skipped, failed, deleted, started_at, ended_at, handed_over from vacancy_bulk_run";
+                    + " skipped, failed, deleted, started_at, ended_at, handed_over, worked_at from vacancy_bulk_run";
     private static final String SET_STATE =
             "update vacancy_bulk_record set state = ?, reason = ? where run_id = ? and place = ?";
     private static final int LONGEST_REASON = 1_000;
@@ -52,18 +54,36 @@ final class StateTables {
 
     private final Dialect dialect;
     private final Duration lockWait;
+    private final Clock clock;
 
-    StateTables(Dialect dialect, Duration lockWait) {
+    StateTables(Dialect dialect, Duration lockWait, Clock clock) {
         this.dialect = dialect;
         this.lockWait = lockWait;
+        this.clock = clock;
+    }
+
+    /** Makes what is missing; of tables that an earlier version made, the columns that have come since. */
+    boolean prepare(Connection connection) throws SQLException {
+        List<String> missing = DDL;
+        if (dialect.hasTable(connection, "vacancy_bulk_record")) {
+            missing = dialect.hasColumn(connection, "vacancy_bulk_run", "worked_at")
+                    ? List.of()
+                    : List.of("alter table vacancy_bulk_run add column worked_at varchar(40)");
+        }
+        try (Statement statement = connection.createStatement()) {
+            for (String sql : missing) {
+                statement.execute(sql);
+            }
+        }
+        return !missing.isEmpty();
     }
 
     void insert(Connection connection, BulkRun run, RunConditions conditions) throws SQLException {
         update(
                 connection,
                 "insert into vacancy_bulk_run (run_id, name, selected_table, selection, actor, reason, handed_over, rules,"
-                        + " state, records, done, skipped, failed, deleted, started_at)"
-                        + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0, 0, 0, 0, ?)",
+                        + " state, records, done, skipped, failed, deleted, started_at, worked_at)"
+                        + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0, 0, 0, 0, ?, ?)",
                 run.runId().toString(),
                 cut(run.name(), LONGEST_NAME),
                 run.table(),
@@ -74,7 +94,8 @@ final class StateTables {
                 conditions.standing().scope().rules(),
                 run.state().toString(),
                 run.records(),
-                run.startedAt().toString());
+                run.startedAt().toString(),
+                run.workedAt().toString());
     }
 
     /** Writes down the selected records; each line is a key. */
@@ -229,17 +250,23 @@ final class StateTables {
                 record.place());
     }
 
-    /** Adds to what was done; the last thing before a chunk ends, as all workers of a run do it. */
+    /**
+     * Adds to what was done; the last thing before a chunk ends, as all workers of a run do it. A run that was cancelled while its last
+     * record was dealt with is done.
+     */
     void count(Connection connection, UUID run, long done, long skipped, long failed, long deleted)
             throws SQLException {
         update(
                 connection,
-                "update vacancy_bulk_run set done = done + ?, skipped = skipped + ?, failed = failed + ?,"
-                        + " deleted = deleted + ? where run_id = ?",
+                "update vacancy_bulk_run set state = case when state = 'cancelled' and records <= done + skipped + ?"
+                        + " then 'done' else state end, done = done + ?, skipped = skipped + ?, failed = failed + ?,"
+                        + " deleted = deleted + ?, worked_at = ? where run_id = ?",
+                done + skipped,
                 done,
                 skipped,
                 failed,
                 deleted,
+                clock.instant().toString(),
                 run.toString());
     }
 
@@ -262,15 +289,19 @@ final class StateTables {
                 run.toString());
     }
 
-    /** Moves a run from one of some states to another one. */
+    /** Moves a run from one of some states to another one. Whoever cancels what is dealt with already comes too late. */
     int move(Connection connection, UUID run, List<BulkState> from, BulkState to, Instant at) throws SQLException {
         String states =
                 String.join(", ", from.stream().map(state -> "'" + state + "'").toList());
         return update(
                 connection,
-                "update vacancy_bulk_run set state = ?, ended_at = ? where run_id = ? and state in (" + states + ")",
-                to.toString(),
+                "update vacancy_bulk_run set state = "
+                        + (to == BulkState.CANCELLED
+                                ? "case when records <= done + skipped then 'done' else 'cancelled' end"
+                                : "'" + to + "'")
+                        + ", ended_at = ?, worked_at = ? where run_id = ? and state in (" + states + ")",
                 to.isFinal() ? at.toString() : null,
+                at.toString(),
                 run.toString());
     }
 
@@ -310,7 +341,8 @@ final class StateTables {
                 row.getLong(11),
                 row.getLong(12),
                 Instant.parse(row.getString(13)),
-                Optional.ofNullable(row.getString(14)).map(Instant::parse));
+                Optional.ofNullable(row.getString(14)).map(Instant::parse),
+                Instant.parse(Optional.ofNullable(row.getString(16)).orElse(row.getString(13))));
     }
 
     private int update(Connection connection, String sql, Object... values) throws SQLException {

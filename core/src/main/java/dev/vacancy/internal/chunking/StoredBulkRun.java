@@ -25,5 +25,31 @@ public record StoredBulkRun(
         long failed,
         long deleted,
         Instant startedAt,
-        Optional<Instant> endedAt)
-        implements BulkRun {}
+        Optional<Instant> endedAt,
+        Instant workedAt)
+        implements BulkRun {
+    /**
+     * Returns the same by another name, for somebody who is not to know what was selected.
+     *
+     * @param otherName what it is called
+     * @param otherSelection the selection in words
+     * @return the run
+     */
+    public StoredBulkRun named(String otherName, String otherSelection) {
+        return new StoredBulkRun(
+                runId,
+                otherName,
+                table,
+                otherSelection,
+                by,
+                state,
+                records,
+                done,
+                skipped,
+                failed,
+                deleted,
+                startedAt,
+                endedAt,
+                workedAt);
+    }
+}

@@ -387,19 +387,69 @@ public sealed interface Condition {
             asked.add(parent.link().parent());
             return asked;
         }
-        Stream<Condition> parts = Stream.of();
-        if (this instanceof AnyOf any) {
-            parts = any.parts().stream();
-        } else if (this instanceof AllOf all) {
-            parts = all.parts().stream();
-        } else if (this instanceof Not not) {
-            parts = Stream.of(not.part());
-        } else if (this instanceof Except except) {
-            parts = Stream.of(except.part());
-        } else if (this instanceof Sibling sibling) {
-            parts = sibling.that().stream();
+        return joined().flatMap(part -> part.parentsAsked().stream()).collect(Collectors.toSet());
+    }
+
+    /**
+     * A column that a condition asks about.
+     *
+     * @param table its table
+     * @param column the column
+     */
+    record Asked(Table table, Column column) {}
+
+    /**
+     * Tells what the condition asks about: whether a record is picked tells what it holds there.
+     *
+     * @param table the table whose records it picks
+     * @return the columns that are compared with something, those of parents among them; not keys that are listed
+     */
+    default Stream<Asked> asked(Table table) {
+        if (this instanceof OfParent parent) {
+            return parent.condition().asked(parent.link().parent());
         }
-        return parts.flatMap(part -> part.parentsAsked().stream()).collect(Collectors.toSet());
+        if (this instanceof Sibling sibling) {
+            Stream<Column> own = Stream.concat(sibling.key().stream(), sibling.after().stream());
+            return Stream.concat(
+                    own.map(column -> new Asked(table, column)), joined().flatMap(part -> part.asked(table)));
+        }
+        return Stream.concat(
+                compared().map(column -> new Asked(table, column)).stream(),
+                joined().flatMap(part -> part.asked(table)));
+    }
+
+    /** The column that this compares with something, if it is nothing but that. */
+    private Optional<Column> compared() {
+        if (this instanceof Compares compares) {
+            return Optional.of(compares.column());
+        }
+        if (this instanceof Means means) {
+            return Optional.of(means.column());
+        }
+        if (this instanceof OneOf oneOf) {
+            return Optional.of(oneOf.column());
+        }
+        if (this instanceof Like like) {
+            return Optional.of(like.column());
+        }
+        return this instanceof IsNull isNull ? Optional.of(isNull.column()) : Optional.empty();
+    }
+
+    /** What this is joined of, on the same records. */
+    private Stream<Condition> joined() {
+        if (this instanceof AnyOf any) {
+            return any.parts().stream();
+        }
+        if (this instanceof AllOf all) {
+            return all.parts().stream();
+        }
+        if (this instanceof Not not) {
+            return Stream.of(not.part());
+        }
+        if (this instanceof Except except) {
+            return Stream.of(except.part());
+        }
+        return this instanceof Sibling sibling ? sibling.that().stream() : Stream.of();
     }
 
     /**

@@ -66,10 +66,34 @@ public interface Describing {
     default boolean hasTable(Connection connection, String name) throws SQLException {
         String own = namespace().own(connection);
         DatabaseMetaData metadata = connection.getMetaData();
-        String stored = metadata.storesUpperCaseIdentifiers() ? name.toUpperCase(Locale.ROOT) : name;
         try (ResultSet tables = metadata.getTables(
-                namespace().catalog(connection, own), namespace().schema(own), stored, null)) {
+                namespace().catalog(connection, own), namespace().schema(own), stored(metadata, name), null)) {
             return tables.next();
+        }
+    }
+
+    private static String stored(DatabaseMetaData metadata, String name) throws SQLException {
+        return metadata.storesUpperCaseIdentifiers() ? name.toUpperCase(Locale.ROOT) : name;
+    }
+
+    /**
+     * Tells whether a table of ours has a column.
+     *
+     * @param connection an open connection
+     * @param table the table, in small letters and underscores
+     * @param column the column, likewise
+     * @return true if it has
+     * @throws SQLException when the database doesn't answer
+     */
+    default boolean hasColumn(Connection connection, String table, String column) throws SQLException {
+        String own = namespace().own(connection);
+        DatabaseMetaData metadata = connection.getMetaData();
+        try (ResultSet columns = metadata.getColumns(
+                namespace().catalog(connection, own),
+                namespace().schema(own),
+                stored(metadata, table),
+                stored(metadata, column))) {
+            return columns.next();
         }
     }
 

@@ -40,6 +40,7 @@ import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /**
@@ -53,6 +54,7 @@ public final class Planner {
     private final Clock clock;
     private final Limits limits;
     private final String schema;
+    private final Onlooker onlooker;
 
     /**
      * Makes a planner.
@@ -64,6 +66,11 @@ public final class Planner {
      * @param schema the schema that statements meant which named none, where the catalog was read
      */
     public Planner(Rules rules, Dialect dialect, Clock clock, Limits limits, String schema) {
+        this(rules, dialect, clock, limits, schema, Onlooker.NOBODY);
+    }
+
+    private Planner(Rules rules, Dialect dialect, Clock clock, Limits limits, String schema, Onlooker onlooker) {
+        this.onlooker = onlooker;
         this.rules = rules;
         this.dialect = dialect;
         this.clock = clock;
@@ -78,7 +85,17 @@ public final class Planner {
      * @return the other planner
      */
     public Planner within(Limits other) {
-        return new Planner(rules, dialect, clock, other, schema);
+        return new Planner(rules, dialect, clock, other, schema, onlooker);
+    }
+
+    /**
+     * Returns the same for somebody who may not plan everything.
+     *
+     * @param other looks at each selected record
+     * @return the other planner
+     */
+    public Planner watchedBy(Onlooker other) {
+        return new Planner(rules, dialect, clock, limits, schema, other);
     }
 
     /**
@@ -273,6 +290,25 @@ public final class Planner {
     }
 
     /**
+     * Shows each selected record to whoever looks on, before they are written down to go.
+     *
+     * @param connection a connection in a transaction
+     * @param selection what is selected
+     * @param moment the moment that relative times are told from
+     */
+    public void look(Connection connection, Selection selection, Instant moment) {
+        if (onlooker == Onlooker.NOBODY) {
+            return;
+        }
+        SelectedRecords selected = SelectedRecords.of(selection, rules.catalog(), Clock.fixed(moment, clock.getZone()));
+        eachRecord(
+                connection,
+                selected.table(),
+                selected.picked().condition(),
+                record -> onlooker.look(selection, record, true));
+    }
+
+    /**
      * Reads records whole, one by one and in the order of their keys, however many there are.
      *
      * @param connection a connection in a transaction
@@ -300,11 +336,43 @@ public final class Planner {
      * @return the records
      */
     public List<RecordContent> first(Connection connection, Table table, Condition condition, int most) {
-        List<List<Object>> keys = new ArrayList<>();
-        keys(connection, table, condition, most, false).forEach(key -> keys.add(key.values()));
+        return first(connection, table, condition, 0, most, Optional.empty());
+    }
+
+    /**
+     * Reads a few records, whole and in the order of their keys.
+     *
+     * @param connection a connection in a transaction
+     * @param table the table
+     * @param condition picks the records
+     * @param skipped how many of them come before
+     * @param most how many at most
+     * @param mayKnow which of them count; empty for all
+     * @return the records
+     */
+    public List<RecordContent> first(
+            Connection connection,
+            Table table,
+            Condition condition,
+            int skipped,
+            int most,
+            Optional<Predicate<RecordContent>> mayKnow) {
+        Part<RecordContent> part = new Part<>(skipped, most);
+        if (mayKnow.isPresent()) {
+            Predicate<RecordContent> known = mayKnow.get();
+            eachRecord(connection, table, condition, record -> {
+                if (!part.isFull() && known.test(record)) {
+                    part.add(record);
+                }
+            });
+            return part.list();
+        }
+        Part<List<Object>> keys = new Part<>(skipped, most);
+        keys(connection, table, condition, (int) Math.min(Integer.MAX_VALUE, (long) skipped + most), false)
+                .forEach(key -> keys.add(key.values()));
         List<RecordContent> records = new ArrayList<>();
-        if (!keys.isEmpty()) {
-            eachRecord(connection, table, new Condition.Among(table.identity(), keys), records::add);
+        if (!keys.list().isEmpty()) {
+            eachRecord(connection, table, new Condition.Among(table.identity(), keys.list()), records::add);
         }
         return records;
     }
@@ -340,10 +408,11 @@ public final class Planner {
         Planned plan(Selection asked, By by, Instant moment) {
             Optional<Condition> active = narrowing();
             Descent descent = new Descent(rules.catalog(), lookup, Map.of());
-            Roots roots = Roots.read(lookup, descent, rules, selection, active, mostRootsHeld());
+            Consumer<RecordContent> look = record -> onlooker.look(asked, record, lookup.locking());
+            Roots roots = Roots.read(lookup, descent, rules, selection, active, mostRootsHeld(), look);
             Roots deleted = !rules.isMarked(table) || roots.notFound().isEmpty()
                     ? new Roots(List.of(), roots.notFound(), Optional.empty())
-                    : Roots.read(lookup, descent, rules, selection.only(roots.notFound()), Optional.empty(), 0);
+                    : Roots.read(lookup, descent, rules, selection.only(roots.notFound()), Optional.empty(), 0, look);
             List<Key> alreadyDeleted =
                     deleted.roots().stream().map(Roots.Root::key).toList();
             expect(selection, roots, deleted.notFound());

@@ -98,6 +98,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
      * Reads the selected records, of those only what a further condition picks; a key that stands for no record exactly is not found.
      *
      * @param mostHeld how many records that no key names are held at most
+     * @param look is shown each of them
      */
     static Roots read(
             Lookup lookup,
@@ -105,11 +106,12 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             Rules rules,
             SelectedRecords selection,
             Optional<Condition> only,
-            long mostHeld) {
+            long mostHeld,
+            Consumer<RecordContent> look) {
         // Those that are left out are all told, each by its label.
         int shown = selection.skipBlocked() ? Integer.MAX_VALUE : Plan.MOST_ROOTS;
-        Reading reading =
-                new Reading(lookup, descent.columnsRead(selection.table()), rules, selection.table(), only, shown);
+        Reading reading = new Reading(
+                lookup, descent.columnsRead(selection.table()), rules, selection.table(), only, shown, look);
         return selection.keys().isEmpty()
                 ? reading.byCondition(selection.picked().condition(), mostHeld)
                 : reading.byKeys(selection.keys());
@@ -122,15 +124,20 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
     }
 
     private record Reading(
-            Lookup lookup, List<Column> columns, Rules rules, Table table, Optional<Condition> only, int shown) {
+            Lookup lookup,
+            List<Column> columns,
+            Rules rules,
+            Table table,
+            Optional<Condition> only,
+            int shown,
+            Consumer<RecordContent> look) {
         Roots byKeys(List<Key> keys) {
             List<Key> possible = keys.stream().filter(Key::isPossible).toList();
             Map<Key, Root> found = new LinkedHashMap<>();
             if (!possible.isEmpty()) {
                 Set<Key> wanted = possible.stream().map(Key::comparable).collect(Collectors.toSet());
-                records(condition(possible)).stream()
-                        // What a database takes for the same key, text in another case say, isn't what was asked for.
-                        .filter(root -> wanted.contains(root.key().comparable()))
+                // What a database takes for the same key, text in another case say, isn't what was asked for.
+                records(condition(possible), root -> wanted.contains(root.key().comparable()))
                         .forEach(root -> found.put(root.key().comparable(), root));
             }
             Map<Key, Root> byMeaning = new LinkedHashMap<>();
@@ -157,6 +164,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             List<Root> roots = records(condition, mostHeld, root -> {
                 keys.add(root.key());
                 contents.add(root.digest());
+                return true;
             });
             if (keys.count() == roots.size()) {
                 return new Roots(sorted(roots), List.of(), Optional.empty());
@@ -165,8 +173,8 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             return new Roots(sorted(roots), List.of(), Optional.of(new Unheld(condition, keys, contents)));
         }
 
-        List<Root> records(Condition condition) {
-            return sorted(records(narrowed(condition), Long.MAX_VALUE, root -> {}));
+        List<Root> records(Condition condition, Predicate<Root> wanted) {
+            return sorted(records(narrowed(condition), Long.MAX_VALUE, wanted));
         }
 
         private Condition narrowed(Condition condition) {
@@ -175,7 +183,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         }
 
         /** Reads records one by one, and keeps the content of no more than are shown. */
-        private List<Root> records(Condition condition, long mostHeld, Consumer<Root> each) {
+        private List<Root> records(Condition condition, long mostHeld, Predicate<Root> wanted) {
             Records records = new Records(rules.catalog());
             int width = table.identity().size();
             PriorityQueue<Root> first =
@@ -184,7 +192,10 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             lookup.eachWhole(table, columns, condition, row -> {
                 RecordContent content = records.content(table, row.exact().subList(0, width), row.values());
                 Root root = new Root(content.key(), row.exact(), digest(content), Optional.of(content));
-                each.accept(root);
+                if (!wanted.test(root)) {
+                    return;
+                }
+                look.accept(content);
                 first.add(root);
                 if (first.size() > shown) {
                     others.add(first.remove().withoutContent());
@@ -225,9 +236,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             for (int i = 0; i < key.columns().size(); i++) {
                 parts.add(new Condition.Means(key.columns().get(i), key.values().get(i)));
             }
-            List<Root> meant = records(new Condition.AllOf(parts)).stream()
-                    .filter(root -> hasTheSameText(key, root.key()))
-                    .toList();
+            List<Root> meant = records(new Condition.AllOf(parts), root -> hasTheSameText(key, root.key()));
             if (meant.size() > 1) {
                 throw new InvalidRequestException(
                         FailureCode.AMBIGUOUS_KEY,

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.restoring;
 
 import dev.vacancy.audit.History.DeletedRecord;
+import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
@@ -39,6 +40,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 
 /** Finds soft-deleted records, with what the trail knows of each. */
@@ -60,8 +62,9 @@ final class DeletedRecords {
     }
 
     /** Lists them. */
-    List<DeletedRecord> of(Connection connection, String table, int most) throws SQLException {
-        Table asked = rules.catalog().table(table);
+    List<DeletedRecord> of(Connection connection, HistoryQuery query, Optional<Predicate<RecordContent>> mayKnow)
+            throws SQLException {
+        Table asked = rules.catalog().table(query.table().orElseThrow());
         Criteria active = rules.active(asked)
                 .orElseThrow(() -> new InvalidRequestException(
                         FailureCode.RULES,
@@ -73,7 +76,8 @@ final class DeletedRecords {
                 .deleted(asked)
                 .map(criteria -> Resolution.of(criteria, asked, rules.catalog(), clock))
                 .orElseGet(() -> new Condition.Except(Resolution.of(active, asked, rules.catalog(), clock)));
-        List<RecordContent> records = planner.first(connection, asked, inactive, most);
+        List<RecordContent> records =
+                planner.first(connection, asked, inactive, query.skipped(), query.most(), mayKnow);
         Map<Key, Stored> last = lastMarks(connection, asked, records);
         List<DeletedRecord> deleted = new ArrayList<>();
         for (RecordContent record : records) {

@@ -10,6 +10,7 @@ import dev.vacancy.audit.TrailRun;
 import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Mode;
@@ -153,18 +154,19 @@ public final class TrailHistory implements History {
 
     @Override
     public List<TrailEntry> entries(HistoryQuery query) {
-        return reading().entries(query, name -> true);
+        return reading().entries(query, name -> true, entry -> true);
     }
 
     /**
-     * Tells entries of some tables only.
+     * Tells some entries only.
      *
      * @param query what is asked
      * @param mayTell whether entries of a table may be told
+     * @param mayKnow whether an entry of such a table may be
      * @return as many as the query wants, of those
      */
-    public List<TrailEntry> entries(HistoryQuery query, Predicate<String> mayTell) {
-        return reading().entries(query, mayTell);
+    public List<TrailEntry> entries(HistoryQuery query, Predicate<String> mayTell, Predicate<TrailEntry> mayKnow) {
+        return reading().entries(query, mayTell, mayKnow);
     }
 
     @Override
@@ -450,9 +452,20 @@ public final class TrailHistory implements History {
     }
 
     @Override
-    public List<DeletedRecord> deleted(String table, int most) {
-        Most.require(most);
+    public List<DeletedRecord> deleted(HistoryQuery query) {
+        return deleted(query, Optional.empty());
+    }
+
+    /**
+     * Lists soft-deleted records as far as they may be known.
+     *
+     * @param query what is asked
+     * @param mayKnow which records may be; empty for all
+     * @return as many as the query wants, of those
+     */
+    public List<DeletedRecord> deleted(HistoryQuery query, Optional<Predicate<RecordContent>> mayKnow) {
+        Most.require(query.most());
         return transactions.reading(
-                connection -> new DeletedRecords(planner, dialect, clock, kept).of(connection, table, most));
+                connection -> new DeletedRecords(planner, dialect, clock, kept).of(connection, query, mayKnow));
     }
 }

@@ -7,6 +7,7 @@ import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.planning.Part;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.trail.Audit;
 import dev.vacancy.internal.trail.EntryReader;
@@ -27,6 +28,8 @@ import java.util.function.Predicate;
 
 /** What the audit trail tells, as it is asked. */
 final class TrailReading {
+    private static final int MOST_AT_ONCE = 1_000;
+
     private final Catalog catalog;
     private final TrailTables tables;
     private final EntryReader reader;
@@ -51,7 +54,7 @@ final class TrailReading {
             return tables
                     .runs(
                             connection,
-                            asked.words() + " order by place desc limit " + query.most(),
+                            asked.words() + " order by place desc limit " + query.most() + " offset " + query.skipped(),
                             asked.values.toArray())
                     .stream()
                     .map(Told::run)
@@ -74,6 +77,16 @@ final class TrailReading {
             return asked;
         }
 
+        /** The entries of a run, or some of them. */
+        static Asked entries(StoredRun run, Optional<String> table, Optional<String> key, List<String> untold) {
+            Asked asked = new Asked();
+            asked.and("run_id = ?", run.facts().runId().toString());
+            table.ifPresent(name -> asked.and("table_name = ?", name));
+            key.ifPresent(text -> asked.and("record_key = ?", text));
+            untold.forEach(name -> asked.and("table_name <> ?", name));
+            return asked;
+        }
+
         void and(String part, Object... bound) {
             parts.add(part);
             values.addAll(List.of(bound));
@@ -84,26 +97,34 @@ final class TrailReading {
         }
     }
 
-    /** Tells entries of some tables only, as many as the query wants of those. */
-    List<TrailEntry> entries(HistoryQuery query, Predicate<String> mayTell) {
+    /** Tells some entries only, as many as the query wants of those. */
+    List<TrailEntry> entries(HistoryQuery query, Predicate<String> mayTell, Predicate<TrailEntry> mayKnow) {
         Optional<String> table = query.table().map(this::tableName);
         return transactions.reading(connection -> {
-            List<TrailEntry> entries = new ArrayList<>();
+            Part<TrailEntry> entries = new Part<>(query.skipped(), query.most());
             for (StoredRun run : matching(connection, query, "desc")) {
+                if (entries.isFull()) {
+                    break;
+                }
                 List<String> untold = reader.steps(connection, run.facts().runId()).stream()
                         .map(EntryReader.StepOf::table)
                         .distinct()
                         .filter(name -> !mayTell.test(name))
                         .toList();
-                if (entries.size() >= query.most()) {
-                    break;
-                }
-                int most = query.most() - entries.size();
-                for (Stored entry : entriesOf(connection, run, table, query.key(), untold, most)) {
-                    entries.add(told(entry, run));
-                }
+                Asked asked = Asked.entries(run, table, query.key(), untold);
+                int portion = (int) Math.min(MOST_AT_ONCE, (long) query.skipped() + query.most());
+                List<Stored> read;
+                int place = 0;
+                do {
+                    read = reader.read(
+                            connection,
+                            asked.words() + " order by run_id, step, place limit " + portion + " offset " + place,
+                            asked.values.toArray());
+                    read.stream().map(entry -> told(entry, run)).filter(mayKnow).forEach(entries::add);
+                    place += portion;
+                } while (read.size() == portion && !entries.isFull());
             }
-            return entries;
+            return entries.list();
         });
     }
 
@@ -131,23 +152,6 @@ final class TrailReading {
             asked.and("entries > 0");
         }
         return tables.runs(connection, asked.words() + " order by place " + order, asked.values.toArray());
-    }
-
-    private List<Stored> entriesOf(
-            Connection connection,
-            StoredRun run,
-            Optional<String> table,
-            Optional<String> key,
-            List<String> untold,
-            int most)
-            throws SQLException {
-        Asked asked = new Asked();
-        asked.and("run_id = ?", run.facts().runId().toString());
-        table.ifPresent(name -> asked.and("table_name = ?", name));
-        key.ifPresent(text -> asked.and("record_key = ?", text));
-        untold.forEach(name -> asked.and("table_name <> ?", name));
-        return reader.read(
-                connection, asked.words() + " order by run_id, step, place limit " + most, asked.values.toArray());
     }
 
     private TrailEntry told(Stored entry, StoredRun run) {

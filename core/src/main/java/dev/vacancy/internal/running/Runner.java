@@ -20,6 +20,7 @@ import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.EmptyingPlanner;
 import dev.vacancy.internal.planning.NotGranted;
+import dev.vacancy.internal.planning.Onlooker;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
@@ -445,7 +446,8 @@ public final class Runner {
             Connection connection,
             Consumer<Plan> fit) {
         try {
-            Planned planned = planner.lock(connection, selection, by, holds);
+            // Each selected record was looked at when the run began; what goes along with them never is.
+            Planned planned = planner.watchedBy(Onlooker.NOBODY).lock(connection, selection, by, holds);
             fit.accept(planned.plan());
             Passage passage = gate.passChunk(standing, planned.plan());
             carryOut(passage, planned, UUID.randomUUID(), Optional.of(run), connection);

@@ -11,7 +11,6 @@ import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Receipt;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.web.Requests.Asked;
 import dev.vacancy.web.Requests.Begun;
 import jakarta.servlet.http.HttpServletResponse;
@@ -62,8 +61,12 @@ final class Deletions {
         }
         try {
             return running.get();
-        } catch (Problem.Raised | StalePlanException late) {
-            // What was agreed to isn't there any more; perhaps since it was done.
+        } catch (Problem.Raised late) {
+            // Nothing of it is there any more, perhaps since it was done. What came back since is there, and is no such
+            // case.
+            if (late.problem().status() != HttpServletResponse.SC_NOT_FOUND) {
+                throw late;
+            }
             Outcome before = ongoing.past(agreed, selection, exchange.by()).orElseThrow(() -> late);
             return done(exchange, before);
         }

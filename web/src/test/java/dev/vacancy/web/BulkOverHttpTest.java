@@ -7,6 +7,8 @@ import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkState;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Question;
 import dev.vacancy.criteria.Criteria;
@@ -22,8 +24,10 @@ import java.io.InputStream;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.StringJoiner;
 import java.util.UUID;
 import java.util.concurrent.CompletableFuture;
@@ -207,5 +211,62 @@ class BulkOverHttpTest {
     private static Approval approved(Plan plan) {
         Question question = Question.aboutChunks(plan);
         return question.answer(question.typed().orElse("yes")).orElseThrow();
+    }
+
+    /** A process that began a run and died: another one that is there goes on with it. */
+    @Test
+    void aRunThatHasLostItsWorkerIsTakenOver() throws Exception {
+        Plan plan = vacancy.plan(Selection.of("reading").where(Criteria.parse("weight = 7")), By.user("tam"));
+        BulkRun run = vacancy.bulk()
+                .start(
+                        Question.aboutChunks(plan)
+                                .answer(String.valueOf(READINGS))
+                                .orElseThrow(),
+                        BulkOptions.usual());
+        vacancy.bulk().workChunk(run.runId(), BulkOptions.usual().chunk(10), Exemption.none(), progress -> {});
+        HttpResponse<String> idle = site.send("GET", "/runs/" + run.runId(), "");
+        Site other = Site.of(
+                vacancy,
+                List.of("reading"),
+                (by, act, table) -> true,
+                WebOptions.usual().takingOverAfter(Duration.ofMillis(200)));
+        try {
+            await().atMost(Duration.ofSeconds(30))
+                    .until(() -> vacancy.bulk().run(run.runId()).state() == BulkState.DONE);
+        } finally {
+            other.stop();
+        }
+
+        assertThat(json(idle).get("state").asString()).isEqualTo("running");
+        assertThat(json(idle).get("done").asInt()).isEqualTo(10);
+        assertThat(Instant.parse(json(idle).get("workedAt").asString()))
+                .isAfter(Instant.parse(json(idle).get("startedAt").asString()));
+        assertThat(database.count("reading")).isEqualTo(1);
+    }
+
+    /** What only those can go on with who have its exemption is left to them. */
+    @Test
+    void aRunWithAnExemptionIsNotTakenOver() throws Exception {
+        Plan plan = vacancy.plan(Selection.of("reading").where(Criteria.parse("weight = 7")), By.user("tam"));
+        BulkRun run = vacancy.bulk()
+                .start(
+                        Question.aboutChunks(plan)
+                                .answer(String.valueOf(READINGS))
+                                .orElseThrow(),
+                        BulkOptions.usual()
+                                .exempting(Exemption.named("winter", (record, connection) -> Optional.empty())));
+        Site other = Site.of(
+                vacancy,
+                List.of("reading"),
+                (by, act, table) -> true,
+                WebOptions.usual().takingOverAfter(Duration.ofMillis(50)));
+        try {
+            await().during(Duration.ofMillis(400))
+                    .until(() -> vacancy.bulk().run(run.runId()).done() == 0);
+        } finally {
+            other.stop();
+        }
+
+        assertThat(vacancy.bulk().run(run.runId()).idle(Instant.now())).isGreaterThan(Duration.ofMillis(300));
     }
 }

@@ -14,6 +14,7 @@ import java.io.InputStream;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 
 /**
  * Deletion over HTTP (RFC 9110). GET and HEAD never change anything; what is deleted is exactly what {@code If-Match} names, the
@@ -45,7 +46,8 @@ import java.util.Optional;
  * GET    /runs/{run}/restoration                what undoing a run would do; ETag
  * POST   /runs/{run}/restoration                undoes it: If-Match
  * GET    /openapi.json                          all of this as an OpenAPI document, version 3.1, for everybody
- * GET    /deletion.js                           an element for pages that asks and deletes, for everybody
+ * GET    /deletion.js                           an element for pages that asks and deletes, for everybody, with what it imports:
+ *                                               /deletion-dialog.js, /deletion-service.js
  * GET    /words                                 what its dialog says, in a language that is accepted, for everybody
  * </pre>
  *
@@ -64,8 +66,16 @@ public final class DeletionServlet extends HttpServlet {
     private static final long serialVersionUID = 1L;
     private static final String ALLOW = "Allow";
     private static final String CHALLENGE = "WWW-Authenticate";
-    private static final Map<String, String> FOR_EVERYBODY =
-            Map.of("openapi.json", "application/json", "deletion.js", "text/javascript;charset=UTF-8");
+    private static final String SCRIPT = "text/javascript;charset=UTF-8";
+    private static final Map<String, String> FOR_EVERYBODY = Map.of(
+            "openapi.json",
+            "application/json",
+            "deletion.js",
+            SCRIPT,
+            "deletion-dialog.js",
+            SCRIPT,
+            "deletion-service.js",
+            SCRIPT);
 
     private final transient Offer offer;
     private final transient Actors actors;
@@ -242,8 +252,9 @@ public final class DeletionServlet extends HttpServlet {
     }
 
     private static Answer spoken(Wording wording) {
-        return Answer.ok(wording.all("dialog"))
-                .with("Content-Language", wording.locale().toLanguageTag());
+        Map<String, String> words = new TreeMap<>(wording.all("dialog"));
+        words.put("language", wording.locale().toLanguageTag());
+        return Answer.ok(words).with("Content-Language", wording.locale().toLanguageTag());
     }
 
     @Override

@@ -171,7 +171,7 @@ class TrailOverHttpTest {
         assertThat(told(first, "key")).containsExactly("4");
         assertThat(json(second)).hasSize(1);
         assertThat(rest).as("what isn't offered isn't told").containsExactlyInAnyOrder("hive");
-        assertThat(told(get("/history/runs?actor=tam"), "reason")).containsExactly("null", "swarmed");
+        assertThat(told(get("/history/runs?actor=tam"), "reason")).containsExactly("", "swarmed");
         assertThat(get("/history/runs?actor=tam").headers().firstValue("Link")).isEmpty();
         assertThat(json(get("/history?from=2999-01-01T00:00:00Z"))).isEmpty();
         assertThat(json(get("/history?until=2999-01-01T00:00:00%2B02:00&table=hive")))

@@ -28,7 +28,7 @@ class BehindAProxyTest {
     @BeforeAll
     static void openTheBrowser() {
         Chromium.require();
-        browser = Chromium.open(true, false);
+        browser = Chromium.open(true);
     }
 
     @AfterAll
@@ -56,14 +56,14 @@ class BehindAProxyTest {
                 .until(any -> condition.apply(browser));
     }
 
-    private static SearchContext dialog(int hive) {
-        return browser.findElement(By.cssSelector("vacancy-deletion[key='" + hive + "']"))
+    private static SearchContext dialog() {
+        return browser.findElement(By.tagName("vacancy-deletion-dialog"))
                 .getShadowRoot()
                 .findElement(By.cssSelector("dialog[open]"));
     }
 
-    private static void press(int hive, String text) {
-        await(any -> dialog(hive).findElements(By.tagName("button")).stream()
+    private static void press(String text) {
+        await(any -> dialog().findElements(By.tagName("button")).stream()
                         .filter(button -> button.getText().equals(text))
                         .findFirst()
                         .orElse(null))
@@ -77,12 +77,12 @@ class BehindAProxyTest {
 
         browser.findElement(By.cssSelector("vacancy-deletion[key='" + hive + "'] a"))
                 .click();
-        press(hive, "Delete");
-        await(any -> dialog(hive).findElements(By.tagName("button")).stream()
+        press("Delete");
+        await(any -> dialog().findElements(By.tagName("button")).stream()
                 .anyMatch(button -> button.getText().equals("Undo")));
         long gone = site.number("select count(*) from hive");
-        press(hive, "Undo");
-        await(any -> dialog(hive).findElements(By.cssSelector("*")).stream()
+        press("Undo");
+        await(any -> dialog().findElements(By.cssSelector("*")).stream()
                 .anyMatch(part -> part.getText().contains("It is back as it was.")));
 
         List<String> deletions = proxy.requests().stream()

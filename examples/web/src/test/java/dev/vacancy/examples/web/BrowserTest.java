@@ -6,6 +6,7 @@ import com.deque.html.axecore.results.Results;
 import com.deque.html.axecore.selenium.AxeBuilder;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
@@ -26,6 +27,7 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 /** The pages in a real browser, with scripts and without. It is skipped where Chromium and its driver are missing. */
 class BrowserTest {
     private static final Duration LONGEST = Duration.ofSeconds(20);
+    private static final Duration TURN = Duration.ofMillis(50);
 
     private DemoSite site;
     private ChromeDriver browser;
@@ -35,7 +37,7 @@ class BrowserTest {
     @BeforeAll
     static void openTheBrowser() {
         Chromium.require();
-        usual = Chromium.open(true, false);
+        usual = Chromium.open(true);
     }
 
     @AfterAll
@@ -58,6 +60,7 @@ class BrowserTest {
             browser.quit();
         }
         List<String> windows = List.copyOf(usual.getWindowHandles());
+        Chromium.emulate(usual, List.of());
         windows.subList(1, windows.size())
                 .forEach(window -> usual.switchTo().window(window).close());
         usual.switchTo().window(windows.get(0)).manage().deleteAllCookies();
@@ -74,7 +77,7 @@ class BrowserTest {
     }
 
     private <T> T await(java.util.function.Function<ChromeDriver, T> condition) {
-        return new WebDriverWait(browser, LONGEST)
+        return new WebDriverWait(browser, LONGEST, TURN)
                 .ignoring(org.openqa.selenium.WebDriverException.class)
                 .until(any -> condition.apply(browser));
     }
@@ -84,18 +87,17 @@ class BrowserTest {
                 .click();
     }
 
-    /** The element around a hive of the list. */
-    private SearchContext element(int hive) {
-        return browser.findElement(By.cssSelector("vacancy-deletion[key='" + hive + "']"))
-                .getShadowRoot();
+    /** What the dialog stands in, at the end of the page. */
+    private SearchContext opened() {
+        return browser.findElement(By.tagName("vacancy-deletion-dialog")).getShadowRoot();
     }
 
-    private WebElement dialog(int hive) {
-        return await(any -> element(hive).findElement(By.cssSelector("dialog[open]")));
+    private WebElement dialog() {
+        return await(any -> opened().findElement(By.cssSelector("dialog[open]")));
     }
 
-    private WebElement button(int hive, String text) {
-        return await(any -> dialog(hive).findElements(By.tagName("button")).stream()
+    private WebElement button(String text) {
+        return await(any -> dialog().findElements(By.tagName("button")).stream()
                 .filter(button -> button.getText().equals(text))
                 .findFirst()
                 .orElse(null));
@@ -111,21 +113,21 @@ class BrowserTest {
         int hive = site.freeHive();
         look("");
         ask(hive);
-        WebElement keep = button(hive, "Keep");
+        WebElement keep = button("Keep");
 
-        assertThat(dialog(hive).getText())
+        assertThat(dialog().getText())
                 .contains("Delete hive " + hive)
                 .contains("What goes")
                 .containsPattern("about \\d+ reading");
-        assertThat(browser.executeScript(
-                        "return document.querySelector(arguments[0]).shadowRoot.activeElement.textContent",
-                        "vacancy-deletion[key='" + hive + "']"))
+        assertThat(
+                        browser.executeScript(
+                                "return document.querySelector('vacancy-deletion-dialog').shadowRoot.activeElement.textContent"))
                 .isEqualTo("Keep");
         keep.sendKeys(Keys.ENTER);
-        await(any -> element(hive).findElements(By.cssSelector("dialog[open]")).isEmpty());
+        await(any -> browser.findElements(By.tagName("vacancy-deletion-dialog")).isEmpty());
         ask(hive);
-        button(hive, "Keep").sendKeys(Keys.ESCAPE);
-        await(any -> element(hive).findElements(By.cssSelector("dialog[open]")).isEmpty());
+        button("Keep").sendKeys(Keys.ESCAPE);
+        await(any -> browser.findElements(By.tagName("vacancy-deletion-dialog")).isEmpty());
         assertThat(site.number("select count(*) from hive")).isEqualTo(40);
     }
 
@@ -134,23 +136,19 @@ class BrowserTest {
         int hive = site.freeHive();
         look("");
         ask(hive);
-        button(hive, "Delete").click();
-        button(hive, "Undo");
+        button("Delete").click();
+        button("Undo");
         long gone = site.number("select count(*) from hive");
         String row = browser.findElement(By.cssSelector("tr.gone")).getText();
-        button(hive, "Undo").click();
-        await(any -> dialog(hive).getText().contains("It is back as it was."));
+        button("Undo").click();
+        await(any -> dialog().getText().contains("It is back as it was."));
         long back = site.number("select count(*) from hive");
-        button(hive, "Close").click();
-        await(any -> element(hive)
-                .findElements(By.cssSelector("dialog"))
-                .get(0)
-                .getText()
-                .isEmpty());
+        button("Close").click();
+        await(any -> browser.findElements(By.tagName("vacancy-deletion-dialog")).isEmpty());
         ask(hive);
-        button(hive, "Delete").click();
-        button(hive, "Undo");
-        button(hive, "Close").click();
+        button("Delete").click();
+        button("Undo");
+        button("Close").click();
         await(any -> browser.findElements(By.cssSelector("vacancy-deletion[key='" + hive + "']"))
                 .isEmpty());
 
@@ -182,12 +180,12 @@ class BrowserTest {
                 """);
         ask(hive);
         await(any -> (Boolean) browser.executeScript("return window.answer !== undefined"));
-        button(hive, "Close").sendKeys(Keys.ESCAPE);
-        await(any -> element(hive).findElements(By.cssSelector("dialog[open]")).isEmpty());
+        button("Close").sendKeys(Keys.ESCAPE);
+        await(any -> browser.findElements(By.tagName("vacancy-deletion-dialog")).isEmpty());
         browser.executeScript("window.answer()");
         await(any -> (Boolean) browser.executeScript("return window.answered === true"));
 
-        assertThat(element(hive).findElements(By.cssSelector("dialog[open]"))).isEmpty();
+        assertThat(browser.findElements(By.tagName("vacancy-deletion-dialog"))).isEmpty();
         assertThat(browser.executeScript("return window.asked")).isEqualTo(List.of("GET"));
     }
 
@@ -196,16 +194,16 @@ class BrowserTest {
         int hive = site.freeHive();
         look("");
         ask(hive);
-        button(hive, "Delete");
+        button("Delete");
         site.execute("insert into inspection (inspection_id, hive_id, keeper_id, inspected_on, note) select 99999, "
                 + hive + ", keeper_id, inspected_on, note from inspection limit 1");
-        button(hive, "Delete").click();
-        await(any -> dialog(hive).getText().contains("Something has changed since you looked."));
+        button("Delete").click();
+        await(any -> dialog().getText().contains("Something has changed since you looked."));
 
-        assertThat(dialog(hive).getText()).contains("1 more of inspection");
+        assertThat(dialog().getText()).contains("1 more of inspection");
         assertThat(site.number("select count(*) from hive")).isEqualTo(40);
-        button(hive, "Delete").click();
-        button(hive, "Undo");
+        button("Delete").click();
+        button("Undo");
         assertThat(site.number("select count(*) from hive")).isEqualTo(39);
     }
 
@@ -239,16 +237,16 @@ class BrowserTest {
         int hive = site.freeHive();
         look("");
         ask(hive);
-        WebElement yes = button(hive, "Delete");
+        WebElement yes = button("Delete");
         String first = browser.getWindowHandle();
         browser.switchTo().newWindow(WindowType.TAB);
         look("");
         ask(hive);
-        button(hive, "Delete").click();
-        button(hive, "Undo");
+        button("Delete").click();
+        button("Undo");
         browser.switchTo().window(first);
         yes.click();
-        await(any -> dialog(hive).getText().contains("That isn’t there. Look at the list again."));
+        await(any -> dialog().getText().contains("deleted."));
 
         assertThat(site.number("select count(*) from vacancy_trail_run where kind = 'deletion'"))
                 .isEqualTo(1);
@@ -267,15 +265,12 @@ class BrowserTest {
                   return address.endsWith('/words') ? new Response(await response.text()) : response; };
                 """);
         ask(hive);
-        button(hive, "Behalten");
-        assertThat(dialog(hive).getText())
-                .contains("Was geht")
-                .contains("löschen?")
-                .containsPattern("etwa \\d+ reading");
-        button(hive, "Löschen").click();
-        button(hive, "Rückgängig");
+        button("Behalten");
+        assertThat(dialog().getText()).contains("Was geht").contains("löschen?").containsPattern("etwa \\d+ reading");
+        button("Löschen").click();
+        button("Rückgängig");
 
-        assertThat(dialog(hive).getText()).matches("(?s)\\d+ Datensätze wurden gelöscht\\..*");
+        assertThat(dialog().getText()).matches("(?s)\\d+ Datensätze wurden gelöscht\\..*");
     }
 
     @Test
@@ -296,12 +291,12 @@ class BrowserTest {
         site.execute("update hive set set_up_on = date '2030-01-01' where hive_id = " + hive);
         look("");
         ask(hive);
-        button(hive, "Close");
+        button("Close");
 
-        assertThat(dialog(hive).getText())
+        assertThat(dialog().getText())
                 .contains("This can’t be deleted as it is")
                 .contains("a sold batch must stay traceable");
-        assertThat(dialog(hive).findElements(By.tagName("button"))).hasSize(1);
+        assertThat(dialog().findElements(By.tagName("button"))).hasSize(1);
     }
 
     @Test
@@ -310,10 +305,10 @@ class BrowserTest {
         site.execute("update hive set name = '<img src=x onerror=alert(1)>' where hive_id = " + hive);
         look("");
         ask(hive);
-        button(hive, "Keep");
+        button("Keep");
 
-        assertThat(dialog(hive).getText()).contains("<img src=x onerror=");
-        assertThat(dialog(hive).findElements(By.tagName("img"))).isEmpty();
+        assertThat(dialog().getText()).contains("<img src=x onerror=");
+        assertThat(dialog().findElements(By.tagName("img"))).isEmpty();
     }
 
     @Test
@@ -335,7 +330,7 @@ class BrowserTest {
     @Test
     void withoutScriptsEverythingIsThere() throws Exception {
         int hive = site.freeHive();
-        browser = Chromium.open(false, false);
+        browser = Chromium.open(false);
         look("");
         browser.findElement(By.cssSelector("vacancy-deletion[key='" + hive + "'] a"))
                 .click();
@@ -398,8 +393,8 @@ class BrowserTest {
         await(any -> browser.findElements(By.linkText("newer")).isEmpty());
         int hive = site.freeHive();
         ask(hive);
-        button(hive, "Delete").click();
-        button(hive, "Undo");
+        button("Delete").click();
+        button("Undo");
         look("history");
 
         assertThat(older).isNotEqualTo(newest);
@@ -471,10 +466,11 @@ class BrowserTest {
     }
 
     @ParameterizedTest
-    @ValueSource(booleans = {false, true})
-    void allPagesAreAccessible(boolean dark) throws Exception {
+    @ValueSource(strings = {"prefers-color-scheme: light", "prefers-color-scheme: dark", "forced-colors: active"})
+    void allPagesAreAccessible(String colours) throws Exception {
         int hive = site.freeHive();
-        browser = Chromium.open(true, dark);
+        String[] feature = colours.split(": ", 2);
+        Chromium.emulate(browser, List.of(Map.of("name", feature[0], "value", feature[1])));
         look("deletion?table=keeper&key=3&keeper=7");
         press("Delete");
         await(any -> text().contains("To the list"));
@@ -494,7 +490,7 @@ class BrowserTest {
         }
         look("");
         ask(hive);
-        button(hive, "Keep");
+        button("Keep");
         assertAccessible();
     }
 

@@ -15,7 +15,8 @@ import org.openqa.selenium.chrome.ChromeOptions;
 final class Chromium {
     private Chromium() {}
 
-    private static Optional<Path> program(String... names) {
+    /** Finds a program. */
+    static Optional<Path> program(String... names) {
         return List.of(names).stream()
                 .flatMap(
                         name -> List.of(System.getenv().getOrDefault("PATH", "").split(":", -1)).stream()
@@ -34,15 +35,12 @@ final class Chromium {
                 .isPresent();
     }
 
-    static ChromeDriver open(boolean scripts, boolean dark) {
+    static ChromeDriver open(boolean scripts) {
         ChromeOptions options = new ChromeOptions();
         options.setBinary(program("chromium", "chromium-browser", "google-chrome")
                 .orElseThrow()
                 .toFile());
         options.addArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--window-size=1280,800");
-        if (dark) {
-            options.addArguments("--force-dark-mode", "--blink-settings=preferredColorScheme=0");
-        }
         if (!scripts) {
             options.setExperimentalOption("prefs", Map.of("profile.managed_default_content_settings.javascript", 2));
         }
@@ -53,5 +51,10 @@ final class Chromium {
                         .usingAnyFreePort()
                         .build(),
                 options);
+    }
+
+    /** Has it prefer something (Media Queries Level 5), and nothing else. */
+    static void emulate(ChromeDriver browser, List<Map<String, String>> features) {
+        browser.executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", features));
     }
 }

@@ -187,7 +187,7 @@ public sealed interface Condition {
     record Like(Column column, String pattern) implements Condition {
         @Override
         public Fragment in(Dialect dialect, String alias) {
-            return dialect.like(dialect.name(alias, column), pattern);
+            return dialect.like(dialect.name(alias, column), column.type(), pattern);
         }
     }
 
@@ -395,8 +395,14 @@ public sealed interface Condition {
      *
      * @param table its table
      * @param column the column
+     * @param isCompared whether it is compared with a value, and not only looked at whether there is one
      */
-    record Asked(Table table, Column column) {}
+    record Asked(Table table, Column column, boolean isCompared) {
+        @Override
+        public String toString() {
+            return table + "." + column;
+        }
+    }
 
     /**
      * Tells what the condition asks about: whether a record is picked tells what it holds there.
@@ -411,10 +417,10 @@ public sealed interface Condition {
         if (this instanceof Sibling sibling) {
             Stream<Column> own = Stream.concat(sibling.key().stream(), sibling.after().stream());
             return Stream.concat(
-                    own.map(column -> new Asked(table, column)), joined().flatMap(part -> part.asked(table)));
+                    own.map(column -> new Asked(table, column, true)), joined().flatMap(part -> part.asked(table)));
         }
         return Stream.concat(
-                compared().map(column -> new Asked(table, column)).stream(),
+                compared().map(column -> new Asked(table, column, !(this instanceof IsNull))).stream(),
                 joined().flatMap(part -> part.asked(table)));
     }
 
@@ -459,7 +465,8 @@ public sealed interface Condition {
      * @return the contrary
      */
     default Condition contrary() {
-        if (this instanceof Compares compares) {
+        if (this instanceof Compares compares && compares.comparison() != Comparison.NOT_EQUAL) {
+            // Two that are not another needn't be equal: a time can be spelled in several ways.
             return new Compares(compares.column(), compares.comparison().contrary(), compares.value());
         }
         if (this instanceof OfParent parent) {

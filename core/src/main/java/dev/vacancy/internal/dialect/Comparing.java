@@ -168,13 +168,22 @@ public interface Comparing {
      * Says that a column is like a pattern in which no character escapes another.
      *
      * @param column the column, quoted
+     * @param type its type
      * @param pattern the pattern
      * @return a condition
      */
-    default Fragment like(String column, String pattern) {
+    default Fragment like(String column, ColumnType type, String pattern) {
         // Databases differ in what escapes unless told; this names a character and keeps it from meaning anything.
         return Fragment.of(column + " like ? escape '!'", Binding.of(pattern.replace("!", "!!")));
     }
+
+    /**
+     * Tells whether different texts can count as the same in a column: in another case, say, or with other accents.
+     *
+     * @param type the column's type
+     * @return true if that is known of its collation
+     */
+    boolean isTextFolded(ColumnType type);
 
     /**
      * Reads a value as the application would want it, detached from the result: {@code java.time} for dates and times,

@@ -173,6 +173,46 @@ final class H2Dialect implements Dialect {
     }
 
     @Override
+    public boolean isTextFolded(ColumnType type) {
+        return type.name().equalsIgnoreCase("VARCHAR_IGNORECASE");
+    }
+
+    /**
+     * For H2's LIKE an underscore is a unit of UTF-16, so that one character beyond the first plane takes two of them; its regular
+     * expressions go by characters.
+     */
+    @Override
+    public Fragment like(String column, ColumnType type, String pattern) {
+        Fragment usual = Dialect.super.like(column, type, pattern);
+        if (pattern.indexOf('_') < 0) {
+            return usual;
+        }
+        StringBuilder regular = new StringBuilder("\\A");
+        pattern.codePoints().forEach(point -> {
+            switch (point) {
+                case '%' -> regular.append(".*");
+                case '_' -> regular.append('.');
+                default -> regular.append(String.format("\\x{%x}", point));
+            }
+        });
+        String flags = isTextFolded(type) ? "in" : "n";
+        String regularly = "regexp_like(" + column + ", ?, '" + flags + "')";
+        Fragment otherwise =
+                Fragment.of(regularly, Binding.of(regular.append("\\z").toString()));
+        return Fragment.join(
+                        " or ",
+                        List.of(
+                                Fragment.allOf(List.of(beyondFirstPlane(column, "not "), usual)),
+                                Fragment.allOf(List.of(beyondFirstPlane(column, ""), otherwise))))
+                .between("(", ")");
+    }
+
+    /** Whether a text has characters beyond the first plane, or hasn't. */
+    private static Fragment beyondFirstPlane(String column, String not) {
+        return Fragment.of(not + "regexp_like(" + column + ", ?)", Binding.of("[\\x{10000}-\\x{10ffff}]"));
+    }
+
+    @Override
     public String exact(ColumnType type, String column) {
         return isReadAsText(type) ? "cast(" + column + " as varchar)" : column;
     }

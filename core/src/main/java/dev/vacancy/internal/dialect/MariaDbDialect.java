@@ -417,6 +417,11 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
+    public boolean isTextFolded(ColumnType type) {
+        return !type.collation().isEmpty() && !type.collation().endsWith("_bin");
+    }
+
+    @Override
     public Fragment value(ColumnType type, Object value) {
         if (isInstant(type)) {
             return value instanceof OffsetDateTime time

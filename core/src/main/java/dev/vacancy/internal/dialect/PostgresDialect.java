@@ -352,6 +352,12 @@ final class PostgresDialect implements Dialect {
         return column + " collate " + (parent.collation().isEmpty() ? "pg_catalog.\"default\"" : parent.collation());
     }
 
+    /** Of other collations the catalog isn't asked whether they fold anything. */
+    @Override
+    public boolean isTextFolded(ColumnType type) {
+        return type.castable().endsWith("citext");
+    }
+
     @Override
     public String exact(ColumnType type, String column) {
         return PLAIN_TYPES.contains(type.castable()) ? column : imageText(type, column);

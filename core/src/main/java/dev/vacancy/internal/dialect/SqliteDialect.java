@@ -250,9 +250,14 @@ final class SqliteDialect implements Dialect {
                 : column;
     }
 
+    @Override
+    public boolean isTextFolded(ColumnType type) {
+        return !type.collation().isEmpty() && !type.collation().equalsIgnoreCase("binary");
+    }
+
     /** SQLite's LIKE takes ASCII letters of either case for the same, unlike its comparisons; its GLOB doesn't. */
     @Override
-    public Fragment like(String column, String pattern) {
+    public Fragment like(String column, ColumnType type, String pattern) {
         StringBuilder glob = new StringBuilder();
         pattern.codePoints().forEach(point -> {
             switch (point) {

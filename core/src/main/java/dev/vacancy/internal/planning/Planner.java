@@ -42,6 +42,7 @@ import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * Works out plans. It only ever reads.
@@ -382,9 +383,11 @@ public final class Planner {
             Connection connection, Lookup lookup, Selection asked, By by, Instant moment, List<StoredRun> held) {
         Scope scope = scope(connection, RequestDigest.of(asked, rules.catalog()));
         SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
-        Rules applying = rules.deleting(
-                selection.table(), asked.isForGood() || new ForGood(rules, lookup, clock).decides(selection));
-        return new Planning(applying, lookup, selection, held, scope).plan(asked, by, moment);
+        return new Comparability(selection).reading(() -> {
+            Rules applying = rules.deleting(
+                    selection.table(), asked.isForGood() || new ForGood(rules, lookup, clock).decides(selection));
+            return new Planning(applying, lookup, selection, held, scope).plan(asked, by, moment);
+        });
     }
 
     /** Plans one deletion: the rules are those that apply to it. */
@@ -453,7 +456,10 @@ public final class Planner {
                             consequences.touched(),
                             consequences.blockers(),
                             held,
-                            consequences.warnings(),
+                            Stream.concat(
+                                            consequences.warnings().stream(),
+                                            new Comparability(selection).warnings(dialect).stream())
+                                    .toList(),
                             rules.recording().isPresent(),
                             consent(asked, roots, ofTable, demanded),
                             demands.colleague(consequences.counts()),

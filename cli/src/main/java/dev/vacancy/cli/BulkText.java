@@ -14,6 +14,9 @@ import java.util.Locale;
 final class BulkText {
     private static final int LONGEST_NAME = 34;
 
+    /** A chunk takes less, and what waits for a lock no longer. */
+    private static final Duration LONGEST_SILENCE = Duration.ofMinutes(1);
+
     private BulkText() {}
 
     /** One line on how far a run is. */
@@ -68,13 +71,24 @@ final class BulkText {
                     PlanText.number(run.done()),
                     PlanText.number(run.skipped()),
                     PlanText.number(run.failed()),
-                    second(run.startedAt())));
+                    second(run.startedAt()) + idle(run, Instant.now())));
         }
         return String.join(System.lineSeparator(), lines);
     }
 
+    /** Whoever worked on it is gone, or waits. */
+    private static String idle(BulkRun run, Instant now) {
+        return run.idle(now).compareTo(LONGEST_SILENCE) < 0
+                ? ""
+                : ", nobody has worked on it for " + words(run.idle(now));
+    }
+
     /** At the pace since it began, which counts the time that nobody worked on it as well. */
     private static String left(BulkRun run, Instant now) {
+        String idle = idle(run, now);
+        if (!idle.isEmpty()) {
+            return idle;
+        }
         double seconds = Math.max(1, Duration.between(run.startedAt(), now).toMillis()) / 1_000.0;
         long dealtWith = run.records() - run.open();
         if (run.state() != BulkState.RUNNING || dealtWith == 0) {

@@ -22,6 +22,7 @@ import dev.vacancy.testing.OnEveryEngineButSqlite;
 import java.sql.Connection;
 import java.sql.Statement;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -30,6 +31,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -222,6 +224,70 @@ class BulkRunsTest {
         assertThat(end.state()).isEqualTo(BulkState.CANCELLED);
         assertThat(end.done()).isEqualTo(5);
         assertThat(database.count("hive")).isEqualTo(16);
+    }
+
+    /** Between the last chunk and the end nothing is left that could be cancelled. */
+    @OnEveryEngine
+    void whoeverCancelsWhenAllIsDealtWithComesTooLate(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(10), ALL_GO, each -> {
+            if (each.done() == 20) {
+                runs.cancel(run.runId());
+            }
+        });
+
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+        assertThat(end.endedAt()).isPresent();
+        assertThat(database.count("hive")).isEqualTo(1);
+    }
+
+    /** SQLite lets nobody else write meanwhile. */
+    @ParameterizedTest
+    @EnumSource(value = Engine.class, mode = EnumSource.Mode.EXCLUDE, names = "SQLITE")
+    void aRunThatIsCancelledInItsLastChunkIsDone(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        AtomicReference<UUID> id = new AtomicReference<>();
+        Exemption cancelling = Exemption.named("cancelling", (record, connection) -> {
+            if (record.get("hive_id").equals(20)) {
+                assertThat(runs.cancel(id.get()).state()).isEqualTo(BulkState.CANCELLED);
+            }
+            return Optional.empty();
+        });
+
+        BulkRun run = runs.start(
+                Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual().exempting(cancelling));
+        id.set(run.runId());
+        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(10), cancelling, each -> {});
+
+        assertThat(end.done()).isEqualTo(20);
+        assertThat(end.state()).isEqualTo(BulkState.DONE);
+    }
+
+    /** What an earlier version made gets the column that has come since; a run from before then is told by when it began. */
+    @OnEveryEngine
+    void tablesOfAnEarlierVersionAreUpgraded(Engine engine) {
+        Database database = Readings.of(engine, 20);
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(vacancy);
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        database.run("alter table vacancy_bulk_run drop column worked_at");
+
+        boolean upgraded = runs.prepare();
+        boolean again = runs.prepare();
+        Instant before = runs.run(run.runId()).workedAt();
+        runs.workChunk(run.runId(), BulkOptions.usual().chunk(5), ALL_GO, each -> {});
+
+        assertThat(upgraded).isTrue();
+        assertThat(again).isFalse();
+        assertThat(before).isEqualTo(run.startedAt());
+        assertThat(runs.run(run.runId()).workedAt()).isAfter(before);
+        assertThat(runs.run(run.runId()).idle(before)).isZero();
     }
 
     @OnEveryEngine

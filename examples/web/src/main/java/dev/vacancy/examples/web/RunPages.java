@@ -9,6 +9,7 @@ import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
 import java.io.IOException;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.Locale;
 import java.util.UUID;
 import java.util.concurrent.ExecutorService;
@@ -22,6 +23,8 @@ final class RunPages {
 
     /** Small and slow enough to be watched. */
     private static final BulkOptions OPTIONS = BulkOptions.usual().chunk(500).pause(Duration.ofMillis(250));
+
+    private static final Duration LONGEST_SILENCE = Duration.ofMinutes(1);
 
     private final BulkRuns runs;
     private volatile boolean closing;
@@ -70,6 +73,14 @@ final class RunPages {
                 .markup("<span id=\"told\" role=\"status\">")
                 .text(told(run))
                 .markup("</span></p>");
+        Duration idle = run.idle(Instant.now());
+        if (idle.compareTo(LONGEST_SILENCE) > 0) {
+            html.markup("<p class=\"note\">")
+                    .text("Nobody has worked on it since ")
+                    .time(run.workedAt())
+                    .text(". It goes on by itself as soon as somebody is there.")
+                    .markup("</p>");
+        }
         if (!run.state().isFinal()) {
             html.markup(visit.form("/run").toString())
                     .hidden("run", run.runId())

@@ -14,6 +14,9 @@ import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import org.eclipse.jetty.ee10.servlet.ServletContextHandler;
 import org.eclipse.jetty.ee10.servlet.ServletHolder;
+import org.eclipse.jetty.server.ForwardedRequestCustomizer;
+import org.eclipse.jetty.server.HttpConfiguration;
+import org.eclipse.jetty.server.HttpConnectionFactory;
 import org.eclipse.jetty.server.Server;
 import org.eclipse.jetty.server.ServerConnector;
 
@@ -26,7 +29,10 @@ final class Site {
 
     private Site(DeletionServlet servlet) throws Exception {
         contract = Contract.served();
-        ServerConnector connector = new ServerConnector(server);
+        HttpConfiguration configuration = new HttpConfiguration();
+        // As where a proxy stands before it that is to be believed.
+        configuration.addCustomizer(new ForwardedRequestCustomizer());
+        ServerConnector connector = new ServerConnector(server, new HttpConnectionFactory(configuration));
         connector.setHost("localhost");
         server.addConnector(connector);
         ServletContextHandler context = new ServletContextHandler();

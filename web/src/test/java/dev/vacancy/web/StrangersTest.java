@@ -12,10 +12,13 @@ import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import java.net.http.HttpResponse;
+import java.sql.Connection;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -287,5 +290,49 @@ class StrangersTest {
         } finally {
             unaware.stop();
         }
+    }
+
+    /** A browser says where its page is from; behind a proxy that is another scheme, host and port than the container listens at. */
+    @Test
+    void aPageOfThisSiteIsKnownBehindAProxy() throws Exception {
+        String[] proxy = {"X-Forwarded-Proto", "https", "X-Forwarded-Host", "larkmoor.example"};
+        HttpResponse<String> own = asked("https://larkmoor.example", proxy);
+        HttpResponse<String> ownPort = asked("https://larkmoor.example:443", proxy);
+        HttpResponse<String> plain = asked("http://larkmoor.example", proxy);
+        HttpResponse<String> otherPort = asked("https://larkmoor.example:8443", proxy);
+        HttpResponse<String> other = asked("https://elsewhere.example", proxy);
+        HttpResponse<String> nothing = asked("null", proxy);
+
+        assertThat(own.statusCode()).isEqualTo(428);
+        assertThat(ownPort.statusCode()).isEqualTo(428);
+        for (HttpResponse<String> refused : List.of(plain, otherPort, other, nothing)) {
+            assertProblem(refused, 403, "cross-site");
+        }
+        assertThat(database.count("hive")).isEqualTo(3);
+    }
+
+    private HttpResponse<String> asked(String origin, String... proxy) throws Exception {
+        return site.send(
+                "DELETE",
+                "/hive/3",
+                "",
+                Stream.concat(Stream.of("Origin", origin), Stream.of(proxy)).toArray(String[]::new));
+    }
+
+    @Test
+    void whoMeetsALockIsToldWhenToTryAgain() throws Exception {
+        String tag = header(site.send("GET", "/hive/3/deletion", ""), "ETag");
+        try (Connection holding = database.source().getConnection();
+                Statement statement = holding.createStatement()) {
+            holding.setAutoCommit(false);
+            statement.execute("select * from hive where hive_id = 3 for update");
+            HttpResponse<String> held = site.send("DELETE", "/hive/3", "", "If-Match", tag);
+
+            assertProblem(held, 423, "locked");
+            assertThat(header(held, "Retry-After")).isEqualTo("1");
+            holding.rollback();
+        }
+        assertThat(site.send("DELETE", "/hive/3", "", "If-Match", tag).statusCode())
+                .isEqualTo(204);
     }
 }

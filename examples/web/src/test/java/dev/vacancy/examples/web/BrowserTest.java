@@ -5,7 +5,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.deque.html.axecore.results.Results;
 import com.deque.html.axecore.selenium.AxeBuilder;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
@@ -282,6 +286,29 @@ class BrowserTest {
         await(any -> text().contains("What goes with it"));
 
         assertThat(browser.getCurrentUrl()).contains("deletion?").contains("key=" + hive);
+    }
+
+    /** The moment stands in the page in UTC; whoever looks reads it by the clock on the wall. */
+    @Test
+    void pointsInTimeAreThoseOfTheVisitorsZone() throws Exception {
+        int hive = site.freeHive();
+        browser.executeCdpCommand("Emulation.setTimezoneOverride", Map.of("timezoneId", "Pacific/Auckland"));
+        try {
+            look("");
+            ask(hive);
+            button("Delete").click();
+            button("Undo");
+            look("history");
+            String moment = browser.findElement(By.tagName("time")).getDomAttribute("datetime");
+            String shown = browser.findElement(By.tagName("time")).getText();
+
+            assertThat(shown)
+                    .isEqualTo(DateTimeFormatter.ofPattern("MMM d, uuuu, h:mm a", Locale.ENGLISH)
+                            .format(Instant.parse(moment).atZone(ZoneId.of("Pacific/Auckland"))))
+                    .doesNotContain("UTC");
+        } finally {
+            browser.executeCdpCommand("Emulation.setTimezoneOverride", Map.of("timezoneId", ""));
+        }
     }
 
     @Test

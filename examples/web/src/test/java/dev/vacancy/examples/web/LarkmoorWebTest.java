@@ -279,4 +279,30 @@ class LarkmoorWebTest {
                         .body())
                 .contains("\"selected\":1");
     }
+
+    /** The container's own limits and the header fields that a browser goes by. */
+    @Test
+    void pagesSayWhoMayFrameThemAndFormsHaveAnEnd() throws Exception {
+        HttpResponse<String> page = get("");
+        HttpResponse<String> large = post("deletion", Map.of("table", "hive", "key", "1".repeat(300_000)));
+
+        assertThat(page.headers().firstValue("Content-Security-Policy").orElseThrow())
+                .contains("frame-ancestors 'none'", "base-uri 'none'");
+        assertThat(page.headers().firstValue("Referrer-Policy")).contains("same-origin");
+        assertThat(large.statusCode()).isIn(400, 413);
+        assertThat(number("select count(*) from hive")).isEqualTo(40);
+    }
+
+    /** Without scripts points in time are told to the minute; a script puts them into the visitor's zone. */
+    @Test
+    void pointsInTimeAreToldAsPeopleReadThem() throws Exception {
+        HttpResponse<String> plan = get("deletion?table=hive&key=" + site.freeHive());
+        Map<String, String> fields = fields(plan, "/deletion");
+        fields.put("answer", "yes");
+        post("deletion", fields);
+        String history = get("history").body();
+
+        assertThat(history)
+                .containsPattern("<time datetime=\"20[^\"]+Z\">20\\d\\d-\\d\\d-\\d\\d \\d\\d:\\d\\d UTC</time>");
+    }
 }

@@ -46,6 +46,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -260,6 +261,14 @@ class GuideTest {
 
         assertThat(plan.selected()).isEqualTo(1);
         assertThat(forTam.history().runs(HistoryQuery.all())).isEmpty();
+
+        Permissions own = permissions
+                .ofRecords((by, act, table, values) -> !table.equals("hive") || !"Fellside".equals(values.get("name")))
+                .withholding((by, table, column) -> column.equals("phone"));
+
+        assertThat(own.may(By.user("tam"), Permissions.Act.DELETE, "hive", Map.of("name", "Fellside")))
+                .isFalse();
+        assertThat(own.withholds(By.user("tam"), "keeper", "phone")).isTrue();
     }
 
     private static void following() {

@@ -57,7 +57,7 @@ final class ListPages {
                 .text(hive.get(3))
                 .markup("</td><td class=\"day\">")
                 .text(hive.get(4));
-        html.markup("</td><td><vacancy-deletion api=\"/api\" table=\"hive\" key=\"")
+        html.markup("</td><td><vacancy-deletion api=\"/api\" table=\"hive\" reason=\"optional\" key=\"")
                 .text(hive.get(0));
         html.markup("\"><a class=\"go\" href=\"/deletion?table=hive&amp;key=").text(hive.get(0));
         html.markup("\" aria-label=\"delete ")

@@ -7,7 +7,7 @@ const STYLE = new CSSStyleSheet();
 STYLE.replaceSync(`
   dialog { font: inherit; color: var(--vacancy-ink, CanvasText); background: var(--vacancy-ground, Canvas);
     border: 1px solid var(--vacancy-line, GrayText); border-radius: var(--vacancy-radius, .4rem);
-    max-width: min(var(--vacancy-width, 36rem), 92vw); max-height: 90vh; overflow-y: auto; padding: 1.2rem 1.4rem;
+    min-width: min(22rem, 92vw); max-width: min(var(--vacancy-width, 36rem), 92vw); max-height: 90vh; overflow-y: auto; padding: 1.2rem 1.4rem;
     box-sizing: border-box; }
   dialog::backdrop { background: var(--vacancy-backdrop, rgb(0 0 0 / .45)); }
   h2 { font-size: 1.15rem; margin: 0 0 .8rem; overflow-wrap: anywhere; }
@@ -55,6 +55,15 @@ export function field(text, kind = "input") {
   input.autocomplete = "off";
   label.append(input);
   return [label, input];
+}
+
+/* Text that somebody copies. */
+export function passedOn(text, value) {
+  const [label, input] = field(text, "textarea");
+  input.value = value;
+  input.readOnly = true;
+  input.addEventListener("focus", () => input.select());
+  return label;
 }
 
 class DeletionDialog extends HTMLElement {

@@ -41,7 +41,7 @@
  * --vacancy-radius, --vacancy-width, --vacancy-backdrop; without them it has the colours of the system.
  */
 
-import {element, field, list, note} from "./deletion-dialog.js";
+import {element, field, list, note, passedOn} from "./deletion-dialog.js";
 import {Refusal, Selection, Service} from "./deletion-service.js";
 
 const FIRST_PAUSE = 300;
@@ -297,11 +297,10 @@ class Conversation {
   async #watch(begun) {
     const words = this.#words;
     const bar = element("progress", "", "progress");
-    const label = element("label", words.running);
-    label.append(bar);
+    bar.setAttribute("aria-label", words.running);
     const told = element("p");
     told.setAttribute("role", "status");
-    this.#show(this.#plan.question, [label, told], [
+    this.#show(words.running, [bar, told], [
       this.#closing(),
       [words.stop, () => this.#service.cancel(begun.run).catch(failure => this.#failed(failure)), "undo"]
     ])[0].focus();
@@ -349,9 +348,7 @@ class Conversation {
       this.#emit("refused", this.#plan);
       return;
     }
-    const [given, out] = field(words.give, "textarea");
-    out.value = approval;
-    out.readOnly = true;
+    const given = passedOn(words.give, approval);
     const [taken, back] = field(words.paste, "textarea");
     const [no] = this.#show(words.colleague, [given, taken], [
       this.#closing(words.no),
@@ -390,9 +387,7 @@ class Conversation {
         try {
           const both = await this.#doing(() => this.#service.agree(this.#selection, input.value.trim()));
           this.#told = both.approval;
-          const [given, out] = field(words.agreed, "textarea");
-          out.value = both.approval;
-          out.readOnly = true;
+          const given = passedOn(words.agreed, both.approval);
           this.#show(words.colleague, [given], [this.#closing()])[0].focus();
         } catch (failure) {
           this.#failed(failure);

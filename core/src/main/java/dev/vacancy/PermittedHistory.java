@@ -191,14 +191,16 @@ final class PermittedHistory implements History {
         return plan;
     }
 
-    /** The records that the run had selected are looked at; what went along comes back along. */
+    /** The records that the run had selected are looked at, or the one that comes back; what went along comes back along. */
     private void requireRestore(RestorePlan plan) {
         String table = plan.run().table();
         acting.require(Act.RESTORE, table);
         require(
                 Act.RESTORE,
                 HistoryQuery.all().ofRun(plan.undone()),
-                entry -> entry.table().equals(table));
+                entry -> plan.only()
+                        .map(only -> only.equals(entry.table() + " " + entry.key()))
+                        .orElseGet(() -> entry.table().equals(table)));
     }
 
     @Override

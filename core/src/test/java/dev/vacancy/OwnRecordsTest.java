@@ -69,7 +69,9 @@ class OwnRecordsTest {
                         + "2', 'tam', null), (3, '" + SECRET + "3', 'odile', null), (4, '" + SECRET
                         + "4', 'odile', null)",
                 "insert into reading values (10, 1, '" + SECRET + "5'), (11, 2, '" + SECRET + "6')",
-                "insert into visit values (20, 4, '" + SECRET + "7')");
+                "insert into visit values (20, 4, '" + SECRET + "7')",
+                "create table tag (tag_id integer primary key, phone varchar(40) unique)",
+                "insert into tag values (1, '" + SECRET + "8')");
         RuleBook rules = RuleBook.bySchema()
                 .on("reading.hive_id", Clause.cascade())
                 .on("visit.hive_id", Clause.block("a visit is planned"))
@@ -169,6 +171,21 @@ class OwnRecordsTest {
                 .containsEntry(name("hive"), 1L);
     }
 
+    /** Of a run that took others' records too, one's own comes back by itself. */
+    @ParameterizedTest
+    @EnumSource(Engine.class)
+    void onesOwnRecordComesBackFromARunThatTookOthersAsWell(Engine engine) {
+        prepare(engine);
+        UUID run = vacancy.delete(hive(1, 2), By.user("tam")).runId();
+        History history = vacancy.actingFor(ODILE, OWN).history();
+
+        assertForbidden(() -> history.planRestore(run, ODILE));
+        assertForbidden(() -> history.planRestore(run, "hive", "2", ODILE));
+        assertThat(history.restore(Approval.of(history.planRestore(run, "hive", "1", ODILE)))
+                        .counts())
+                .containsEntry(name("hive"), 1L);
+    }
+
     /** Whatever is told is searched for what isn't to be told. */
     @ParameterizedTest
     @EnumSource(Engine.class)
@@ -195,12 +212,19 @@ class OwnRecordsTest {
                         .map(History.DeletedRecord::view)
                         .toList()));
         history.each(HistoryQuery.all(), told::add);
+        UUID tag = vacancy.delete(Selection.of("tag").key(1), By.user("tam")).runId();
+        database.run("insert into tag values (2, '" + SECRET + "8')");
+        told.add(history.planRestore(tag, ODILE).conflicts());
+        assertThat(history.planRestore(tag, ODILE).conflicts()).hasSize(1);
 
         assertThat(told).allSatisfy(thing -> assertThat(thing.toString()).doesNotContain(SECRET));
         assertThat(free.roots().get(0).values())
                 .doesNotContainKey(column("phone"))
                 .containsKey(column("keeper"));
-        assertThat(history.entries(HistoryQuery.all()).get(0).before().orElseThrow())
+        assertThat(history.entries(HistoryQuery.all().ofTable("hive"))
+                        .get(0)
+                        .before()
+                        .orElseThrow())
                 .containsKey(column("keeper"));
         assertForbidden(() -> odiles.plan(
                 Selection.of("hive").where(Criteria.parse("keeper = 'odile' and not (phone like '0170%')")), ODILE));

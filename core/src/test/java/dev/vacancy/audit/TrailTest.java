@@ -313,8 +313,7 @@ class TrailTest {
         assertThat(plan.conflicts())
                 .extracting(conflict -> conflict.table() + " " + conflict.key() + ": " + conflict.reason())
                 .containsExactlyInAnyOrder(
-                        "hive 1: name Fellside One is taken by hive 9",
-                        "inspection 10: there is a record with this key again");
+                        "hive 1: its name is taken by hive 9", "inspection 10: there is a record with this key again");
         assertThat(plan.left()).containsExactly("photo 100 stays as it is: it was changed since.");
         assertThatThrownBy(() -> Approval.of(plan))
                 .isInstanceOfSatisfying(

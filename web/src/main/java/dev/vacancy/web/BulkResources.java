@@ -6,6 +6,7 @@ import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -14,6 +15,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
@@ -43,6 +45,7 @@ final class BulkResources {
     private volatile boolean closing;
     private final Map<String, Integer> watchers = new HashMap<>();
     private final Map<UUID, Integer> working = new ConcurrentHashMap<>();
+    private final Set<UUID> refused = ConcurrentHashMap.newKeySet();
     private final ScheduledExecutorService lookout = Executors.newSingleThreadScheduledExecutor(task -> {
         Thread thread = new Thread(task, "vacancy-bulk-run-lookout");
         thread.setDaemon(true);
@@ -66,7 +69,8 @@ final class BulkResources {
             Instant now = Instant.now();
             for (BulkRun run : offer.vacancy().bulk().list()) {
                 boolean idle = run.idle(now).compareTo(offer.options().patience()) >= 0;
-                if (idle && offer.has(run.table()) && !working.containsKey(run.runId()) && isOurs(run)) {
+                boolean free = !working.containsKey(run.runId()) && !refused.contains(run.runId());
+                if (idle && free && offer.has(run.table()) && isOurs(run)) {
                     LOG.info(
                             "Nobody has worked on bulk run {} since {}; it is taken over", run.runId(), run.workedAt());
                     work(run.runId());
@@ -98,6 +102,10 @@ final class BulkResources {
                 offer.vacancy().bulk().work(run, BulkOptions.usual(), Exemption.none(), this::goOn);
             } catch (Closing end) {
                 LOG.info("Bulk run {} is left where it is, and can be resumed", run);
+            } catch (InvalidRequestException notHere) {
+                // Begun with other rules, say: that is so until this process is started anew.
+                refused.add(run);
+                LOG.warn("Bulk run {} can't be worked on here", run, notHere);
             } catch (RuntimeException failure) {
                 LOG.warn("Bulk run {} has met something; it can be resumed", run, failure);
             } finally {

@@ -42,6 +42,7 @@ import java.util.function.Consumer;
 /** Bulk runs whose state lives in the database that they work on. */
 public final class ChunkedRuns implements BulkRuns {
     private static final Duration TURN = Duration.ofMillis(50);
+    private static final Duration SIGN_OF_LIFE = Duration.ofSeconds(15);
 
     private final Planner planner;
     private final Planner unholding;
@@ -255,9 +256,23 @@ public final class ChunkedRuns implements BulkRuns {
         ChunkSize size = new ChunkSize(options);
         while (!Thread.currentThread().isInterrupted() && workChunk(id, options, exemption, listener, size)) {
             listener.progressed(run(id));
-            sleep(options.pause());
+            rest(id, options.pause());
         }
         return run(id);
+    }
+
+    /** Whoever pauses between two chunks is still at it, and says so. */
+    private void rest(UUID id, Duration pause) {
+        Duration left = pause;
+        while (left.compareTo(SIGN_OF_LIFE) > 0 && !Thread.currentThread().isInterrupted()) {
+            sleep(SIGN_OF_LIFE);
+            left = left.minus(SIGN_OF_LIFE);
+            state.write(connection -> {
+                tables.count(connection, id, 0, 0, 0, 0);
+                return null;
+            });
+        }
+        sleep(left);
     }
 
     @Override

@@ -22,7 +22,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
-import java.util.stream.IntStream;
 
 /** Finds what stands in the way of records that come back, and what would settle each. */
 final class Obstacles {
@@ -94,9 +93,8 @@ final class Obstacles {
         for (Map<Column, Object> found : standing.images(table, read, condition)) {
             String other = TrailKey.of(standing.texts(table.identity(), found));
             List<String> texts = standing.texts(key, found);
-            String values = IntStream.range(0, key.size())
-                    .mapToObj(i -> key.get(i) + " " + texts.get(i))
-                    .collect(Collectors.joining(", "));
+            // The values stand in the records, for whoever may see them.
+            String taken = key.stream().map(Column::name).collect(Collectors.joining(" and "));
             whole.stream()
                     .filter(row -> texts.equals(standing.texts(key, row.image())))
                     .findFirst()
@@ -106,7 +104,8 @@ final class Obstacles {
                             row.entry().key(),
                             key.equals(table.identity())
                                     ? "there is a record with this key again"
-                                    : values + " is taken by " + table + " " + other,
+                                    : "its " + taken + (key.size() == 1 ? " is" : " are") + " taken by " + table + " "
+                                            + other,
                             "Delete or change " + table + " " + other + " first."));
         }
     }

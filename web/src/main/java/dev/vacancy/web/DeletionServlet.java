@@ -188,6 +188,7 @@ public final class DeletionServlet extends HttpServlet {
         }
         Routes.Route route = found.get();
         requireAccepted(request, route.type());
+        Exchange.requireQuery(request);
         Exchange exchange = new Exchange(request, response, path, actor(request, response)).because();
         if (route.changes()) {
             exchange.requireOwnSite();

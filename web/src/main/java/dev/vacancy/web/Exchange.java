@@ -71,10 +71,15 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
 
     /** The same with the reason that stands in its content. */
     Exchange because(Map<String, Object> body) {
-        return Optional.ofNullable(body.get("reason"))
-                .map(Object::toString)
-                .map(this::because)
-                .orElse(this);
+        Object reason = body.get("reason");
+        if (reason != null && !(reason instanceof String)) {
+            throw Problem.of(
+                    HttpServletResponse.SC_BAD_REQUEST,
+                    "usage",
+                    "The reason in the content is no text.",
+                    "Send {\"reason\": \"…\"}, or leave it out.");
+        }
+        return reason == null ? this : because((String) reason);
     }
 
     private Exchange because(String reason) {
@@ -253,6 +258,22 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
             return page.getPort();
         }
         return "https".equalsIgnoreCase(page.getScheme()) ? HTTPS_PORT : HTTP_PORT;
+    }
+
+    /** Refuses a query that is no text before anybody asks for a part of it, where each container fails in a way of its own. */
+    static void requireQuery(HttpServletRequest request) {
+        if (request.getQueryString() == null) {
+            return;
+        }
+        try {
+            request.getParameterMap();
+        } catch (RuntimeException unreadable) {
+            throw Problem.of(
+                    HttpServletResponse.SC_BAD_REQUEST,
+                    "usage",
+                    "The query of the address isn't text in UTF-8, percent-encoded.",
+                    "Encode it as UTF-8 in percent-encoding (RFC 3986, section 2.1).");
+        }
     }
 
     /** The segments of the path, each decoded by itself, so that a slash in a key is a part of it. */

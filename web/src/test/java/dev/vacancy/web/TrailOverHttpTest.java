@@ -182,6 +182,19 @@ class TrailOverHttpTest {
         assertThat(json(get("/history", "X-User", "guest"))).isEmpty();
     }
 
+    @Test
+    void whatIsNoTextIsRefused() throws Exception {
+        for (String path : List.of("/history?actor=%ff", "/runs?limit=%e4", "/hive/1/deletion?reassign=%c3%28")) {
+            assertThat(get(path).statusCode()).as(path).isEqualTo(400);
+        }
+        for (String reason : List.of("{\"a\": 1}", "7", "[]", "true")) {
+            assertThat(site.send("POST", "/hive/deletions", "{\"keys\": [1], \"reason\": " + reason + "}")
+                            .statusCode())
+                    .as(reason)
+                    .isEqualTo(400);
+        }
+    }
+
     /** A table may be called what something else is called as well. */
     @Test
     void aTableThatIsCalledHistoryIsStillATable() throws Exception {

@@ -69,6 +69,8 @@ public final class LarkmoorWeb implements AutoCloseable {
                 WebOptions.usual().signing(keys));
         context.addServlet(new ServletHolder(api), "/api/*");
         context.addServlet(new ServletHolder(new PagesServlet(vacancy, approvals, keepers, visitors)), "/*");
+        context.setErrorHandler(new ProblemHandler());
+        server.setErrorHandler(new ProblemHandler());
         server.setHandler(context);
         try {
             server.start();

@@ -12,6 +12,8 @@ import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
 import java.util.Base64;
 import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -291,6 +293,20 @@ class LarkmoorWebTest {
         assertThat(page.headers().firstValue("Referrer-Policy")).contains("same-origin");
         assertThat(large.statusCode()).isIn(400, 413);
         assertThat(number("select count(*) from hive")).isEqualTo(40);
+    }
+
+    /** What the container refuses by itself is a problem detail for programs, and tells nothing of what is inside. */
+    @Test
+    void whatTheContainerRefusesIsAProblemToo() throws Exception {
+        for (String path : List.of("api/hive/%2f/deletion", "api/hive/%00/deletion", "api/../%2e%2e/secret")) {
+            HttpResponse<String> refused = get(path);
+
+            assertThat(refused.statusCode()).as(path).isEqualTo(400);
+            assertThat(refused.body().toLowerCase(Locale.ROOT)).doesNotContain("jetty", "exception", "<html");
+        }
+        HttpResponse<String> ofPrograms = get("api/hive/%2f/deletion");
+        assertThat(ofPrograms.headers().firstValue("Content-Type")).contains("application/problem+json");
+        assertThat(ofPrograms.body()).contains("about:blank", "400");
     }
 
     /** Without scripts points in time are told to the minute; a script puts them into the visitor's zone. */

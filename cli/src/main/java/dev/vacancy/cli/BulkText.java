@@ -50,6 +50,10 @@ final class BulkText {
                 + run.endedAt()
                         .map(end -> ", ended " + second(end) + rate(run, end))
                         .orElseGet(() -> left(run, Instant.now())));
+        if (!idle(run, Instant.now()).isEmpty()) {
+            lines.add(
+                    "  to go on: vacancy runs resume " + run.runId().toString().substring(0, 8));
+        }
         left.forEach(record -> lines.add(
                 "  " + (record.failed() ? "failed" : "skipped") + " " + record.key() + ": " + record.reason()));
         return String.join(System.lineSeparator(), lines);

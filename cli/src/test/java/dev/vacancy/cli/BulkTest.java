@@ -6,6 +6,8 @@ import java.io.BufferedReader;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
@@ -83,6 +85,23 @@ class BulkTest extends OnTheDemo {
                 .isEqualTo(3);
         assertThat(Tool.run(folder, "runs").out()).contains("nine hives", "done");
         assertThat(Tool.run(folder, "runs", "show", "LAST").out()).contains("6 of 9 records of hive deleted");
+    }
+
+    /** Its process died, say: that it runs is true and not all. */
+    @Test
+    void aRunThatNobodyWorksOnSaysSo() throws Exception {
+        Tool.run(folder, "delete", "hive", "--where", "hive_id between 10 and 12", "--chunk", "1", "--yes");
+        DemoDatabase.execute(
+                folder,
+                "update vacancy_bulk_run set state = 'running', ended_at = null, done = 2, worked_at = '"
+                        + Instant.now().minus(Duration.ofMinutes(7)) + "'",
+                "update vacancy_bulk_record set state = 'open' where place = 3");
+
+        assertThat(Tool.run(folder, "runs").out()).contains(", nobody has worked on it for 7 min");
+        assertThat(Tool.run(folder, "runs", "show", "last").out())
+                .contains("nobody has worked on it for 7 min", "to go on: vacancy runs resume ")
+                .doesNotContain("records a second");
+        assertThat(Tool.run(folder, "runs", "--output", "json").out()).contains("\"workedAt\"");
     }
 
     @Test

@@ -72,7 +72,7 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
     }
 
     private BulkRun seen(BulkRun run) {
-        String selection = acting.seen(run.selection(), run.table(), run.by());
+        String selection = acting.sight().seen(run.selection(), run.table(), run.by());
         String name = run.name().equals(run.selection()) ? selection : run.name();
         return ((StoredBulkRun) run).named(name, selection);
     }

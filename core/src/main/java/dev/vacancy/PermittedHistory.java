@@ -58,7 +58,7 @@ final class PermittedHistory implements History {
     public List<TrailEntry> entries(HistoryQuery query) {
         require(query);
         return history.entries(query, table -> acting.may(Act.HISTORY, table), acting::mayKnow).stream()
-                .map(acting::seen)
+                .map(acting.sight()::seen)
                 .toList();
     }
 
@@ -67,7 +67,7 @@ final class PermittedHistory implements History {
         require(query);
         history.each(query, entry -> {
             if (acting.may(Act.HISTORY, entry.table()) && acting.mayKnow(entry)) {
-                each.accept(acting.seen(entry));
+                each.accept(acting.sight().seen(entry));
             }
         });
     }
@@ -109,7 +109,7 @@ final class PermittedHistory implements History {
                 run.by(),
                 run.at(),
                 run.table(),
-                acting.seen(run.selection(), run.table(), run.by()),
+                acting.sight().seen(run.selection(), run.table(), run.by()),
                 run.counts(),
                 run.partOf(),
                 run.about(),
@@ -230,7 +230,11 @@ final class PermittedHistory implements History {
                 : Optional.empty();
         return history.deleted(query, mayKnow).stream()
                 .map(deleted -> new DeletedRecord(
-                        acting.seen(deleted.record()), deleted.run(), deleted.by(), deleted.at(), deleted.daysLeft()))
+                        acting.sight().seen(deleted.record()),
+                        deleted.run(),
+                        deleted.by(),
+                        deleted.at(),
+                        deleted.daysLeft()))
                 .toList();
     }
 }

@@ -323,7 +323,7 @@ public final class Vacancy {
         Plan plan = transactions
                 .reading(connection -> planner.preview(connection, selection, by))
                 .plan();
-        return acting.map(person -> person.seen(plan)).orElse(plan);
+        return acting.map(person -> person.sight().seen(plan)).orElse(plan);
     }
 
     /**
@@ -353,7 +353,8 @@ public final class Vacancy {
                 .map(person -> record -> person.may(Act.PREVIEW, record));
         List<RecordContent> records = transactions.reading(
                 connection -> planner.first(connection, table, selected.picked().condition(), 0, most, mayKnow));
-        return acting.map(person -> records.stream().map(person::seen).toList()).orElse(records);
+        return acting.map(person -> records.stream().map(person.sight()::seen).toList())
+                .orElse(records);
     }
 
     private static void requireActor(By by) {
@@ -540,7 +541,7 @@ public final class Vacancy {
 
     private Outcome told(Outcome outcome) {
         committed.happened(listener -> listener.deleted(outcome));
-        return acting.map(person -> person.seen(outcome)).orElse(outcome);
+        return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
     }
 
     /**

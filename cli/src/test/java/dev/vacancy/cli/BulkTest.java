@@ -84,6 +84,7 @@ class BulkTest extends OnTheDemo {
         assertThat(DemoDatabase.number(folder, "select count(*) from hive where hive_id < 10"))
                 .isEqualTo(3);
         assertThat(Tool.run(folder, "runs").out()).contains("nine hives", "done");
+        assertThat(Tool.run(folder, "history").out()).contains("hive 1, 2, 3 ", "hive 5, 7 ", "hive 9 ");
         assertThat(Tool.run(folder, "runs", "show", "LAST").out()).contains("6 of 9 records of hive deleted");
     }
 

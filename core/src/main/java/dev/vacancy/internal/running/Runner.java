@@ -295,13 +295,23 @@ public final class Runner {
                     passage.by().reason(),
                     TrailTables.text(now),
                     plan.table().name(),
-                    plan.selection().words(),
+                    partOf.isPresent() ? gone(plan) : plan.selection().words(),
                     rules.digest(),
                     plan.counts(),
                     partOf,
                     Optional.empty());
             append(chain(), facts, connection);
         }
+    }
+
+    /** Of a chunk, what it took and not what it was to take: the rest is told by the bulk run. */
+    private static String gone(PlannedDeletion chunk) {
+        if (chunk.roots().size() < chunk.selected()) {
+            return chunk.selection().words();
+        }
+        return Selection.of(chunk.table().name())
+                .keys(chunk.roots().stream().map(root -> root.key().values()).toList())
+                .words();
     }
 
     private void append(Chain chain, RunFacts facts, Connection connection) throws SQLException {

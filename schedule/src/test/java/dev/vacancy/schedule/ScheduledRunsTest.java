@@ -162,7 +162,8 @@ class ScheduledRunsTest {
                         "long",
                         "reading",
                         Optional.of("reading_id = 1"),
-                        NIGHT_SHIFT.because("r".repeat(4_000)),
+                        // What JSON writes in six characters each.
+                        NIGHT_SHIFT.because("\u0001".repeat(1_000)),
                         OptionalLong.empty(),
                         daily(aMomentAgo()))))
                 .isInstanceOf(InvalidRequestException.class)

@@ -169,10 +169,12 @@ public final class ChunkedRuns implements BulkRuns {
             Optional<PlannedDeletion> agreed,
             Attendant attendant) {
         Table table = planner.rules().catalog().table(selection.table());
-        transactions.<Void>reading(connection -> {
-            planner.look(connection, selection, moment);
-            return null;
-        });
+        if (planner.isWatched()) {
+            transactions.<Void>reading(connection -> {
+                planner.look(connection, selection, moment);
+                return null;
+            });
+        }
         try (Spool spool = new Spool()) {
             String keys = spoolKeys(selection, table, moment, spool);
             agreed.ifPresent(plan -> refuseMoved(plan, spool.count(), keys, options.tolerance()));

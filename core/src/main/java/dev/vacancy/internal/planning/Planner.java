@@ -291,6 +291,15 @@ public final class Planner {
     }
 
     /**
+     * Tells whether anybody looks on.
+     *
+     * @return true if selected records are to be shown
+     */
+    public boolean isWatched() {
+        return onlooker != Onlooker.NOBODY;
+    }
+
+    /**
      * Shows each selected record to whoever looks on, before they are written down to go.
      *
      * @param connection a connection in a transaction
@@ -298,9 +307,6 @@ public final class Planner {
      * @param moment the moment that relative times are told from
      */
     public void look(Connection connection, Selection selection, Instant moment) {
-        if (onlooker == Onlooker.NOBODY) {
-            return;
-        }
         SelectedRecords selected = SelectedRecords.of(selection, rules.catalog(), Clock.fixed(moment, clock.getZone()));
         eachRecord(
                 connection,

@@ -28,6 +28,7 @@ import dev.vacancy.run.StalePlanException;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -115,7 +116,18 @@ public final class ChunkedRuns implements BulkRuns {
     @Override
     public boolean prepare() {
         refuseJoined();
-        return transactions.writing(tables::prepare);
+        List<String> missing = transactions.reading(tables::missing);
+        if (missing.isEmpty()) {
+            return false;
+        }
+        return transactions.writing(connection -> {
+            try (Statement statement = connection.createStatement()) {
+                for (String sql : missing) {
+                    statement.execute(sql);
+                }
+            }
+            return true;
+        });
     }
 
     private boolean isThere() {
@@ -270,7 +282,7 @@ public final class ChunkedRuns implements BulkRuns {
             sleep(SIGN_OF_LIFE);
             left = left.minus(SIGN_OF_LIFE);
             state.write(connection -> {
-                tables.count(connection, id, 0, 0, 0, 0);
+                tables.touch(connection, id);
                 return null;
             });
         }

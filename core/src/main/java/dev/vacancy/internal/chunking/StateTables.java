@@ -17,7 +17,6 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -62,20 +61,14 @@ final class StateTables {
         this.clock = clock;
     }
 
-    /** Makes what is missing; of tables that an earlier version made, the columns that have come since. */
-    boolean prepare(Connection connection) throws SQLException {
-        List<String> missing = DDL;
-        if (dialect.hasTable(connection, "vacancy_bulk_record")) {
-            missing = dialect.hasColumn(connection, "vacancy_bulk_run", "worked_at")
-                    ? List.of()
-                    : List.of("alter table vacancy_bulk_run add column worked_at varchar(40)");
+    /** The statements that make what is missing: all, or of tables that an earlier version made the columns that have come since. */
+    List<String> missing(Connection connection) throws SQLException {
+        if (!dialect.hasTable(connection, "vacancy_bulk_record")) {
+            return DDL;
         }
-        try (Statement statement = connection.createStatement()) {
-            for (String sql : missing) {
-                statement.execute(sql);
-            }
-        }
-        return !missing.isEmpty();
+        return dialect.hasColumn(connection, "vacancy_bulk_run", "worked_at")
+                ? List.of()
+                : List.of("alter table vacancy_bulk_run add column worked_at varchar(40)");
     }
 
     void insert(Connection connection, BulkRun run, RunConditions conditions) throws SQLException {
@@ -266,6 +259,15 @@ final class StateTables {
                 skipped,
                 failed,
                 deleted,
+                clock.instant().toString(),
+                run.toString());
+    }
+
+    /** Notes that somebody is at a run, though nothing was done in it just now. */
+    void touch(Connection connection, UUID run) throws SQLException {
+        update(
+                connection,
+                "update vacancy_bulk_run set worked_at = ? where run_id = ?",
                 clock.instant().toString(),
                 run.toString());
     }

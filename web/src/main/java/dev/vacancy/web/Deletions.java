@@ -11,6 +11,7 @@ import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Outcome;
 import dev.vacancy.run.Receipt;
+import dev.vacancy.run.StalePlanException;
 import dev.vacancy.web.Requests.Asked;
 import dev.vacancy.web.Requests.Begun;
 import jakarta.servlet.http.HttpServletResponse;
@@ -55,20 +56,30 @@ final class Deletions {
 
     /** Whoever sends the same twice is told the same twice, as long as there is nothing else to tell. */
     private Answer once(Exchange exchange, Agreed agreed, Selection selection, Supplier<Answer> running) {
-        Optional<Outcome> going = ongoing.ongoing(agreed, selection, exchange.by());
-        if (going.isPresent()) {
-            return done(exchange, going.get());
+        if (ongoing.isGoingOn(agreed, selection, exchange.by())) {
+            Optional<Outcome> first = ongoing.outcome(agreed, selection, exchange.by());
+            if (first.isPresent()) {
+                return done(exchange, first.get());
+            }
         }
+        try {
+            return orToldAsGone(exchange, agreed, selection, running);
+        } catch (StalePlanException late) {
+            // The first may have ended between this one's plan and its locks: whoever looks again sees whether anything
+            // is left.
+            return orToldAsGone(exchange, agreed, selection, running);
+        }
+    }
+
+    /** Where nothing of it is there any more, perhaps since it was done, that is told. What came back since is there, and is no such case. */
+    private Answer orToldAsGone(Exchange exchange, Agreed agreed, Selection selection, Supplier<Answer> running) {
         try {
             return running.get();
         } catch (Problem.Raised late) {
-            // Nothing of it is there any more, perhaps since it was done. What came back since is there, and is no such
-            // case.
-            if (late.problem().status() != HttpServletResponse.SC_NOT_FOUND) {
-                throw late;
-            }
-            Outcome before = ongoing.past(agreed, selection, exchange.by()).orElseThrow(() -> late);
-            return done(exchange, before);
+            Optional<Outcome> first = late.problem().status() == HttpServletResponse.SC_NOT_FOUND
+                    ? ongoing.outcome(agreed, selection, exchange.by())
+                    : Optional.empty();
+            return done(exchange, first.orElseThrow(() -> late));
         }
     }
 

@@ -1,15 +1,19 @@
 package dev.vacancy.web;
 
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.VacancyException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.run.Outcome;
+import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
+import java.util.function.Function;
 import java.util.function.Supplier;
 
 /** Deletions that are being carried out or were lately: whoever clicks twice learns what came of the first click. */
@@ -21,7 +25,8 @@ final class OngoingRuns {
     private static final long LARGEST_OF_ONE = 4_000_000;
     private static final long PATIENCE_SECONDS = 60;
 
-    private final Latest<String, Run> runs =
+    private final Map<String, Run> running = new ConcurrentHashMap<>();
+    private final Latest<String, Run> done =
             new Latest<>(new Latest.Bounds(MOST, LARGEST), new Latest.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
 
     /** One of them. A fingerprint is of database, rules, request and all that goes; the person is asked for as well. */
@@ -31,24 +36,29 @@ final class OngoingRuns {
         }
     }
 
-    /** What comes of the same deletion, if it is being carried out at the moment. */
-    Optional<Outcome> ongoing(Agreed agreed, Selection selection, By by) {
-        return find(agreed, selection, by)
-                .filter(run -> !run.outcome().isDone())
-                .map(run -> await(run.outcome()));
+    /** Whether the same deletion is being carried out at the moment. */
+    boolean isGoingOn(Agreed agreed, Selection selection, By by) {
+        return find(running::get, agreed, selection, by).isPresent();
     }
 
-    /** What came of the same deletion, if it was carried out. Only who would find nothing to delete any more may ask. */
-    Optional<Outcome> past(Agreed agreed, Selection selection, By by) {
-        return find(agreed, selection, by)
-                .filter(run -> run.outcome().isDone() && !run.outcome().isCompletedExceptionally())
+    /** What came of the same deletion, or comes of it just now, if it was carried out. */
+    Optional<Outcome> outcome(Agreed agreed, Selection selection, By by) {
+        Optional<Run> now = find(running::get, agreed, selection, by);
+        if (now.isPresent()) {
+            try {
+                return Optional.of(await(now.get().outcome()));
+            } catch (VacancyException tooLate) {
+                // It wasn't the first; that one is done.
+            }
+        }
+        return find(key -> done.get(key).orElse(null), agreed, selection, by)
                 .map(run -> run.outcome().join());
     }
 
-    private Optional<Run> find(Agreed agreed, Selection selection, By by) {
+    private static Optional<Run> find(Function<String, Run> runs, Agreed agreed, Selection selection, By by) {
         return agreed.fingerprints().stream()
-                .flatMap(fingerprint -> runs.get(key(fingerprint, by)).stream())
-                .filter(run -> run.isOf(selection, by))
+                .map(fingerprint -> runs.apply(key(fingerprint, by)))
+                .filter(run -> run != null && run.isOf(selection, by))
                 .findFirst();
     }
 
@@ -57,32 +67,24 @@ final class OngoingRuns {
     }
 
     /** Carries out a deletion, or waits for the same one that has begun meanwhile. */
-    Outcome run(Plan plan, Supplier<Outcome> running) {
-        CompletableFuture<Outcome> own = new CompletableFuture<>();
-        CompletableFuture<Outcome> first = begin(plan, own);
-        if (first != own) {
-            return await(first);
+    Outcome run(Plan plan, Supplier<Outcome> carryingOut) {
+        String key = key(plan.fingerprint(), plan.by());
+        Run own = new Run(plan.selection(), plan.by(), new CompletableFuture<>());
+        Run first = running.putIfAbsent(key, own);
+        if (first != null) {
+            return await(first.outcome());
         }
         try {
-            Outcome outcome = running.get();
-            own.complete(outcome);
+            Outcome outcome = carryingOut.get();
+            own.outcome().complete(outcome);
+            done.put(key, own, plan.by().actor(), Requests.size(plan));
             return outcome;
         } catch (RuntimeException | Error failure) {
-            own.completeExceptionally(failure);
+            own.outcome().completeExceptionally(failure);
             throw failure;
+        } finally {
+            running.remove(key, own);
         }
-    }
-
-    /** Of two who come at once, one begins. */
-    private synchronized CompletableFuture<Outcome> begin(Plan plan, CompletableFuture<Outcome> own) {
-        String key = key(plan.fingerprint(), plan.by());
-        Optional<Run> before = runs.get(key)
-                .filter(run ->
-                        run.isOf(plan.selection(), plan.by()) && !run.outcome().isDone());
-        if (before.isEmpty()) {
-            runs.put(key, new Run(plan.selection(), plan.by(), own), plan.by().actor(), Requests.size(plan));
-        }
-        return before.map(Run::outcome).orElse(own);
     }
 
     private static Outcome await(CompletableFuture<Outcome> outcome) {

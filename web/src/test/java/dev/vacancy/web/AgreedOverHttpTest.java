@@ -1,5 +1,9 @@
 package dev.vacancy.web;
 
+import static dev.vacancy.web.Responses.encoded;
+import static dev.vacancy.web.Responses.fingerprint;
+import static dev.vacancy.web.Responses.json;
+import static dev.vacancy.web.Responses.tag;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
@@ -14,16 +18,13 @@ import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
-import java.net.URLEncoder;
 import java.net.http.HttpResponse;
-import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Map;
 import java.util.UUID;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** What is agreed to over HTTP is one thing, and it is that which happens. */
@@ -82,28 +83,12 @@ class AgreedOverHttpTest {
         site.stop();
     }
 
-    private static JsonNode json(HttpResponse<String> response) {
-        return JsonMapper.shared().readTree(response.body());
-    }
-
-    private static String tag(HttpResponse<String> response) {
-        return response.headers().firstValue("ETag").orElseThrow();
-    }
-
-    private static String fingerprint(HttpResponse<String> response) {
-        return response.headers().firstValue("Vacancy-Fingerprint").orElseThrow();
-    }
-
     private static String keys(int from, int to) {
         StringBuilder keys = new StringBuilder("{\"keys\": [" + from);
         for (int key = from + 1; key <= to; key++) {
             keys.append(", ").append(key);
         }
         return keys.append("]}").toString();
-    }
-
-    private static String encoded(String text) {
-        return URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
     }
 
     @Test

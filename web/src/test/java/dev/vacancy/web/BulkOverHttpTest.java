@@ -1,5 +1,7 @@
 package dev.vacancy.web;
 
+import static dev.vacancy.web.Responses.json;
+import static dev.vacancy.web.Responses.location;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
@@ -35,8 +37,6 @@ import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** A large deletion is accepted, becomes a bulk run, and can be watched and steered. */
 class BulkOverHttpTest {
@@ -71,14 +71,6 @@ class BulkOverHttpTest {
     @AfterEach
     void stop() throws Exception {
         site.stop();
-    }
-
-    private static JsonNode json(HttpResponse<String> response) {
-        return JsonMapper.shared().readTree(response.body());
-    }
-
-    private static String location(HttpResponse<String> response) {
-        return response.headers().firstValue("Location").orElseThrow();
     }
 
     private HttpResponse<String> ask() throws Exception {
@@ -216,13 +208,7 @@ class BulkOverHttpTest {
     /** A process that began a run and died: another one that is there goes on with it. */
     @Test
     void aRunThatHasLostItsWorkerIsTakenOver() throws Exception {
-        Plan plan = vacancy.plan(Selection.of("reading").where(Criteria.parse("weight = 7")), By.user("tam"));
-        BulkRun run = vacancy.bulk()
-                .start(
-                        Question.aboutChunks(plan)
-                                .answer(String.valueOf(READINGS))
-                                .orElseThrow(),
-                        BulkOptions.usual());
+        BulkRun run = begin(BulkOptions.usual());
         vacancy.bulk().workChunk(run.runId(), BulkOptions.usual().chunk(10), Exemption.none(), progress -> {});
         HttpResponse<String> idle = site.send("GET", "/runs/" + run.runId(), "");
         Site other = Site.of(
@@ -268,5 +254,15 @@ class BulkOverHttpTest {
         }
 
         assertThat(vacancy.bulk().run(run.runId()).idle(Instant.now())).isGreaterThan(Duration.ofMillis(300));
+    }
+
+    private BulkRun begin(BulkOptions options) {
+        Plan plan = vacancy.plan(Selection.of("reading").where(Criteria.parse("weight = 7")), By.user("tam"));
+        return vacancy.bulk()
+                .start(
+                        Question.aboutChunks(plan)
+                                .answer(String.valueOf(READINGS))
+                                .orElseThrow(),
+                        options);
     }
 }

@@ -1,5 +1,6 @@
 package dev.vacancy.web;
 
+import static dev.vacancy.web.Responses.json;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
@@ -25,9 +26,8 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.RepeatedTest;
 import org.junit.jupiter.api.Test;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Raw HTTP: every status that the servlet gives, and what the database holds afterwards. */
 class DeletionServletTest {
@@ -76,10 +76,6 @@ class DeletionServletTest {
 
     private HttpResponse<String> send(String method, String path, String body, String... headers) throws Exception {
         return site.send(method, path, body, headers);
-    }
-
-    private static JsonNode json(HttpResponse<String> response) {
-        return JsonMapper.shared().readTree(response.body());
     }
 
     private String tag(String path) throws Exception {
@@ -336,7 +332,7 @@ class DeletionServletTest {
     }
 
     /** Of many who agree to the same, one deletes, and nobody deletes more; whoever has sent it himself learns what came of it. */
-    @Test
+    @RepeatedTest(5)
     void fiftyAtOnceDeleteOnce() throws Exception {
         String tag = tag("/hive/1/deletion");
         ExecutorService threads = Executors.newFixedThreadPool(50);

@@ -1,5 +1,7 @@
 package dev.vacancy.web;
 
+import static dev.vacancy.web.Responses.json;
+import static dev.vacancy.web.Responses.location;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.vacancy.Ddl;
@@ -69,14 +71,6 @@ class PlanResourceTest {
     @AfterEach
     void stop() throws Exception {
         site.stop();
-    }
-
-    private static JsonNode json(HttpResponse<String> response) {
-        return JsonMapper.shared().readTree(response.body());
-    }
-
-    private static String location(HttpResponse<String> response) {
-        return response.headers().firstValue("Location").orElseThrow();
     }
 
     private HttpResponse<String> ask(String table, String keys) throws Exception {

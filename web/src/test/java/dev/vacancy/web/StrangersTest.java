@@ -1,5 +1,6 @@
 package dev.vacancy.web;
 
+import static dev.vacancy.web.Responses.json;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -22,8 +23,6 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Whatever comes in over HTTP is answered in the form that its standards have, and tells nothing that isn't offered. */
 class StrangersTest {
@@ -58,10 +57,6 @@ class StrangersTest {
     @AfterEach
     void stop() throws Exception {
         site.stop();
-    }
-
-    private static JsonNode json(HttpResponse<String> response) {
-        return JsonMapper.shared().readTree(response.body());
     }
 
     private static String header(HttpResponse<String> response, String name) {

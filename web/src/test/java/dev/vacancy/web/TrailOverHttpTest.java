@@ -1,5 +1,8 @@
 package dev.vacancy.web;
 
+import static dev.vacancy.web.Responses.encoded;
+import static dev.vacancy.web.Responses.fingerprint;
+import static dev.vacancy.web.Responses.json;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
@@ -17,9 +20,7 @@ import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
-import java.net.URLEncoder;
 import java.net.http.HttpResponse;
-import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.Statement;
 import java.time.Duration;
@@ -32,8 +33,6 @@ import java.util.regex.Pattern;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Why, by whom and how often: what the command line can, HTTP can as well. */
 class TrailOverHttpTest {
@@ -80,18 +79,6 @@ class TrailOverHttpTest {
     @AfterEach
     void stop() throws Exception {
         site.stop();
-    }
-
-    private static JsonNode json(HttpResponse<String> response) {
-        return JsonMapper.shared().readTree(response.body());
-    }
-
-    private static String fingerprint(HttpResponse<String> response) {
-        return response.headers().firstValue("Vacancy-Fingerprint").orElseThrow();
-    }
-
-    private static String encoded(String text) {
-        return URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
     }
 
     private HttpResponse<String> get(String path, String... headers) throws Exception {

@@ -107,6 +107,7 @@ final class PermittedHistory implements History {
                 run.runId(),
                 run.kind(),
                 run.by(),
+                run.colleague(),
                 run.at(),
                 run.table(),
                 acting.sight().seen(run.selection(), run.table(), run.by()),

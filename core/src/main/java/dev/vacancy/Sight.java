@@ -81,6 +81,7 @@ record Sight(Acting acting) {
                 entry.table(),
                 entry.key(),
                 entry.by(),
+                entry.colleague(),
                 entry.at(),
                 entry.before().map(values -> shown(entry.table(), identity(entry.table()), values)),
                 entry.after().map(values -> shown(entry.table(), identity(entry.table()), values)));

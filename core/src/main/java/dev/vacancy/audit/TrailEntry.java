@@ -14,10 +14,11 @@ import java.util.UUID;
  * @param run the run's id
  * @param step the step of the run, from 1
  * @param place its number in that step, from 1
- * @param action what happened: deleted, purged, marked, detached, reassigned, reset, restored
+ * @param action what happened: deleted, purged, marked, detached, reassigned, reset, touched, restored, erased, aged
  * @param table the record's table
  * @param key its key, as text
  * @param by who wanted it, and why
+ * @param colleague who agreed besides
  * @param at when
  * @param before the record before that: numbers and truth values as such, all else as the database writes it; empty once its
  *     content was erased
@@ -32,6 +33,7 @@ public record TrailEntry(
         String table,
         String key,
         By by,
+        Optional<String> colleague,
         Instant at,
         Optional<Map<String, Object>> before,
         Optional<Map<String, Object>> after) {

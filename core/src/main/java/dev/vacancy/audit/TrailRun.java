@@ -15,6 +15,7 @@ import java.util.UUID;
  * @param runId its id
  * @param kind what it was: deletion, purge, restore, part restore, restoring (a portion of a restore), erasure, hold, lift or ageing
  * @param by who wanted it, and why
+ * @param colleague who agreed besides
  * @param at when
  * @param table the table whose records were selected
  * @param selection which of them, in words
@@ -30,6 +31,7 @@ public record TrailRun(
         UUID runId,
         String kind,
         By by,
+        Optional<String> colleague,
         Instant at,
         String table,
         String selection,

@@ -49,7 +49,7 @@ class TrailKeysTest {
                 .isEqualTo(FailureCode.RUN_STATE);
         assertThat(vacancy.history().erase("hive", "0a01", ODILE)).isEqualTo(1);
         RestorePlan rest = vacancy.history().planRestore(run, ODILE);
-        assertThat(rest.left()).anySatisfy(left -> assertThat(left).contains("hive 0a01 was erased"));
+        assertThat(rest.left()).anySatisfy(left -> assertThat(left).contains("hive (erased) was erased"));
         assertThat(rest.conflicts())
                 .singleElement()
                 .satisfies(conflict -> assertThat(conflict.reason()).contains("its hive 0a01"));
@@ -127,7 +127,7 @@ class TrailKeysTest {
         ErasureOutcome erasure = vacancy.erase(Approval.ofErasing(vacancy.plan(one, ODILE)));
 
         assertThat(erasure.entries()).isEqualTo(1);
-        assertThat(database.rows("select count(*) from vacancy_trail_entry where content is null"))
+        assertThat(database.rows("select count(*) from vacancy_trail_entry where erased_by is not null"))
                 .containsExactly("1");
         assertThat(database.rows("select weight from reading")).containsExactly("41");
     }

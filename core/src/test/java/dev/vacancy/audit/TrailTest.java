@@ -127,7 +127,7 @@ class TrailTest {
     void whoeverChangesTheTrailIsFound(Engine engine) {
         Map<String, String> tampering = Map.of(
                 "update vacancy_trail_entry set content = replace(content, 'calm', 'wild') where record_key = '10'",
-                "The content of entry 2/",
+                "Entry 2/",
                 "update vacancy_trail_entry set record_key = '12' where record_key = '11'",
                 "was changed",
                 "delete from vacancy_trail_entry where record_key = '10'",
@@ -136,10 +136,10 @@ class TrailTest {
                 "was changed",
                 "delete from vacancy_trail_run where place = 1",
                 "1 runs before place 2 are missing",
-                "update vacancy_trail_entry set content = null where record_key = '10'",
-                "no erasure tells of it",
-                "insert into vacancy_trail_entry (run_id, step, place, action, table_name, record_key, content_digest,"
-                        + " digest) values ('x', 1, 1, 'deleted', 'hive', '9', '', '')",
+                "update vacancy_trail_entry set content = null, altered = null where record_key = '10'",
+                "was changed",
+                "insert into vacancy_trail_entry (run_no, step, place, action, table_name, record_key, seal, digest)"
+                        + " select 7, 1, 1, 'deleted', 'hive', '9', seal, digest from vacancy_trail_entry where record_key = '10'",
                 "slipped in");
         tampering.forEach((statement, fault) -> {
             Database database = larkmoor(engine);
@@ -229,10 +229,10 @@ class TrailTest {
         RestorePlan plan = vacancy.history().planRestore(outcome.runId(), ODILE);
         assertThat(plan.left()).contains("The content of hive 1 was erased, so it stays away.");
         database.run(
-                "update vacancy_trail_run set selection = 'all', selection_salt = null, erased_by = 'x' where place = 2");
+                "update vacancy_trail_run set selection = 'all', selection_salt = null, erased_by = 7 where place = 2");
         assertThat(faults(vacancy))
                 .anyMatch(fault -> fault.contains("was changed"))
-                .anyMatch(fault -> fault.startsWith("The words of the selection of run"));
+                .anyMatch(fault -> fault.startsWith("The words of the selections of runs"));
     }
 
     @OnEveryEngine

@@ -190,7 +190,8 @@ class GateTest {
 
         List<String> contents() {
             List<String> contents = new ArrayList<>(database.contents("hive", "reading", "reading_of_hive"));
-            contents.add("erased: " + database.rows("select count(*) from vacancy_trail_entry where content is null"));
+            contents.add(
+                    "erased: " + database.rows("select count(*) from vacancy_trail_entry where erased_by is not null"));
             return contents;
         }
 

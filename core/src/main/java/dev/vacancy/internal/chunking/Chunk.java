@@ -10,7 +10,7 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.LentConnection;
 import dev.vacancy.internal.running.Runner;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;

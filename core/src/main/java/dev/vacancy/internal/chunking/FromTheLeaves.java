@@ -7,7 +7,7 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.plan.Plan;
 import java.util.List;
 import java.util.Optional;

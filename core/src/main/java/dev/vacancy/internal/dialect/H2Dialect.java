@@ -466,4 +466,9 @@ final class H2Dialect implements Dialect {
     public String longText() {
         return "clob";
     }
+
+    @Override
+    public String keyTextType() {
+        return "varchar";
+    }
 }

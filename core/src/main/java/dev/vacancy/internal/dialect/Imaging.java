@@ -70,22 +70,82 @@ public interface Imaging {
     }
 
     /**
-     * Says the digest of a text, SHA-256 (FIPS 180-4) of its UTF-8, as lower-case hexadecimal digits.
+     * Says the digest of bytes, SHA-256 (FIPS 180-4).
      *
-     * @param text an expression of text
-     * @return an expression of text
+     * @param bytes an expression of bytes
+     * @return an expression of 32 bytes
      */
-    default String digestOf(String text) {
+    default String digestOf(String bytes) {
         throw new UnsupportedOperationException("digests are made here");
     }
 
     /**
-     * Says a random text, another one for each row.
+     * Says the bytes of a text in UTF-8.
      *
-     * @return an expression of at most 36 characters
+     * @param text an expression of text
+     * @return an expression of bytes
      */
-    default String randomText() {
-        throw new UnsupportedOperationException("images are made here");
+    default String bytesOf(String text) {
+        throw new UnsupportedOperationException("digests are made here");
+    }
+
+    /**
+     * Puts bytes one behind the other.
+     *
+     * @param bytes expressions, none of them null
+     * @return an expression of bytes
+     */
+    default String joinedBytes(List<String> bytes) {
+        return joined(bytes);
+    }
+
+    /**
+     * Returns a question mark for bytes.
+     *
+     * @return an expression of bytes
+     */
+    default String boundBytes() {
+        return "?";
+    }
+
+    /**
+     * Returns the type of columns of ours for a few bytes.
+     *
+     * @return words of SQL; they have room for 32
+     */
+    default String bytesType() {
+        return "varbinary(32)";
+    }
+
+    /**
+     * Returns the type of columns of ours for keys of records as text, however long they are.
+     *
+     * @return words of SQL, of a type that can be compared
+     */
+    default String keyTextType() {
+        return "text";
+    }
+
+    /**
+     * Makes an index by which records are found by table and key, whole keys and long ones.
+     *
+     * @param index its name
+     * @param table the table, qualified as need be
+     * @param first the column of names
+     * @param second the column of keys
+     * @return a statement
+     */
+    default String keyIndex(String index, String table, String first, String second) {
+        return "create index " + index + " on " + table + " (" + first + ", " + second + ")";
+    }
+
+    /**
+     * Returns what stands before an insertion of images so that none is cut or left out silently.
+     *
+     * @return words of SQL, perhaps none
+     */
+    default String beforeRecording() {
+        return "";
     }
 
     /**

@@ -593,13 +593,25 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
-    public String digestOf(String text) {
-        return "sha2(" + text + ", 256)";
+    public String digestOf(String bytes) {
+        return "unhex(sha2(" + bytes + ", 256))";
     }
 
     @Override
-    public String randomText() {
-        return "uuid()";
+    public String bytesOf(String text) {
+        return "cast(convert(" + text + " using utf8mb4) as binary)";
+    }
+
+    /** Of a long key an index holds the beginning, in as many bytes as it has room for. */
+    @Override
+    public String keyIndex(String index, String table, String first, String second) {
+        return "create index " + index + " on " + table + " (" + first + "(100), " + second + "(300))";
+    }
+
+    /** Otherwise a value that is longer than a packet becomes null, with a warning that nobody reads. */
+    @Override
+    public String beforeRecording() {
+        return isMariaDb() ? "set statement sql_mode = 'STRICT_ALL_TABLES' for " : "";
     }
 
     @Override

@@ -485,13 +485,29 @@ final class PostgresDialect implements Dialect {
     }
 
     @Override
-    public String digestOf(String text) {
-        return "encode(sha256(convert_to(" + text + ", 'UTF8')), 'hex')";
+    public String digestOf(String bytes) {
+        return "sha256(" + bytes + ")";
     }
 
     @Override
-    public String randomText() {
-        return "cast(gen_random_uuid() as text)";
+    public String bytesOf(String text) {
+        return "convert_to(" + text + ", 'UTF8')";
+    }
+
+    @Override
+    public String boundBytes() {
+        return "cast(? as bytea)";
+    }
+
+    @Override
+    public String bytesType() {
+        return "bytea";
+    }
+
+    /** An entry of a B-tree has 2,704 bytes at most; a hash index holds four of each key, however long it is. */
+    @Override
+    public String keyIndex(String index, String table, String first, String second) {
+        return "create index " + index + " on " + table + " using hash (" + second + ")";
     }
 
     @Override

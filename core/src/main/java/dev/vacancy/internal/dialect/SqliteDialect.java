@@ -434,6 +434,11 @@ final class SqliteDialect implements Dialect {
                 : value;
     }
 
+    @Override
+    public String bytesType() {
+        return "blob";
+    }
+
     /** Each value has a class of storage of its own, whatever its column is declared as. */
     @Override
     public String imageText(ColumnType type, String column) {

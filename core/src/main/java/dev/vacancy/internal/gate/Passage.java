@@ -40,15 +40,20 @@ public final class Passage {
     }
 
     /**
-     * Returns who it is done for, as the audit trail tells it: who has agreed besides stands with the reason.
+     * Returns who it is done for.
      *
      * @return the one who asks
      */
     public By by() {
-        By by = plan.proposal().by();
-        return colleague
-                .map(other ->
-                        by.because(by.reason().map(why -> why + "; ").orElse("") + "agreed to by " + other.actor()))
-                .orElse(by);
+        return plan.proposal().by();
+    }
+
+    /**
+     * Returns who has agreed besides.
+     *
+     * @return the colleague's name, or empty
+     */
+    public Optional<String> colleague() {
+        return colleague.map(By::actor);
     }
 }

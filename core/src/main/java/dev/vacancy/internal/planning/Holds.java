@@ -5,7 +5,7 @@ import dev.vacancy.criteria.Criteria;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.trail.RunFacts;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.plan.Held;
 import dev.vacancy.rule.Rules;
 import java.time.Clock;

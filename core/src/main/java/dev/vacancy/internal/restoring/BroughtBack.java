@@ -10,10 +10,11 @@ import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.restoring.Restores.Only;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
-import dev.vacancy.internal.trail.EntryReader.Stored;
 import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -51,12 +52,12 @@ final class BroughtBack {
         RunFacts facts = portions.get(portions.size() - 1).facts();
         Rules rules = planner.rules();
         Optional<Only> only =
-                facts.kind().equals(Restores.PART) ? Optional.of(Only.of(facts.selection())) : Optional.empty();
+                facts.kind() == RunKind.PART_RESTORE ? Optional.of(Only.of(facts.selection())) : Optional.empty();
         Table table = rules.catalog().table(only.map(Only::table).orElse(facts.table()));
         List<UUID> undone = runs(facts.about().orElseThrow());
         Set<Key> keys = new LinkedHashSet<>();
         for (StoredRun portion : portions) {
-            collect(portion.facts().runId(), undone, only, table, keys);
+            collect(portion.facts().runId(), only, table, keys);
         }
         if (keys.isEmpty()) {
             throw new InvalidRequestException(
@@ -71,15 +72,11 @@ final class BroughtBack {
                 : selection;
     }
 
-    private void collect(UUID restore, List<UUID> undone, Optional<Only> only, Table table, Set<Key> keys)
-            throws SQLException {
+    private void collect(UUID restore, Optional<Only> only, Table table, Set<Key> keys) throws SQLException {
         for (StepOf step : reader.steps(connection, restore)) {
             if (step.table().equals(table.name())) {
                 reader.each(
-                        connection,
-                        restore,
-                        step.number(),
-                        portion -> keys.addAll(keys(table, gone(undone, only, portion))));
+                        connection, restore, step.number(), portion -> keys.addAll(keys(table, gone(only, portion))));
             }
         }
     }
@@ -91,8 +88,8 @@ final class BroughtBack {
         if (restores.isEmpty()) {
             throw Restores.unknown(id);
         }
-        String kind = restores.get(0).facts().kind();
-        if (List.of(Restores.WHOLE, Restores.PART, Restores.PORTION).contains(kind)) {
+        RunKind kind = restores.get(0).facts().kind();
+        if (kind.restores()) {
             return restores;
         }
         throw new InvalidRequestException(
@@ -108,21 +105,16 @@ final class BroughtBack {
     }
 
     /** A record that had stayed, and only its link was put back, stays. */
-    private List<Stored> gone(List<UUID> undone, Optional<Only> only, List<Stored> portion) throws SQLException {
-        List<String> gone = reader.gone(
-                connection,
-                undone,
-                portion.get(0).table(),
-                portion.stream().map(Stored::key).toList());
-        return portion.stream()
-                .filter(entry -> gone.contains(entry.key()))
+    private List<StoredEntry> gone(Optional<Only> only, List<StoredEntry> portion) throws SQLException {
+        return reader.originals(connection, portion).values().stream()
+                .filter(entry -> entry.action().removes())
                 .filter(entry -> only.map(one -> one.key().equals(entry.key())).orElse(true))
                 .toList();
     }
 
-    private List<Key> keys(Table table, List<Stored> entries) {
+    private List<Key> keys(Table table, List<StoredEntry> entries) {
         List<List<Object>> images = new ArrayList<>();
-        for (Stored entry : entries) {
+        for (StoredEntry entry : entries) {
             Map<String, Object> image = entry.image().orElse(Map.of());
             List<Object> key = new ArrayList<>();
             table.identity().forEach(column -> key.add(image.get(column.name())));
@@ -139,7 +131,7 @@ final class BroughtBack {
     private boolean wentForGood(List<UUID> undone, Table table) throws SQLException {
         for (UUID run : undone) {
             for (StepOf step : reader.steps(connection, run)) {
-                if (step.table().equals(table.name()) && step.isDeletion()) {
+                if (step.table().equals(table.name()) && step.action().isDeletion()) {
                     return true;
                 }
             }

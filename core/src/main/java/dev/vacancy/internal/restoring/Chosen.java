@@ -7,7 +7,8 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
-import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.StoredEntry;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -23,7 +24,7 @@ import java.util.UUID;
 final class Chosen {
     private final Catalog catalog;
     private final Dialect dialect;
-    private final Set<List<Object>> entries = new HashSet<>();
+    private final Set<Reference> entries = new HashSet<>();
     private final Set<List<String>> coming = new HashSet<>();
     private final Map<Link, Set<List<String>>> referenced = new HashMap<>();
 
@@ -51,9 +52,8 @@ final class Chosen {
                 List<StepOf> steps = reader.steps(connection, run);
                 for (int i = steps.size() - 1; i >= 0; i--) {
                     reader.each(connection, run, steps.get(i).number(), portion -> {
-                        for (Stored entry : portion) {
-                            boolean root =
-                                    entry.table().equals(table) && entry.key().equals(key);
+                        for (StoredEntry entry : portion) {
+                            boolean root = entry.table().equals(table) && key.equals(entry.key());
                             chosen.look(entry, root);
                         }
                     });
@@ -63,8 +63,8 @@ final class Chosen {
         return chosen.entries.isEmpty() ? Optional.empty() : Optional.of(chosen);
     }
 
-    boolean contains(Stored entry) {
-        return entries.contains(name(entry));
+    boolean contains(StoredEntry entry) {
+        return entries.contains(entry.reference());
     }
 
     /** Whether a record that went is one of them. */
@@ -72,11 +72,7 @@ final class Chosen {
         return coming.contains(List.of(table, key));
     }
 
-    private static List<Object> name(Stored entry) {
-        return List.of(entry.run(), entry.step(), entry.place());
-    }
-
-    private void look(Stored entry, boolean root) {
+    private void look(StoredEntry entry, boolean root) {
         Optional<Table> table = catalog.tables().stream()
                 .filter(each -> each.name().equals(entry.table()))
                 .findFirst();
@@ -90,10 +86,9 @@ final class Chosen {
                                 .map(referenced.getOrDefault(link, Set.of())::contains)
                                 .orElse(false));
         if (hangs) {
-            entries.add(name(entry));
-            boolean went = List.of("deleted", "purged", "marked").contains(entry.action());
-            if (went) {
-                coming.add(List.of(entry.table(), entry.key()));
+            entries.add(entry.reference());
+            if (entry.action().removes()) {
+                coming.add(List.of(entry.table(), entry.keyText()));
                 catalog.linksTo(table.get())
                         .forEach(link -> values(image.get(), link.parentColumns())
                                 .ifPresent(values -> referenced

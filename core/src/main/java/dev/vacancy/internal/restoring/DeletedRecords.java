@@ -8,18 +8,18 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
-import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntryReader;
-import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rules;
@@ -35,7 +35,6 @@ import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -78,11 +77,10 @@ final class DeletedRecords {
                 .orElseGet(() -> new Condition.Except(Resolution.of(active, asked, rules.catalog(), clock)));
         List<RecordContent> records =
                 planner.first(connection, asked, inactive, query.skipped(), query.most(), mayKnow);
-        Map<Key, Stored> last = lastMarks(connection, asked, records);
+        Map<Key, TrailRun> last = lastMarks(connection, asked, records);
         List<DeletedRecord> deleted = new ArrayList<>();
         for (RecordContent record : records) {
-            Optional<TrailRun> run =
-                    Optional.ofNullable(last.get(record.key())).map(Stored::run).flatMap(id -> run(connection, id));
+            Optional<TrailRun> run = Optional.ofNullable(last.get(record.key()));
             Optional<Instant> at = run.map(TrailRun::at).or(() -> since(connection, asked, record));
             deleted.add(new DeletedRecord(
                     record, run.map(TrailRun::runId), run.map(TrailRun::by), at, daysLeft(asked, at)));
@@ -90,19 +88,9 @@ final class DeletedRecords {
         return deleted;
     }
 
-    private Optional<TrailRun> run(Connection connection, String id) {
-        try {
-            return tables.orElseThrow().runs(connection, "run_id = ?", id).stream()
-                    .map(Told::run)
-                    .findFirst();
-        } catch (SQLException failure) {
-            throw new DatabaseException("read the audit trail", "Nothing was changed.", failure);
-        }
-    }
-
-    private Map<Key, Stored> lastMarks(Connection connection, Table table, List<RecordContent> records)
+    private Map<Key, TrailRun> lastMarks(Connection connection, Table table, List<RecordContent> records)
             throws SQLException {
-        Map<Key, Stored> last = new HashMap<>();
+        Map<Key, TrailRun> last = new HashMap<>();
         if (tables.isEmpty()) {
             return last;
         }
@@ -118,16 +106,15 @@ final class DeletedRecords {
     }
 
     /** Finds a record by its key in the spelling of the trail. */
-    private Optional<Stored> lastMark(Connection connection, Table table, String key) throws SQLException {
-        List<Stored> marks = new EntryReader(tables.orElseThrow())
-                .read(connection, "action = 'marked' and table_name = ? and record_key = ?", table.name(), key);
-        Map<String, Long> places = new LinkedHashMap<>();
-        for (Stored mark : marks) {
-            for (StoredRun run : tables.orElseThrow().runs(connection, "run_id = ?", mark.run())) {
-                places.put(mark.run(), run.place());
+    private Optional<TrailRun> lastMark(Connection connection, Table table, String key) throws SQLException {
+        TrailTables trail = tables.orElseThrow();
+        List<StoredRun> runs = new ArrayList<>();
+        for (StoredEntry entry : new EntryReader(trail).of(connection, table.name(), key)) {
+            if (entry.action() == Action.MARKED) {
+                trail.run(connection, entry.run()).ifPresent(runs::add);
             }
         }
-        return marks.stream().max(Comparator.comparing(mark -> places.getOrDefault(mark.run(), 0L)));
+        return runs.stream().max(Comparator.comparing(StoredRun::place)).map(Told::run);
     }
 
     private Optional<Instant> since(Connection connection, Table table, RecordContent record) {

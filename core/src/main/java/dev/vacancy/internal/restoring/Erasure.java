@@ -12,8 +12,15 @@ import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
+import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.EntryWriter;
+import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
@@ -24,9 +31,11 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 
-/** Takes the content of a record out of the audit trail. */
+/** Takes what the audit trail says of a record out of it. What was erased is told entry by entry, and so can be verified. */
 final class Erasure {
     private final Planner planner;
     private final Rules rules;
@@ -56,9 +65,10 @@ final class Erasure {
                 .filter(hold -> hold.facts().table().equals(table.name()))
                 .map(Told::run)
                 .toList();
-        boolean there = !planner.keys(connection, table, withKey(connection, table, key), 1, false)
+        List<StoredEntry> told = reader.of(connection, table.name(), key);
+        boolean there = !planner.keys(connection, table, withKey(table, key, told), 1, false)
                 .isEmpty();
-        long entries = reader.whole(connection, table.name(), key);
+        long entries = told.stream().filter(entry -> entry.content() != null).count();
         Demands demands = new Demands(rules, rules);
         return new PlannedErasure(
                 table.name(),
@@ -76,12 +86,11 @@ final class Erasure {
     }
 
     /** The trail has keys in the spelling of the database, which isn't always the one that a person is asked for. */
-    private Condition withKey(Connection connection, Table table, String key) throws SQLException {
-        Optional<Map<String, Object>> image =
-                reader.read(connection, "table_name = ? and record_key = ?", table.name(), key).stream()
-                        .flatMap(entry -> entry.image().stream())
-                        .filter(each -> table.identity().stream().allMatch(column -> each.get(column.name()) != null))
-                        .findFirst();
+    private static Condition withKey(Table table, String key, List<StoredEntry> told) {
+        Optional<Map<String, Object>> image = told.stream()
+                .flatMap(entry -> entry.image().stream())
+                .filter(each -> table.identity().stream().allMatch(column -> each.get(column.name()) != null))
+                .findFirst();
         if (image.isPresent()) {
             return new Condition.Pictured(
                     table.identity(),
@@ -105,20 +114,57 @@ final class Erasure {
     long carryOut(Passage passage, Gated gone, Connection connection, String table, String key, UUID id)
             throws SQLException {
         passage.require(gone);
-        long count = reader.erase(connection, table, key, id);
-        tables.eraseSelections(connection, table, key, id);
+        new Chain(tables).lock(connection);
+        List<StoredEntry> told = reader.of(connection, table, key);
+        String kept = isSurrogate(table) ? key : null;
+        long count = erase(connection, told, table, kept, id);
         new Chain(tables)
                 .append(
                         connection,
                         new Facts(rules, clock)
                                 .of(
                                         id,
-                                        "erasure",
+                                        RunKind.ERASURE,
                                         passage.by(),
+                                        passage.colleague(),
                                         table,
-                                        table + " " + key,
+                                        table + " " + (kept == null ? StoredRun.ERASED : kept),
                                         Map.of(table, count),
                                         Optional.empty()));
+        return count;
+    }
+
+    /** A number or UUID that stands for a record and says nothing of it stays, so that it can be told later what became of that. */
+    private boolean isSurrogate(String table) {
+        return rules.catalog().table(table).identity().stream()
+                .allMatch(column -> column.type().isInteger() || column.type().isUuid());
+    }
+
+    private long erase(Connection connection, List<StoredEntry> told, String table, String kept, UUID id)
+            throws SQLException {
+        Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());
+        Recorder.Heading ofEntries = new Recorder.Heading(id, 1, Action.ERASED, table, Optional.empty());
+        Recorder.Heading ofWords = new Recorder.Heading(id, 2, Action.ERASED, table, Optional.empty());
+        long place = 0;
+        long count = 0;
+        try (EntryWriter writer = recorder.writer(connection)) {
+            for (StoredEntry entry : told) {
+                reader.erase(connection, entry, kept, id);
+                writer.add(ofEntries, ++place, kept, null, entry.reference());
+                count += entry.content() == null ? 0 : 1;
+            }
+            place = 0;
+            Set<Long> runs = told.stream().map(StoredEntry::run).collect(Collectors.toSet());
+            for (Long number : runs) {
+                Optional<StoredRun> run =
+                        tables.run(connection, number).filter(each -> each.isSelectionOf(table) && !each.isErased());
+                if (run.isPresent()) {
+                    tables.eraseSelection(connection, run.get(), id);
+                    writer.add(ofWords, ++place, null, null, Reference.toRun(number));
+                }
+            }
+            writer.flush();
+        }
         return count;
     }
 }

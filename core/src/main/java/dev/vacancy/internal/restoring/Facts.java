@@ -1,6 +1,7 @@
 package dev.vacancy.internal.restoring;
 
 import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Rules;
@@ -13,8 +14,9 @@ import java.util.UUID;
 record Facts(Rules rules, Clock clock) {
     RunFacts of(
             UUID id,
-            String kind,
+            RunKind kind,
             By by,
+            Optional<String> colleague,
             String table,
             String selection,
             Map<String, Long> counts,
@@ -23,6 +25,7 @@ record Facts(Rules rules, Clock clock) {
                 id,
                 kind,
                 by.actor(),
+                colleague,
                 by.reason(),
                 TrailTables.text(clock.instant()),
                 table,

@@ -30,7 +30,7 @@ final class Obstacles {
     private final EntryReader reader;
     private final Standing standing;
     private final List<UUID> runs;
-    private final List<UUID> parts;
+    private final Returned returned;
     private final Optional<Chosen> chosen;
     private final List<Conflict> conflicts = new ArrayList<>();
     private final Set<String> told = new LinkedHashSet<>();
@@ -39,7 +39,7 @@ final class Obstacles {
      * Finds nothing yet.
      *
      * @param runs what is to be undone, the last one first
-     * @param parts the restores that have brought back some of it before
+     * @param returned what of it has come back before
      * @param chosen what of it comes back; empty for all
      */
     Obstacles(
@@ -48,14 +48,14 @@ final class Obstacles {
             EntryReader reader,
             Standing standing,
             List<UUID> runs,
-            List<UUID> parts,
+            Returned returned,
             Optional<Chosen> chosen) {
         this.rules = rules;
         this.connection = connection;
         this.reader = reader;
         this.standing = standing;
         this.runs = runs;
-        this.parts = parts;
+        this.returned = returned;
         this.chosen = chosen;
     }
 
@@ -69,7 +69,7 @@ final class Obstacles {
             if (needed && told.add(table + "." + column)) {
                 conflict(
                         table.name(),
-                        row.entry().key(),
+                        row.entry().keyText(),
                         "the trail has no value for the column " + column + ", which needs one",
                         "Give the column a default.");
             }
@@ -101,7 +101,7 @@ final class Obstacles {
                     .or(() -> whole.stream().findFirst())
                     .ifPresent(row -> conflict(
                             table.name(),
-                            row.entry().key(),
+                            row.entry().keyText(),
                             key.equals(table.identity())
                                     ? "there is a record with this key again"
                                     : "its " + taken + (key.size() == 1 ? " is" : " are") + " taken by " + table + " "
@@ -132,9 +132,10 @@ final class Obstacles {
         }
         if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
             List<String> keys = open.keySet().stream().map(TrailKey::of).toList();
-            List<String> coming =
-                    new ArrayList<>(reader.kept(connection, runs, link.parent().name(), keys));
-            coming.removeAll(reader.restored(connection, parts, link.parent().name(), keys));
+            List<String> coming = new ArrayList<>();
+            reader.kept(connection, runs, link.parent().name(), keys).stream()
+                    .filter(entry -> !returned.contains(entry.reference()))
+                    .forEach(entry -> coming.add(entry.key()));
             chosen.ifPresent(
                     only -> coming.removeIf(key -> !only.brings(link.parent().name(), key)));
             open.keySet().removeIf(key -> coming.contains(TrailKey.of(key)));
@@ -143,7 +144,7 @@ final class Obstacles {
             if (!isThere(link, missing.getValue()) && !isComing(link, missing.getKey())) {
                 conflict(
                         link.child().name(),
-                        missing.getValue().entry().key(),
+                        missing.getValue().entry().keyText(),
                         "its " + link.parent() + " " + TrailKey.of(missing.getKey()) + " (" + link.where()
                                 + ") isn't there",
                         "Restore " + link.parent() + " " + TrailKey.of(missing.getKey()) + " first.");

@@ -12,6 +12,8 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Passage;
+import dev.vacancy.internal.trail.Action;
+import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
@@ -32,8 +34,6 @@ import java.util.stream.Collectors;
 
 /** Writes records back as they were, on a connection, and each of them down in the trail. */
 final class Restoration implements Restorer.Work {
-    private static final String ACTION = "restored";
-
     private final Rules rules;
     private final Dialect dialect;
     private final Connection connection;
@@ -182,7 +182,7 @@ final class Restoration implements Restorer.Work {
             try (PreparedStatement delete = deletion.prepare(connection)) {
                 one(row, delete.executeUpdate());
             } catch (SQLException refused) {
-                throw failed("open " + table + " " + row.entry().key() + " again", refused);
+                throw failed("open " + table + " " + row.entry().keyText() + " again", refused);
             }
         }
         record(table, rows);
@@ -191,7 +191,7 @@ final class Restoration implements Restorer.Work {
     private static void one(Row row, int changed) throws SQLException {
         if (changed != 1) {
             throw new SQLException(
-                    changed + " records have the key " + row.entry().key());
+                    changed + " records have the key " + row.entry().keyText());
         }
     }
 
@@ -223,19 +223,17 @@ final class Restoration implements Restorer.Work {
             }
             one(row, update.executeUpdate());
         } catch (SQLException refused) {
-            throw failed("put back " + table + " " + row.entry().key(), refused);
+            throw failed("put back " + table + " " + row.entry().keyText(), refused);
         }
     }
 
     private void record(Table table, List<Row> rows) throws SQLException {
         int step = steps.computeIfAbsent(table.name(), missing -> steps.size() + 1);
-        Recorder.Heading heading = new Recorder.Heading(run, step, ACTION, table, Optional.empty());
-        try (Recorder.Writer writer = recorder.writer(connection)) {
+        Recorder.Heading heading = new Recorder.Heading(run, step, Action.RESTORED, table.name(), Optional.empty());
+        try (EntryWriter writer = recorder.writer(connection)) {
             for (Row row : rows) {
-                Map<String, Object> image = new LinkedHashMap<>();
-                row.image().forEach((column, value) -> image.put(column.name(), value));
                 long place = places.merge(table.name(), 1L, Long::sum);
-                writer.add(heading, place, row.entry().key(), image);
+                writer.add(heading, place, row.entry().key(), null, row.entry().reference());
             }
             writer.flush();
         }

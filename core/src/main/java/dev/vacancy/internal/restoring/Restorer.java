@@ -10,9 +10,10 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
-import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
@@ -22,7 +23,6 @@ import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -42,7 +42,7 @@ final class Restorer {
     private final Connection connection;
     private final List<UUID> runs;
     private final Optional<Chosen> chosen;
-    private final List<UUID> parts;
+    private final Returned returned;
     private final Map<String, Long> counts = new LinkedHashMap<>();
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
@@ -56,7 +56,7 @@ final class Restorer {
      *
      * @param runs what is to be undone, the last one first
      * @param chosen what of it; empty for all
-     * @param parts the restores that have brought back some of it before
+     * @param returned what of it has come back before
      */
     Restorer(
             Rules rules,
@@ -66,17 +66,17 @@ final class Restorer {
             Connection connection,
             List<UUID> runs,
             Optional<Chosen> chosen,
-            List<UUID> parts) {
+            Returned returned) {
         this.rules = rules;
         this.clock = clock;
         this.reader = reader;
         this.connection = connection;
         this.runs = runs;
         this.chosen = chosen;
-        this.parts = parts;
+        this.returned = returned;
         this.standing = new Standing(dialect, connection);
         this.closings = new Closings(rules, clock, standing);
-        this.obstacles = new Obstacles(rules, connection, reader, standing, runs, parts, chosen);
+        this.obstacles = new Obstacles(rules, connection, reader, standing, runs, returned, chosen);
     }
 
     /** Takes what can come back. */
@@ -128,7 +128,7 @@ final class Restorer {
             UUID run = steps.get(i).run();
             int number = steps.get(i).step().number();
             long place = i == from.step() ? from.after() : 0;
-            List<Stored> entries = reader.after(connection, run, number, place);
+            List<StoredEntry> entries = reader.after(connection, run, number, place);
             while (!entries.isEmpty()) {
                 Place end = new Place(i, place);
                 if (taken >= most && together.stream().noneMatch(span -> span.isOpenAt(end.step(), end.after()))) {
@@ -155,7 +155,7 @@ final class Restorer {
 
     private static List<String> tables(List<Taken> steps) {
         return steps.stream()
-                .filter(taken -> taken.step().isDeletion())
+                .filter(taken -> taken.step().action().isDeletion())
                 .map(taken -> taken.step().table())
                 .toList();
     }
@@ -169,7 +169,7 @@ final class Restorer {
 
     private List<Span> together(List<Taken> steps) {
         List<String> tables = steps.stream()
-                .map(taken -> taken.step().isDeletion() ? taken.step().table() : "")
+                .map(taken -> taken.step().action().isDeletion() ? taken.step().table() : "")
                 .toList();
         return rules.catalog().links().stream()
                 .filter(Link::declared)
@@ -180,38 +180,31 @@ final class Restorer {
                 .toList();
     }
 
-    private List<Stored> ofChosen(List<Stored> portion) {
+    private List<StoredEntry> ofChosen(List<StoredEntry> portion) {
         return chosen.map(only -> portion.stream().filter(only::contains).toList())
                 .orElse(portion);
     }
 
     /** What came back before isn't brought back twice, wherever it may be now. */
-    private List<Stored> stillAway(List<Stored> portion) throws SQLException {
-        if (portion.isEmpty() || parts.isEmpty()) {
-            return portion;
-        }
-        Set<String> back = new LinkedHashSet<>(reader.restored(
-                connection,
-                parts,
-                portion.get(0).table(),
-                portion.stream().map(Stored::key).toList()));
-        List<Stored> away =
-                portion.stream().filter(entry -> !back.contains(entry.key())).toList();
+    private List<StoredEntry> stillAway(List<StoredEntry> portion) {
+        List<StoredEntry> away = portion.stream()
+                .filter(entry -> !returned.contains(entry.reference()))
+                .toList();
         before += portion.size() - away.size();
         return away;
     }
 
     private record Taken(UUID run, StepOf step) {}
 
-    private void take(List<Stored> portion, Work work) throws SQLException {
+    private void take(List<StoredEntry> portion, Work work) throws SQLException {
         if (portion.isEmpty()) {
             return;
         }
-        Stored first = portion.get(0);
+        StoredEntry first = portion.get(0);
         Optional<Table> table = table(first.table());
         if (table.isEmpty()) {
             portion.forEach(entry -> obstacles.conflict(
-                    entry.table(), entry.key(), "the table isn't there any more", "Make the table again."));
+                    entry.table(), entry.keyText(), "the table isn't there any more", "Make the table again."));
             return;
         }
         List<Row> rows = rows(table.get(), portion);
@@ -219,11 +212,11 @@ final class Restorer {
             return;
         }
         switch (first.action()) {
-            case "deleted", "purged" -> inserted(table.get(), rows, work);
-            case "marked" -> marked(table.get(), rows, work);
-            case "detached", "reassigned", "reset" -> putBack(table.get(), rows, work);
-            case "touched" -> tell("Who changed " + table.get() + " last stays as it is.");
-            default -> tell("What was " + first.action() + " of " + table.get() + " isn't undone.");
+            case DELETED, PURGED -> inserted(table.get(), rows, work);
+            case MARKED -> marked(table.get(), rows, work);
+            case DETACHED, REASSIGNED, RESET -> putBack(table.get(), rows, work);
+            case TOUCHED -> tell("Who changed " + table.get() + " last stays as it is.");
+            default -> tell("What was " + first.word() + " of " + table.get() + " isn't undone.");
         }
     }
 
@@ -233,14 +226,15 @@ final class Restorer {
                 .findFirst();
     }
 
-    private List<Row> rows(Table table, List<Stored> portion) {
+    private List<Row> rows(Table table, List<StoredEntry> portion) {
         Map<String, Column> columns = new LinkedHashMap<>();
         table.columns().forEach(column -> columns.put(column.name(), column));
         List<Row> rows = new ArrayList<>();
-        for (Stored entry : portion) {
+        for (StoredEntry entry : portion) {
             Optional<Map<String, Object>> image = entry.image();
             if (image.isEmpty()) {
-                tell("The content of " + table + " " + entry.key() + " was erased, so it stays away.");
+                tell("The content of " + table + " " + (entry.key() == null ? "(erased)" : entry.key())
+                        + " was erased, so it stays away.");
                 continue;
             }
             Map<Column, Object> values = new LinkedHashMap<>();
@@ -250,7 +244,7 @@ final class Restorer {
                 } else if (value != null) {
                     obstacles.conflict(
                             table.name(),
-                            entry.key(),
+                            entry.keyText(),
                             "the column " + name + " isn't there any more, and had a value",
                             "Add the column again, or take what it held from the history.");
                 }
@@ -323,7 +317,7 @@ final class Restorer {
     /** Those whose columns still hold what the run has written there. */
     private List<Row> untouched(Table table, List<Row> rows, Optional<String> marked) throws SQLException {
         Map<Column, Object> altered = altered(table, rows.get(0));
-        boolean comparing = !rows.get(0).entry().action().equals("reset");
+        boolean comparing = rows.get(0).entry().action() != Action.RESET;
         Map<List<String>, Row> byKey = new LinkedHashMap<>();
         rows.forEach(row -> byKey.put(standing.texts(table.identity(), row.image()), row));
         Condition same = new Condition.Pictured(

@@ -18,8 +18,9 @@ import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.LatestRow;
@@ -34,12 +35,6 @@ import java.util.UUID;
 
 /** Undoes runs: looks what can come back and what stands in the way, and brings it back. */
 final class Restores {
-    static final String WHOLE = "restore";
-    static final String PART = "part restore";
-
-    /** Some of a restore that has more. */
-    static final String PORTION = "restoring";
-
     private final Rules rules;
     private final Dialect dialect;
     private final Clock clock;
@@ -124,7 +119,14 @@ final class Restores {
             }
         }
         return new Restorer(
-                rules, dialect, clock, new EntryReader(tables), connection, undone.runs(), chosen, undone.parts());
+                rules,
+                dialect,
+                clock,
+                new EntryReader(tables),
+                connection,
+                undone.runs(),
+                chosen,
+                Returned.by(new EntryReader(tables), connection, undone.parts()));
     }
 
     private PlannedRestore plan(Connection connection, Undone undone, By by, Restorer restorer) {
@@ -161,11 +163,11 @@ final class Restores {
             throw unknown(run);
         }
         StoredRun last = found.get(0);
-        String kind = last.facts().kind();
-        if (!kind.equals("deletion") && !kind.equals("purge")) {
+        RunKind kind = last.facts().kind();
+        if (!kind.removes()) {
             throw Restorer.refusal(
                     "Run " + run + " is no deletion but " + article(kind) + ".",
-                    kind.endsWith(WHOLE)
+                    kind.restores()
                             ? "To undo it, plan a deletion of what it brought back: History.undoing selects that."
                             : "It can't be undone.");
         }
@@ -190,8 +192,8 @@ final class Restores {
                 .about("run", run);
     }
 
-    static String article(String kind) {
-        return (kind.equals("erasure") || kind.equals("ageing") ? "an " : "a ") + kind;
+    static String article(RunKind kind) {
+        return (List.of('a', 'e', 'u').contains(kind.word().charAt(0)) ? "an " : "a ") + kind.word();
     }
 
     private static List<UUID> ids(List<StoredRun> runs) {
@@ -241,6 +243,13 @@ final class Restores {
                 : plan.run().selection();
     }
 
+    private static RunKind kind(RestorePlan plan, Optional<Restorer.Place> next) {
+        if (next.isPresent()) {
+            return RunKind.RESTORING;
+        }
+        return plan.only().isPresent() ? RunKind.PART_RESTORE : RunKind.RESTORE;
+    }
+
     /**
      * Undoes a portion of a run.
      *
@@ -270,8 +279,9 @@ final class Restores {
         RunFacts facts = new Facts(rules, clock)
                 .of(
                         own,
-                        next.isPresent() ? PORTION : plan.only().isPresent() ? PART : WHOLE,
+                        kind(plan, next),
                         agreed.passage().by(),
+                        agreed.passage().colleague(),
                         plan.run().table(),
                         plan.only().orElseGet(() -> words(plan, whole)),
                         restorer.counts(),

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.restoring;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.StoredEntry;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -13,15 +13,13 @@ import java.util.Map;
  * @param entry what the trail says of it
  * @param image the values of its columns
  */
-record Row(Stored entry, Map<Column, Object> image) {
+record Row(StoredEntry entry, Map<Column, Object> image) {
     /** The same without all other columns. */
     Row only(List<Column> key, List<Column> columns) {
         Map<Column, Object> kept = new LinkedHashMap<>();
         key.forEach(column -> kept.put(column, image.get(column)));
         columns.forEach(column -> kept.put(column, image.get(column)));
-        Stored bare = new Stored(
-                entry.run(), 0, 0, entry.action(), entry.table(), entry.key(), null, null, null, null, "", "");
-        return new Row(bare, kept);
+        return new Row(entry, kept);
     }
 
     List<Object> values(List<Column> columns) {

@@ -2,7 +2,7 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.audit.TrailRun;
 import dev.vacancy.internal.trail.RunFacts;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.plan.By;
 import java.time.Instant;
 
@@ -16,8 +16,9 @@ final class Told {
         return new TrailRun(
                 run.place(),
                 facts.runId(),
-                facts.kind(),
+                facts.kind().word(),
                 by,
+                facts.colleague(),
                 Instant.parse(facts.at()),
                 facts.table(),
                 facts.selection(),

@@ -34,15 +34,13 @@ import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
 import dev.vacancy.internal.trail.Chain;
-import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Rules;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -102,10 +100,6 @@ public final class TrailHistory implements History {
                 FailureCode.NO_TRAIL,
                 "There is no audit trail: the rules don't say where to keep one.",
                 "Add it to the rules: RuleBook.trail(…), or 'trail: on' in vacancy.yaml."));
-    }
-
-    private EntryReader reader() {
-        return new EntryReader(tables());
     }
 
     private <T> T writing(String what, UUID run, Work<T> work) {
@@ -189,7 +183,7 @@ public final class TrailHistory implements History {
         requireReason(by, "A hold");
         String text = Criteria.parse(criteria).toString();
         Resolution.of(Criteria.parse(criteria), held, rules.catalog(), clock);
-        return append("hold", by, held.name(), text, Optional.empty());
+        return append(RunKind.HOLD, by, held.name(), text, Optional.empty());
     }
 
     private static void requireReason(By by, String what) {
@@ -208,15 +202,18 @@ public final class TrailHistory implements History {
                         FailureCode.UNKNOWN_RUN,
                         "There is no hold " + hold + ", or it is lifted already.",
                         "List the holds to see which there are."));
-        append("lift", by, made.table(), made.selection(), Optional.of(hold));
+        append(RunKind.LIFT, by, made.table(), made.selection(), Optional.of(hold));
     }
 
-    private UUID append(String kind, By by, String table, String selection, Optional<UUID> about) {
+    private UUID append(RunKind kind, By by, String table, String selection, Optional<UUID> about) {
         UUID id = UUID.randomUUID();
         writing("write into the audit trail", id, connection -> {
             tables().beginWriting(connection);
             return new Chain(tables())
-                    .append(connection, new Facts(rules, clock).of(id, kind, by, table, selection, Map.of(), about));
+                    .append(
+                            connection,
+                            new Facts(rules, clock)
+                                    .of(id, kind, by, Optional.empty(), table, selection, Map.of(), about));
         });
         return id;
     }
@@ -317,37 +314,7 @@ public final class TrailHistory implements History {
         UUID id = UUID.randomUUID();
         return writing("age the audit trail", id, connection -> {
             tables().beginWriting(connection);
-            List<StoredRun> old = new ArrayList<>();
-            List<UUID> held = tables().holds(connection).stream()
-                    .map(run -> run.facts().runId())
-                    .toList();
-            for (StoredRun run : tables().runs(connection, "1 = 1 order by place")) {
-                boolean young = run.facts().at().compareTo(TrailTables.text(before)) >= 0;
-                if (young || held.contains(run.facts().runId())) {
-                    break;
-                }
-                old.add(run);
-            }
-            if (old.isEmpty()) {
-                return 0L;
-            }
-            for (StoredRun run : old) {
-                reader().remove(connection, run.facts().runId());
-            }
-            StoredRun last = old.get(old.size() - 1);
-            new Chain(tables())
-                    .append(
-                            connection,
-                            new Facts(rules, clock)
-                                    .of(
-                                            id,
-                                            "ageing",
-                                            by,
-                                            "",
-                                            last.place() + " " + last.digest(),
-                                            Map.of("runs", (long) old.size()),
-                                            Optional.empty()));
-            return (long) old.size();
+            return new Ageing(rules, clock, tables()).removeBefore(connection, before, by, id);
         });
     }
 

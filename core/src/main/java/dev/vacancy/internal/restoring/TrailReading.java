@@ -11,9 +11,10 @@ import dev.vacancy.internal.planning.Part;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.trail.Audit;
 import dev.vacancy.internal.trail.EntryReader;
-import dev.vacancy.internal.trail.EntryReader.Stored;
+import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Types;
@@ -80,7 +81,9 @@ final class TrailReading {
         /** The entries of a run, or some of them. */
         static Asked entries(StoredRun run, Optional<String> table, Optional<String> key, List<String> untold) {
             Asked asked = new Asked();
-            asked.and("run_id = ?", run.facts().runId().toString());
+            asked.and("run_no = ?", run.number());
+            // What was erased from a run's words and which runs were aged away belongs to the verification.
+            asked.and("action <> 'aged' and (about_step is null or about_step > 0)");
             table.ifPresent(name -> asked.and("table_name = ?", name));
             key.ifPresent(text -> asked.and("record_key = ?", text));
             untold.forEach(name -> asked.and("table_name <> ?", name));
@@ -113,14 +116,14 @@ final class TrailReading {
                         .toList();
                 Asked asked = Asked.entries(run, table, query.key(), untold);
                 int portion = (int) Math.min(MOST_AT_ONCE, (long) query.skipped() + query.most());
-                List<Stored> read;
+                List<StoredEntry> read;
                 int place = 0;
                 do {
                     read = reader.read(
                             connection,
-                            asked.words() + " order by run_id, step, place limit " + portion + " offset " + place,
+                            asked.words() + " order by run_no, step, place limit " + portion + " offset " + place,
                             asked.values.toArray());
-                    read.stream().map(entry -> told(entry, run)).filter(mayKnow).forEach(entries::add);
+                    told(connection, read, run).stream().filter(mayKnow).forEach(entries::add);
                     place += portion;
                 } while (read.size() == portion && !entries.isFull());
             }
@@ -145,7 +148,7 @@ final class TrailReading {
             List<Object> values = new ArrayList<>(List.of(name));
             query.key().ifPresent(values::add);
             asked.and(
-                    "run_id in (select e.run_id from " + tables.entriesName() + " e where e.table_name = ?"
+                    "run_no in (select e.run_no from " + tables.entriesName() + " e where e.table_name = ?"
                             + (query.key().isPresent() ? " and e.record_key = ?" : "") + ")",
                     values.toArray());
         } else {
@@ -154,18 +157,28 @@ final class TrailReading {
         return tables.runs(connection, asked.words() + " order by place " + order, asked.values.toArray());
     }
 
-    private TrailEntry told(Stored entry, StoredRun run) {
+    /** What came back was what another entry says. */
+    private List<TrailEntry> told(Connection connection, List<StoredEntry> entries, StoredRun run) throws SQLException {
+        Map<Reference, StoredEntry> originals =
+                run.facts().kind().restores() ? reader.originals(connection, entries) : Map.of();
+        return entries.stream()
+                .map(entry -> told(entry, Optional.ofNullable(entry.about()).map(originals::get), run))
+                .toList();
+    }
+
+    private TrailEntry told(StoredEntry entry, Optional<StoredEntry> original, StoredRun run) {
         TrailRun whole = Told.run(run);
         return new TrailEntry(
-                UUID.fromString(entry.run()),
+                whole.runId(),
                 entry.step(),
                 entry.place(),
-                entry.action(),
+                entry.word(),
                 entry.table(),
-                entry.key(),
+                entry.keyText(),
                 whole.by(),
+                whole.colleague(),
                 whole.at(),
-                entry.image().map(image -> readable(entry.table(), image)),
+                original.orElse(entry).image().map(image -> readable(entry.table(), image)),
                 entry.alteration().map(image -> readable(entry.table(), image)));
     }
 
@@ -200,16 +213,16 @@ final class TrailReading {
             for (StoredRun run : matching(connection, query, "asc")) {
                 UUID id = run.facts().runId();
                 for (EntryReader.StepOf step : reader.steps(connection, id)) {
-                    reader.each(
-                            connection,
-                            id,
-                            step.number(),
-                            portion -> portion.stream()
-                                    .filter(entry ->
-                                            table.map(entry.table()::equals).orElse(true))
-                                    .filter(entry ->
-                                            query.key().map(entry.key()::equals).orElse(true))
-                                    .forEach(entry -> each.accept(told(entry, run))));
+                    reader.each(connection, id, step.number(), portion -> {
+                        List<StoredEntry> asked = portion.stream()
+                                .filter(StoredEntry::isOfRecord)
+                                .filter(entry ->
+                                        table.map(entry.table()::equals).orElse(true))
+                                .filter(entry ->
+                                        query.key().map(entry.keyText()::equals).orElse(true))
+                                .toList();
+                        told(connection, asked, run).forEach(each);
+                    });
                 }
             }
             return null;

@@ -2,6 +2,7 @@ package dev.vacancy.internal.running;
 
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.planning.Step;
+import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Recorder;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -24,39 +25,39 @@ final class Recording {
 
     /** How the database writes them down; empty where it can't. */
     Optional<Fragment> statement(Step step, int number, Fragment from) {
-        return recorder.statement(heading(step, number), from);
+        return recorder.statement(heading(step, number), step.table(), from);
     }
 
     /** How it deletes them and writes them down at once; empty where it can't. */
     Optional<Fragment> deleting(Step step, int number, Fragment deletion) {
-        return recorder.statementDeleting(heading(step, number), deletion);
+        return recorder.statementDeleting(heading(step, number), step.table(), deletion);
     }
 
     /** Writes them down here. */
     long record(Step step, int number, Fragment from, Connection connection) throws SQLException {
-        return recorder.record(heading(step, number), from, connection);
+        return recorder.record(heading(step, number), step.table(), from, connection);
     }
 
     private Recorder.Heading heading(Step step, int number) {
-        return new Recorder.Heading(run, number, action(step), step.table(), writing.altered(step));
+        return new Recorder.Heading(run, number, action(step), step.table().name(), writing.altered(step));
     }
 
-    private String action(Step step) {
+    private Action action(Step step) {
         if (step instanceof Step.Detach) {
-            return "detached";
+            return Action.DETACHED;
         }
         if (step instanceof Step.Reassign) {
-            return "reassigned";
+            return Action.REASSIGNED;
         }
         if (step instanceof Step.Reset) {
-            return "reset";
+            return Action.RESET;
         }
         if (step instanceof Step.Touch) {
-            return "touched";
+            return Action.TOUCHED;
         }
         if (step instanceof Step.Mark) {
-            return "marked";
+            return Action.MARKED;
         }
-        return purging ? "purged" : "deleted";
+        return purging ? Action.PURGED : Action.DELETED;
     }
 }

@@ -24,11 +24,13 @@ import dev.vacancy.internal.planning.Onlooker;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
 import dev.vacancy.plan.BlockedException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
@@ -290,8 +292,9 @@ public final class Runner {
         if (rules.recording().isPresent() && !planned.steps().isEmpty()) {
             RunFacts facts = new RunFacts(
                     runId,
-                    purging ? "purge" : "deletion",
+                    purging ? RunKind.PURGE : RunKind.DELETION,
                     passage.by().actor(),
+                    passage.colleague(),
                     passage.by().reason(),
                     TrailTables.text(now),
                     plan.table().name(),
@@ -365,7 +368,7 @@ public final class Runner {
                 EmptyingPlan emptied = (EmptyingPlan) passage.plan().proposal();
                 done.set(emptied);
                 if (planner.rules().recording().isPresent() && emptied.records() > 0) {
-                    append(chain(), facts(emptied, runId, passage.by()), connection);
+                    append(chain(), facts(emptied, runId, passage), connection);
                 }
                 attendant.after(connection, runId, emptied);
                 return null;
@@ -402,11 +405,12 @@ public final class Runner {
     private Optional<Emptier.Witness> witness(UUID runId) {
         return planner.rules().recording().map(trail -> (plan, connection) -> {
             Recorder recorder = new Recorder(trail, dialect);
-            Recorder.Heading heading = new Recorder.Heading(runId, 1, "deleted", plan.table(), Optional.empty());
+            Recorder.Heading heading =
+                    new Recorder.Heading(runId, 1, Action.DELETED, plan.table().name(), Optional.empty());
             Fragment all = Fragment.of(dialect.name(plan.table()) + " as " + Statements.alias());
-            Optional<Fragment> statement = recorder.statement(heading, all);
+            Optional<Fragment> statement = recorder.statement(heading, plan.table(), all);
             if (statement.isEmpty()) {
-                return recorder.record(heading, all, connection);
+                return recorder.record(heading, plan.table(), all, connection);
             }
             try (PreparedStatement insert = statement.get().prepare(connection)) {
                 return insert.executeLargeUpdate();
@@ -414,12 +418,13 @@ public final class Runner {
         });
     }
 
-    private RunFacts facts(EmptyingPlan plan, UUID runId, By by) {
+    private RunFacts facts(EmptyingPlan plan, UUID runId, Passage passage) {
         return new RunFacts(
                 runId,
-                "deletion",
-                by.actor(),
-                by.reason(),
+                RunKind.DELETION,
+                passage.by().actor(),
+                passage.colleague(),
+                passage.by().reason(),
                 TrailTables.text(clock.instant()),
                 plan.table().name(),
                 "all records of " + plan.table() + ", at once",

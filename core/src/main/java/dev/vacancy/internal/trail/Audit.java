@@ -1,21 +1,19 @@
 package dev.vacancy.internal.trail;
 
-import dev.vacancy.internal.trail.EntryReader.Stored;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
-import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.OptionalLong;
+import tools.jackson.core.JacksonException;
 
 /**
  * Holds a whole trail against its own digests.
@@ -28,7 +26,9 @@ public final class Audit {
     private final TrailTables tables;
     private final EntryReader reader;
     private final List<String> faults = new ArrayList<>();
-    private final Map<String, String> wordless = new LinkedHashMap<>();
+    private final Map<Long, Long> erasedEntries = new LinkedHashMap<>();
+    private final Map<Long, Long> erasedWords = new LinkedHashMap<>();
+    private boolean reachesBack = true;
     private long runs;
     private long entries;
     private long erased;
@@ -54,45 +54,74 @@ public final class Audit {
      * @throws SQLException when the database doesn't answer
      */
     public void look(Connection connection, long keptPlace, String keptDigest) throws SQLException {
-        Optional<StoredRun> ageing = tables.runs(connection, "kind = 'ageing' order by place desc limit 1").stream()
-                .findFirst();
+        if (!tables.hasBeginning(connection)) {
+            fault("The row at place 0, where the chain begins, was changed.");
+        }
+        Optional<StoredRun> ageing = lastAgeing(connection);
         if (ageing.isPresent()) {
-            String[] until = ageing.get().facts().selection().split(" ", -1);
-            lastPlace = Long.parseLong(until[0]);
-            lastDigest = until[1];
+            Aged until = Aged.of(ageing.get().facts().selection());
+            lastPlace = until.place();
+            lastDigest = until.digest();
+            reachesBack = false;
         }
-        Map<String, String> erasures = new HashMap<>();
         boolean kept = keptPlace == 0 || (keptPlace == lastPlace && keptDigest.equals(lastDigest));
-        long place = lastPlace;
-        while (true) {
-            List<StoredRun> portion = tables.runs(connection, "place > ? order by place limit 200", place);
-            if (portion.isEmpty()) {
-                break;
+        kept |= keptPlace < lastPlace && wasAged(connection, keptPlace, keptDigest);
+        for (OptionalLong place = next(connection); place.isPresent(); place = next(connection)) {
+            Optional<StoredRun> run = readable(connection, "place = ?", place.getAsLong());
+            if (run.isPresent()) {
+                look(connection, run.get());
+                kept |= run.get().place() == keptPlace && run.get().digest().equals(keptDigest);
+            } else {
+                fault("The run at place " + place.getAsLong() + " was changed: it can't be read any more.");
+                lastPlace = place.getAsLong();
+                lastDigest = "";
             }
-            for (StoredRun run : portion) {
-                look(connection, run);
-                kept |= run.place() == keptPlace && run.digest().equals(keptDigest);
-                if (run.facts().kind().equals("erasure")) {
-                    erasures.put(run.facts().runId().toString(), run.facts().selection());
-                }
-            }
-            place = portion.get(portion.size() - 1).place();
         }
-        if (!kept && keptPlace >= firstPlace(connection)) {
+        if (!kept) {
             fault("The run at place " + keptPlace + " isn't the one that stood there when the head was kept.");
         }
-        strangers(connection, erasures);
-        wordless.forEach((name, erasure) -> {
-            if (!erasures.containsKey(erasure)) {
-                fault("The words of the selection of " + name.substring(0, 1).toLowerCase(Locale.ROOT)
-                        + name.substring(1) + " are gone, and no erasure tells of it.");
-            }
-        });
+        strangers(connection);
+        erasures(connection);
     }
 
-    private long firstPlace(Connection connection) throws SQLException {
-        List<StoredRun> first = tables.runs(connection, "place > 0 order by place limit 1");
-        return first.isEmpty() ? 0 : first.get(0).place();
+    private Optional<StoredRun> lastAgeing(Connection connection) throws SQLException {
+        try {
+            return tables.runs(connection, "kind = 'ageing' order by place desc limit 1").stream()
+                    .filter(StoredRun::isIntact)
+                    .findFirst();
+        } catch (IllegalArgumentException | JacksonException changed) {
+            return Optional.empty();
+        }
+    }
+
+    /** Each ageing has written down which runs it removed. */
+    private boolean wasAged(Connection connection, long place, String digest) throws SQLException {
+        return reader
+                .read(connection, "action = 'aged' and table_name = ? and record_key = ?", "", String.valueOf(place))
+                .stream()
+                .filter(StoredEntry::isIntact)
+                .flatMap(entry -> entry.image().stream())
+                .anyMatch(image -> digest.equals(image.get("digest")));
+    }
+
+    private OptionalLong next(Connection connection) throws SQLException {
+        try (PreparedStatement query = connection.prepareStatement(
+                "select min(place) from " + tables.runs() + " where place > 0 and place > ?")) {
+            query.setLong(1, lastPlace);
+            try (ResultSet row = query.executeQuery()) {
+                row.next();
+                long place = row.getLong(1);
+                return row.wasNull() ? OptionalLong.empty() : OptionalLong.of(place);
+            }
+        }
+    }
+
+    private Optional<StoredRun> readable(Connection connection, String where, long value) throws SQLException {
+        try {
+            return tables.runs(connection, where, value).stream().findFirst();
+        } catch (IllegalArgumentException | NullPointerException | ClassCastException | JacksonException changed) {
+            return Optional.empty();
+        }
     }
 
     private void look(Connection connection, StoredRun run) throws SQLException {
@@ -103,83 +132,131 @@ public final class Audit {
         } else if (!run.previous().equals(lastDigest)) {
             fault(name + " doesn't follow the one before it: one of the two was changed or exchanged.");
         }
-        if (run.words().erasedBy() != null) {
-            wordless.put(name, run.words().erasedBy());
-        }
-        if (!run.expected().equals(run.digest()) || !run.isSelectionIntact()) {
+        if (!run.isIntact()) {
             fault(name + " was changed.");
+        }
+        if (run.words().erasedBy() != null) {
+            erasedWords.merge(run.words().erasedBy(), 1L, Long::sum);
         }
         lastPlace = run.place();
         lastDigest = run.digest();
+        entries(connection, run, name);
+    }
+
+    private void entries(Connection connection, StoredRun run, String name) throws SQLException {
         MessageDigest all = Chain.sha256();
         long[] count = {0};
-        for (EntryReader.StepOf step : reader.steps(connection, run.facts().runId())) {
-            long[] expected = {1};
-            reader.each(connection, run.facts().runId(), step.number(), portion -> {
-                for (Stored entry : portion) {
-                    count[0]++;
-                    all.update((entry.digest() + "\n").getBytes(StandardCharsets.UTF_8));
-                    look(entry, expected[0]++);
+        int[] step = {0};
+        long[] expected = {1};
+        reader.eachOf(connection, run.number(), portion -> {
+            for (StoredEntry entry : portion) {
+                if (entry.step() != step[0]) {
+                    step[0] = entry.step();
+                    expected[0] = 1;
                 }
-            });
-        }
+                count[0]++;
+                all.update(entry.digest().duplicate());
+                look(entry, expected[0]++);
+                if (entry.word().equals(Action.ERASED.word())) {
+                    pointed(connection, entry);
+                }
+            }
+        });
         entries += count[0];
         boolean same = HexFormat.of().formatHex(all.digest()).equals(run.entriesDigest());
         if (count[0] != run.entries()) {
             fault(name + " had " + run.entries() + " entries and has " + count[0] + " now.");
         } else if (!same) {
-            fault("The entries of " + name.substring(0, 1).toLowerCase(Locale.ROOT) + name.substring(1)
-                    + " aren't those that it had.");
+            fault("The entries of " + decapitalised(name) + " aren't those that it had.");
         }
     }
 
-    private void look(Stored entry, long expected) {
-        String name = "Entry " + entry.step() + "/" + entry.place() + " of run " + entry.run() + " (" + entry.table()
-                + " " + entry.key() + ")";
+    private void look(StoredEntry entry, long expected) {
+        String name = name(entry);
         if (entry.place() != expected) {
-            fault("An entry before " + name.substring(0, 1).toLowerCase(Locale.ROOT) + name.substring(1)
-                    + " is missing.");
+            fault("An entry before " + decapitalised(name) + " is missing.");
         }
         if (!entry.isIntact()) {
             fault(name + " was changed.");
         }
-        if (entry.content() == null) {
+        if (entry.isErased()) {
             erased++;
-        } else if (!entry.isContentIntact()) {
-            fault("The content of " + name.substring(0, 1).toLowerCase(Locale.ROOT) + name.substring(1)
-                    + " was changed.");
         }
     }
 
-    /** Entries that no run has, and content that went without a run that says so. */
-    private void strangers(Connection connection, Map<String, String> erasures) throws SQLException {
-        String sql = "select distinct run_id from " + tables.entries() + " e where not exists (select 1 from "
-                + tables.runs() + " r where r.run_id = e.run_id)";
-        for (String run : texts(connection, sql)) {
-            fault("Entries were slipped in, or their run was removed: " + run + ".");
+    private static String name(StoredEntry entry) {
+        return "Entry " + entry.step() + "/" + entry.place() + " of run no. " + entry.run() + " (" + entry.table() + " "
+                + entry.keyText() + ")";
+    }
+
+    /** What an erasure says that it has erased has to be erased, by it, and to have kept as much of its key. */
+    private void pointed(Connection connection, StoredEntry pointer) throws SQLException {
+        Reference about = pointer.about();
+        if (about == null) {
+            fault(name(pointer) + " says that something was erased, and not what.");
+            return;
         }
-        String gone =
-                "select distinct erased_by, table_name, record_key from " + tables.entries() + " where content is null";
-        try (PreparedStatement query = connection.prepareStatement(gone);
-                ResultSet row = query.executeQuery()) {
-            while (row.next()) {
-                String record = row.getString(2) + " " + row.getString(3);
-                if (!record.equals(erasures.get(row.getString(1)))) {
-                    fault("The content of entries of " + record + " is gone, and no erasure tells of it.");
-                }
+        Long eraser = pointer.run();
+        if (about.isToRun()) {
+            Optional<StoredRun> run = readable(connection, "run_no = ?", about.run());
+            boolean told = run.isPresent() && eraser.equals(run.get().words().erasedBy());
+            count(erasedWords, eraser, told);
+            if (!told && (run.isPresent() || reachesBack)) {
+                fault("The words of the selection of the run no. " + about.run() + " were erased and are there again.");
             }
+            return;
+        }
+        Optional<StoredEntry> entry = reader.at(connection, about);
+        boolean told = entry.isPresent() && eraser.equals(entry.get().erasedBy());
+        count(erasedEntries, eraser, told);
+        if (entry.isPresent() ? !told : reachesBack) {
+            fault("What was erased from entry " + about + " is there again, or the entry is gone.");
+        } else if (told && !Objects.equals(entry.get().key(), pointer.key())) {
+            fault(name(entry.get()) + " was changed.");
         }
     }
 
-    private static List<String> texts(Connection connection, String sql) throws SQLException {
-        List<String> texts = new ArrayList<>();
+    private static void count(Map<Long, Long> erasures, Long eraser, boolean told) {
+        if (told) {
+            erasures.merge(eraser, -1L, Long::sum);
+        }
+    }
+
+    /** Each erasure is told once by itself and once by what it has erased. */
+    private void erasures(Connection connection) throws SQLException {
+        String sql = "select erased_by, count(*) from " + tables.entries()
+                + " where erased_by is not null group by erased_by";
         try (PreparedStatement query = connection.prepareStatement(sql);
                 ResultSet row = query.executeQuery()) {
             while (row.next()) {
-                texts.add(row.getString(1));
+                erasedEntries.merge(row.getLong(1), row.getLong(2), Long::sum);
             }
         }
-        return texts;
+        unequal(erasedEntries, "What entries said of their records");
+        unequal(erasedWords, "The words of the selections of runs");
+    }
+
+    private void unequal(Map<Long, Long> erasures, String what) {
+        long untold = erasures.values().stream().mapToLong(Math::abs).sum();
+        if (untold > 0) {
+            fault(what + " was erased, " + untold + " times, and no erasure tells of it.");
+        }
+    }
+
+    /** Entries that no run has. */
+    private void strangers(Connection connection) throws SQLException {
+        String sql = "select distinct run_no from " + tables.entries() + " e where not exists (select 1 from "
+                + tables.runs() + " r where r.run_no = e.run_no and r.place > 0)";
+        try (PreparedStatement query = connection.prepareStatement(sql);
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                fault("Entries were slipped in, or their run was removed: no. " + row.getLong(1) + ".");
+            }
+        }
+    }
+
+    private static String decapitalised(String name) {
+        return Character.toLowerCase(name.charAt(0)) + name.substring(1);
     }
 
     private void fault(String what) {

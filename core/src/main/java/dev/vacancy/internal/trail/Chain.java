@@ -1,8 +1,7 @@
 package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.trail.TrailTables.StoredRun;
-import dev.vacancy.internal.trail.TrailTables.Words;
+import dev.vacancy.internal.trail.StoredRun.Words;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -43,7 +42,7 @@ public final class Chain {
      * @throws SQLException when the database refuses
      */
     public StoredRun append(Connection connection, RunFacts facts) throws SQLException {
-        Entries entries = entries(connection, facts.runId().toString());
+        Entries entries = entries(connection, Reference.number(facts.runId()));
         String lock = tables.dialect()
                 .locking(Fragment.of("select place from " + tables.runs() + " where place = 0"))
                 .sql();
@@ -63,9 +62,9 @@ public final class Chain {
             }
         }
         Words words = Words.of(UUID.randomUUID().toString(), facts.selection());
-        StoredRun open = new StoredRun(place + 1, facts, entries.count, entries.digest, previous, "", words);
-        StoredRun run =
-                new StoredRun(place + 1, facts, entries.count, entries.digest, previous, open.expected(), words);
+        StoredRun open = new StoredRun(
+                place + 1, Reference.number(facts.runId()), facts, entries.count, entries.digest, previous, "", words);
+        StoredRun run = open.bearing(open.expected());
         tables.insert(connection, run);
         return run;
     }
@@ -86,16 +85,16 @@ public final class Chain {
     private record Entries(long count, String digest) {}
 
     /** What the entries say is digested by the database; only the digests come here. */
-    private Entries entries(Connection connection, String run) throws SQLException {
+    private Entries entries(Connection connection, long run) throws SQLException {
         MessageDigest all = sha256();
         long count = 0;
         try (PreparedStatement query = connection.prepareStatement(
-                "select digest from " + tables.entries() + " where run_id = ? order by run_id, step, place")) {
-            query.setString(1, run);
+                "select digest from " + tables.entries() + " where run_no = ? order by run_no, step, place")) {
+            query.setLong(1, run);
             query.setFetchSize(PORTION);
             try (ResultSet row = query.executeQuery()) {
                 while (row.next()) {
-                    all.update((row.getString(1) + "\n").getBytes(StandardCharsets.UTF_8));
+                    all.update(row.getBytes(1));
                     count++;
                 }
             }

@@ -4,15 +4,21 @@ import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
+import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
+import java.util.function.Consumer;
+import java.util.stream.Collectors;
 
 /**
  * Reads entries of the trail in portions, so that no more than one is ever held.
@@ -21,9 +27,11 @@ import java.util.UUID;
  */
 public final class EntryReader {
     private static final int PORTION = 200;
+    private static final int FETCHED = 1_000;
+    static final String COLUMNS = "run_no, step, place, action, table_name, record_key, content, altered,"
+            + " about_run, about_step, about_place, erased_by, seal, digest";
+
     private static final String GONE = "'deleted', 'purged', 'marked'";
-    private static final String COLUMNS = "run_id, step, place, action, table_name, record_key, content, altered, salt,"
-            + " erased_by, content_digest, digest";
 
     private final TrailTables tables;
 
@@ -45,64 +53,6 @@ public final class EntryReader {
         return tables.dialect();
     }
 
-    /**
-     * An entry as it is stored.
-     *
-     * @param run the run's id
-     * @param step the run's step
-     * @param place its number in the step
-     * @param action what happened
-     * @param table the record's table
-     * @param key the record's key
-     * @param content the record before, as JSON; null once erased
-     * @param altered what columns were set to, as JSON, or null
-     * @param salt what the content was digested with; null once erased
-     * @param erasedBy the run that erased the content, or null
-     * @param contentDigest the digest of the content
-     * @param digest the entry's own
-     */
-    public record Stored(
-            String run,
-            int step,
-            long place,
-            String action,
-            String table,
-            String key,
-            String content,
-            String altered,
-            String salt,
-            String erasedBy,
-            String contentDigest,
-            String digest) {
-        /**
-         * Returns the record before.
-         *
-         * @return its values; empty once erased
-         */
-        public Optional<Map<String, Object>> image() {
-            return Optional.ofNullable(content).map(Image::read);
-        }
-
-        /**
-         * Returns what columns were set to.
-         *
-         * @return their values; empty if the record went
-         */
-        public Optional<Map<String, Object>> alteration() {
-            return Optional.ofNullable(altered).map(Image::read);
-        }
-
-        boolean isContentIntact() {
-            return Chain.sha256(salt + "\n" + content).equals(contentDigest);
-        }
-
-        boolean isIntact() {
-            String facts = run + "\n" + step + "\n" + place + "\n" + action + "\n" + table + "\n" + key + "\n"
-                    + (altered == null ? "" : altered) + "\n" + contentDigest;
-            return Chain.sha256(facts).equals(digest);
-        }
-    }
-
     /** Takes entries in portions. */
     @FunctionalInterface
     public interface Portions {
@@ -112,7 +62,7 @@ public final class EntryReader {
          * @param entries at least one, in the order of their numbers
          * @throws SQLException when the database refuses what is done with them
          */
-        void take(List<Stored> entries) throws SQLException;
+        void take(List<StoredEntry> entries) throws SQLException;
     }
 
     /**
@@ -122,16 +72,7 @@ public final class EntryReader {
      * @param table the table that it changed
      * @param action what it did
      */
-    public record StepOf(int number, String table, String action) {
-        /**
-         * Tells whether its records went.
-         *
-         * @return false if they stayed, changed
-         */
-        public boolean isDeletion() {
-            return action.equals("deleted") || action.equals("purged");
-        }
-    }
+    public record StepOf(int number, String table, Action action) {}
 
     /**
      * Tells which steps a run has entries of.
@@ -145,8 +86,8 @@ public final class EntryReader {
         List<StepOf> steps = new ArrayList<>();
         // From step to step by the index: to group all of its entries, a database would read them all.
         try (PreparedStatement query = connection.prepareStatement("select step, table_name, action from "
-                + tables.entries() + " where run_id = ? and step > ? order by run_id, step, place limit 1")) {
-            query.setString(1, run.toString());
+                + tables.entries() + " where run_no = ? and step > ? order by run_no, step, place limit 1")) {
+            query.setLong(1, Reference.number(run));
             boolean more = true;
             while (more) {
                 query.setInt(
@@ -154,7 +95,7 @@ public final class EntryReader {
                 try (ResultSet row = query.executeQuery()) {
                     more = row.next();
                     if (more) {
-                        steps.add(new StepOf(row.getInt(1), row.getString(2), row.getString(3)));
+                        steps.add(new StepOf(row.getInt(1), row.getString(2), Action.of(row.getString(3))));
                     }
                 }
             }
@@ -172,11 +113,32 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public void each(Connection connection, UUID run, int step, Portions portions) throws SQLException {
-        List<Stored> entries = after(connection, run, step, 0);
+        List<StoredEntry> entries = after(connection, run, step, 0);
         while (!entries.isEmpty()) {
             portions.take(entries);
             entries =
                     after(connection, run, step, entries.get(entries.size() - 1).place());
+        }
+    }
+
+    /**
+     * Reads all entries of a run, step by step.
+     *
+     * @param connection an open connection; it may be used for other statements between two portions
+     * @param run the run's number
+     * @param portions takes them
+     * @throws SQLException when the database doesn't answer
+     */
+    void eachOf(Connection connection, long run, Portions portions) throws SQLException {
+        String order = " order by run_no, step, place limit " + PORTION;
+        List<StoredEntry> entries = read(connection, "run_no = ?" + order, run);
+        while (!entries.isEmpty()) {
+            portions.take(entries);
+            StoredEntry last = entries.get(entries.size() - 1);
+            entries = read(connection, "run_no = ? and step = ? and place > ?" + order, run, last.step(), last.place());
+            if (entries.isEmpty()) {
+                entries = read(connection, "run_no = ? and step > ?" + order, run, last.step());
+            }
         }
     }
 
@@ -190,11 +152,11 @@ public final class EntryReader {
      * @return the entries, in the order of their numbers; none if there are no more
      * @throws SQLException when the database doesn't answer
      */
-    public List<Stored> after(Connection connection, UUID run, int step, long place) throws SQLException {
+    public List<StoredEntry> after(Connection connection, UUID run, int step, long place) throws SQLException {
         return read(
                 connection,
-                "run_id = ? and step = ? and place > ? order by run_id, step, place limit " + PORTION,
-                run.toString(),
+                "run_no = ? and step = ? and place > ? order by run_no, step, place limit " + PORTION,
+                Reference.number(run),
                 step,
                 place);
     }
@@ -208,8 +170,8 @@ public final class EntryReader {
      * @return the entries
      * @throws SQLException when the database doesn't answer
      */
-    public List<Stored> read(Connection connection, String where, Object... values) throws SQLException {
-        List<Stored> entries = new ArrayList<>();
+    public List<StoredEntry> read(Connection connection, String where, Object... values) throws SQLException {
+        List<StoredEntry> entries = new ArrayList<>();
         try (PreparedStatement query =
                 connection.prepareStatement("select " + COLUMNS + " from " + tables.entries() + " where " + where)) {
             for (int i = 0; i < values.length; i++) {
@@ -217,80 +179,133 @@ public final class EntryReader {
             }
             try (ResultSet row = query.executeQuery()) {
                 while (row.next()) {
-                    entries.add(new Stored(
-                            row.getString(1),
-                            row.getInt(2),
-                            row.getLong(3),
-                            row.getString(4),
-                            row.getString(5),
-                            row.getString(6),
-                            row.getString(7),
-                            row.getString(8),
-                            row.getString(9),
-                            row.getString(10),
-                            row.getString(11),
-                            row.getString(12)));
+                    entries.add(entry(row));
                 }
             }
         }
         return entries;
     }
 
+    private static StoredEntry entry(ResultSet row) throws SQLException {
+        long eraser = row.getLong(12);
+        Long erasedBy = row.wasNull() ? null : eraser;
+        return new StoredEntry(
+                new Reference(row.getLong(1), row.getInt(2), row.getLong(3)),
+                row.getString(4),
+                row.getString(5),
+                row.getString(6),
+                row.getString(7),
+                row.getString(8),
+                about(row),
+                erasedBy,
+                ByteBuffer.wrap(row.getBytes(13)).asReadOnlyBuffer(),
+                ByteBuffer.wrap(row.getBytes(14)).asReadOnlyBuffer());
+    }
+
+    private static Reference about(ResultSet row) throws SQLException {
+        int missing = 0;
+        for (int column = 9; column <= 11; column++) {
+            row.getLong(column);
+            missing += row.wasNull() ? 1 : 0;
+        }
+        if (missing == 3) {
+            return null;
+        }
+        // Half of a reference was written by somebody else.
+        return missing == 0 ? new Reference(row.getLong(9), row.getInt(10), row.getLong(11)) : new Reference(0, -1, -1);
+    }
+
     /**
-     * Counts the entries of a record that have their content.
+     * Reads one entry.
+     *
+     * @param connection an open connection
+     * @param reference which one
+     * @return the entry; empty if it isn't there any more
+     * @throws SQLException when the database doesn't answer
+     */
+    public Optional<StoredEntry> at(Connection connection, Reference reference) throws SQLException {
+        return read(
+                        connection,
+                        "run_no = ? and step = ? and place = ?",
+                        reference.run(),
+                        reference.step(),
+                        reference.place())
+                .stream()
+                .findFirst();
+    }
+
+    /**
+     * Reads what the trail says of a record, but for what was erased of it.
      *
      * @param connection an open connection
      * @param table the record's table
      * @param key its key
-     * @return how many
+     * @return the entries of all runs
      * @throws SQLException when the database doesn't answer
      */
-    public long whole(Connection connection, String table, String key) throws SQLException {
-        try (PreparedStatement query = connection.prepareStatement("select count(*) from " + tables.entries()
-                + " where table_name = ? and record_key = ? and content is not null")) {
-            query.setString(1, table);
-            query.setString(2, key);
-            try (ResultSet row = query.executeQuery()) {
-                row.next();
-                return row.getLong(1);
+    public List<StoredEntry> of(Connection connection, String table, String key) throws SQLException {
+        return read(
+                connection,
+                "table_name = ? and record_key = ? and erased_by is null and action <> 'erased'"
+                        + " order by run_no, step, place",
+                table,
+                key);
+    }
+
+    /**
+     * Reads the entries that some restored ones are about.
+     *
+     * @param connection an open connection
+     * @param restored entries of restores
+     * @return what each is about, as far as that is still there
+     * @throws SQLException when the database doesn't answer
+     */
+    public Map<Reference, StoredEntry> originals(Connection connection, List<StoredEntry> restored)
+            throws SQLException {
+        Map<List<Long>, List<Reference>> steps = new LinkedHashMap<>();
+        for (StoredEntry entry : restored) {
+            if (entry.about() != null) {
+                Reference about = entry.about();
+                steps.computeIfAbsent(List.of(about.run(), (long) about.step()), missing -> new ArrayList<>())
+                        .add(about);
             }
         }
+        Map<Reference, StoredEntry> originals = new HashMap<>();
+        for (Map.Entry<List<Long>, List<Reference>> step : steps.entrySet()) {
+            String places = step.getValue().stream()
+                    .map(reference -> String.valueOf(reference.place()))
+                    .collect(Collectors.joining(", "));
+            read(
+                            connection,
+                            "run_no = ? and step = ? and place in (" + places + ")",
+                            step.getKey().get(0),
+                            step.getKey().get(1).intValue())
+                    .forEach(entry -> originals.put(entry.reference(), entry));
+        }
+        return originals;
     }
 
     /**
-     * Takes the content out of all entries of a record.
+     * Takes out of an entry what it says of its record.
      *
      * @param connection a connection in a transaction that writes
-     * @param table the record's table
-     * @param key its key
+     * @param entry the entry
+     * @param key what stays of the key, or null
      * @param by the run that erases
-     * @return how many entries lost their content
      * @throws SQLException when the database refuses
      */
-    public long erase(Connection connection, String table, String key, UUID by) throws SQLException {
-        try (PreparedStatement update = connection.prepareStatement(
-                "update " + tables.entries() + " set content = null, salt = null, erased_by = ?"
-                        + " where table_name = ? and record_key = ? and content is not null")) {
-            update.setString(1, by.toString());
-            update.setString(2, table);
-            update.setString(3, key);
-            return update.executeLargeUpdate();
+    public void erase(Connection connection, StoredEntry entry, String key, UUID by) throws SQLException {
+        try (PreparedStatement update = connection.prepareStatement("update " + tables.entries()
+                + " set content = null, altered = null, record_key = ?, seal = ?, erased_by = ?"
+                + " where run_no = ? and step = ? and place = ? and erased_by is null")) {
+            update.setString(1, key);
+            Binding.of(entry.sealed()).bind(update, 2);
+            update.setLong(3, Reference.number(by));
+            update.setLong(4, entry.run());
+            update.setInt(5, entry.step());
+            update.setLong(6, entry.place());
+            update.executeUpdate();
         }
-    }
-
-    /**
-     * Tells whether a run has written down that a record went.
-     *
-     * @param connection an open connection
-     * @param runs the runs
-     * @param table the record's table
-     * @param keys the records' keys
-     * @return those of the keys that it has
-     * @throws SQLException when the database doesn't answer
-     */
-    public List<String> gone(Connection connection, List<UUID> runs, String table, List<String> keys)
-            throws SQLException {
-        return known(connection, runs, table, keys, GONE, false);
     }
 
     /**
@@ -300,54 +315,64 @@ public final class EntryReader {
      * @param runs the runs
      * @param table the record's table
      * @param keys the records' keys
-     * @return those of the keys whose records can come back
+     * @return the entries of those whose records can come back
      * @throws SQLException when the database doesn't answer
      */
-    public List<String> kept(Connection connection, List<UUID> runs, String table, List<String> keys)
+    public List<KeyOf> kept(Connection connection, List<UUID> runs, String table, List<String> keys)
             throws SQLException {
-        return known(connection, runs, table, keys, GONE, true);
-    }
-
-    /**
-     * Finds out which records some runs have brought back.
-     *
-     * @param connection a connection
-     * @param runs the restores
-     * @param table the records' table
-     * @param keys their keys, at least one
-     * @return those of the keys that the runs have brought back
-     * @throws SQLException when the database doesn't answer
-     */
-    public List<String> restored(Connection connection, List<UUID> runs, String table, List<String> keys)
-            throws SQLException {
-        return runs.isEmpty() ? List.of() : known(connection, runs, table, keys, "'restored'", false);
-    }
-
-    private List<String> known(
-            Connection connection, List<UUID> runs, String table, List<String> keys, String actions, boolean whole)
-            throws SQLException {
-        List<String> wanted = runs.stream().map(UUID::toString).toList();
-        List<String> found = new ArrayList<>();
+        Set<Long> wanted = runs.stream().map(Reference::number).collect(Collectors.toSet());
+        List<KeyOf> found = new ArrayList<>();
         Dialect dialect = tables.dialect();
         String alias = Statements.alias();
         // Which run it was is looked at here: by the run, a database would read all of its entries.
         Fragment condition = Fragment.allOf(List.of(
                 Fragment.of(alias + ".table_name = ?", Binding.of(table)),
-                Fragment.of(alias + ".action in (" + actions + ")"
-                        + (whole ? " and " + alias + ".content is not null" : "")),
+                Fragment.of(alias + ".action in (" + GONE + ") and " + alias + ".content is not null"),
                 dialect.anyOf(alias + ".record_key", keys)));
         Fragment from = dialect.from(tables.entries(), alias, List.of(), List.of(condition));
-        Fragment asked = Statements.select(List.of(alias + ".run_id", alias + ".record_key"), from);
-        try (PreparedStatement query = asked.prepare(connection)) {
-            try (ResultSet row = query.executeQuery()) {
-                while (row.next()) {
-                    if (wanted.contains(row.getString(1))) {
-                        found.add(row.getString(2));
-                    }
+        List<String> read = List.of("run_no", "step", "place", "record_key").stream()
+                .map(column -> alias + "." + column)
+                .toList();
+        try (PreparedStatement query = Statements.select(read, from).prepare(connection);
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                if (wanted.contains(row.getLong(1))) {
+                    found.add(
+                            new KeyOf(new Reference(row.getLong(1), row.getInt(2), row.getLong(3)), row.getString(4)));
                 }
             }
         }
         return found;
+    }
+
+    /**
+     * The key in an entry.
+     *
+     * @param reference which entry
+     * @param key the key of its record
+     */
+    public record KeyOf(Reference reference, String key) {}
+
+    /**
+     * Reads which entries a restore has undone.
+     *
+     * @param connection an open connection
+     * @param restore the restore's id
+     * @param each takes each of them, in their order
+     * @throws SQLException when the database doesn't answer
+     */
+    public void eachUndone(Connection connection, UUID restore, Consumer<Reference> each) throws SQLException {
+        try (PreparedStatement query = connection.prepareStatement("select about_run, about_step, about_place from "
+                + tables.entries() + " where run_no = ? and action = 'restored'"
+                + " order by about_run, about_step, about_place")) {
+            query.setLong(1, Reference.number(restore));
+            query.setFetchSize(FETCHED);
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    each.accept(new Reference(row.getLong(1), row.getInt(2), row.getLong(3)));
+                }
+            }
+        }
     }
 
     /**
@@ -359,8 +384,8 @@ public final class EntryReader {
      */
     public void remove(Connection connection, UUID run) throws SQLException {
         for (String table : List.of(tables.entries(), tables.runs())) {
-            try (PreparedStatement delete = connection.prepareStatement("delete from " + table + " where run_id = ?")) {
-                delete.setString(1, run.toString());
+            try (PreparedStatement delete = connection.prepareStatement("delete from " + table + " where run_no = ?")) {
+                delete.setLong(1, Reference.number(run));
                 delete.executeUpdate();
             }
         }

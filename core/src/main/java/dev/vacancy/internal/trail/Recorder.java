@@ -25,11 +25,8 @@ import java.util.UUID;
  * @since 0.1
  */
 public final class Recorder {
-    private static final int LONGEST_KEY = 500;
-    private static final int BATCH = 500;
-    private static final long MOST_CHARACTERS = 1_000_000;
     private static final String COLUMNS =
-            "run_id, step, place, action, table_name, record_key, content, altered, salt, content_digest, digest";
+            "run_no, step, place, action, table_name, record_key, content, altered, seal, digest";
 
     private final TrailTables tables;
     private final Recording recording;
@@ -53,20 +50,12 @@ public final class Recorder {
      * @param run the run
      * @param step the run's step, from 1
      * @param action what happens to the record
-     * @param table its table
+     * @param table the name of its table
      * @param altered what its columns are set to, as an image; empty if it goes
      */
-    public record Heading(UUID run, int step, String action, Table table, Optional<String> altered) {
-        private String front() {
-            return run + "\n" + step + "\n";
-        }
-
-        private String middle() {
-            return "\n" + action + "\n" + table.name() + "\n";
-        }
-
-        private String back() {
-            return "\n" + altered.orElse("") + "\n";
+    public record Heading(UUID run, int step, Action action, String table, Optional<String> altered) {
+        Reference reference(long place) {
+            return new Reference(Reference.number(run), step, place);
         }
     }
 
@@ -74,61 +63,70 @@ public final class Recorder {
      * Says how the database writes down records by itself.
      *
      * @param heading what is written beside their content
+     * @param table their table
      * @param from what stands behind FROM
      * @return a statement that changes as many rows as there are records; empty where images are made here
      */
-    public Optional<Fragment> statement(Heading heading, Fragment from) {
-        return dialect.makesImages() ? Optional.of(insertion(heading, from)) : Optional.empty();
+    public Optional<Fragment> statement(Heading heading, Table table, Fragment from) {
+        return dialect.makesImages()
+                ? Optional.of(insertion(heading, table, from).between(dialect.beforeRecording(), ""))
+                : Optional.empty();
     }
 
     /**
      * Says how the database deletes records and writes them down at once.
      *
      * @param heading what is written beside their content
+     * @param table their table
      * @param deletion the deletion
      * @return a statement that changes as many rows as there are records; empty where it can't
      */
-    public Optional<Fragment> statementDeleting(Heading heading, Fragment deletion) {
+    public Optional<Fragment> statementDeleting(Heading heading, Table table, Fragment deletion) {
         String gone = "vacancy_gone";
         String alias = Statements.alias();
         return dialect.makesImages()
                 ? dialect.deletedAs(deletion, alias, gone)
-                        .map(beginning -> beginning.then(insertion(heading, Fragment.of(gone + " as " + alias))))
+                        .map(beginning -> beginning.then(insertion(heading, table, Fragment.of(gone + " as " + alias))))
                 : Optional.empty();
     }
 
-    private Fragment insertion(Heading heading, Fragment from) {
-        Table table = heading.table();
+    /** The inner queries number the records, make images and salts; the outermost digests them as {@link StoredEntry} does. */
+    private Fragment insertion(Heading heading, Table table, Fragment from) {
         List<Column> kept = kept(table);
         Fragment image = dialect.imageOf(
                 kept.stream().map(Column::name).toList(),
                 kept.stream().map(this::text).toList());
-        String digest = dialect.digestOf(dialect.joined(List.of("p.s", "'\n'", "p.b")));
-        String asText = "cast(q.n as " + dialect.textType() + ")";
-        String facts = dialect.digestOf(dialect.joined(List.of(
-                "cast(? as " + dialect.textType() + ")",
-                asText,
-                "cast(? as " + dialect.textType() + ")",
-                "q.k",
-                "cast(? as " + dialect.textType() + ")",
-                "q.cd")));
-        Fragment rows = Fragment.of("select row_number() over () as n, " + key(table) + " as k, ")
+        String bound = "cast(? as " + dialect.textType() + ")";
+        String fields = dialect.joined(List.of("coalesce(" + framed("r.k") + ", '-')", bound, framed("r.b")));
+        String sealed = dialect.digestOf(dialect.joinedBytes(List.of("r.s", dialect.bytesOf(fields))));
+        String facts = dialect.joined(List.of(bound, "cast(r.n as " + dialect.textType() + ")", bound));
+        String digest = dialect.digestOf(dialect.joinedBytes(List.of(sealed, dialect.bytesOf(facts))));
+        Fragment records = Fragment.of("select row_number() over () as n, " + key(table) + " as k, ")
                 .then(image)
-                .then(Fragment.of(" as b, " + dialect.randomText() + " as s from "))
+                .then(Fragment.of(" as b from "))
                 .then(from);
+        Fragment salted = new Sealing()
+                .salt("q.n", dialect)
+                .between("select q.n, q.k, q.b, ", " as s from (")
+                .then(records)
+                .then(Fragment.of(") as q"));
+        long run = Reference.number(heading.run());
         Fragment start = Fragment.of(
-                "insert into " + tables.entries() + " (" + COLUMNS
-                        + ") select ?, ?, q.n, ?, ?, q.k, q.b, ?, q.s, q.cd, " + facts
-                        + " from (select p.n, p.k, p.b, p.s, " + digest + " as cd from (",
-                Binding.of(heading.run().toString()),
+                "insert into " + tables.entries() + " (" + COLUMNS + ") select ?, ?, r.n, ?, ?, r.k, r.b, ?, r.s, "
+                        + digest + " from (",
+                Binding.of(run),
                 Binding.of(heading.step()),
-                Binding.of(heading.action()),
-                Binding.of(table.name()),
+                Binding.of(heading.action().word()),
+                Binding.of(heading.table()),
                 text(heading.altered().orElse(null)),
-                Binding.of(heading.front()),
-                Binding.of(heading.middle()),
-                Binding.of(heading.back()));
-        return start.then(rows).then(Fragment.of(") as p) as q"));
+                Binding.of(Framed.framed(heading.altered().orElse(null))),
+                Binding.of(run + " " + heading.step() + " "),
+                Binding.of(StoredEntry.rest(heading.action().word(), heading.table(), null)));
+        return start.then(salted).then(Fragment.of(") as r"));
+    }
+
+    private String framed(String text) {
+        return dialect.joined(List.of("cast(char_length(" + text + ") as " + dialect.textType() + ")", "':'", text));
     }
 
     private static Binding text(String value) {
@@ -146,31 +144,29 @@ public final class Recorder {
     }
 
     private String key(Table table) {
-        if (table.identity().isEmpty()) {
-            return "''";
-        }
-        return "substr(" + TrailKey.expression(table.identity(), Statements.alias(), dialect) + ", 1, " + LONGEST_KEY
-                + ")";
+        return table.identity().isEmpty()
+                ? "cast(null as " + dialect.textType() + ")"
+                : TrailKey.expression(table.identity(), Statements.alias(), dialect);
     }
 
     /**
      * Writes down records whose images are made here.
      *
      * @param heading what is written beside their content
+     * @param table their table
      * @param from what stands behind FROM
      * @param connection a connection in a transaction that writes
      * @return how many there were
      * @throws SQLException when the database refuses
      */
-    public long record(Heading heading, Fragment from, Connection connection) throws SQLException {
-        Table table = heading.table();
+    public long record(Heading heading, Table table, Fragment from, Connection connection) throws SQLException {
         List<Column> read = new ArrayList<>(kept(table));
         table.identity().stream().filter(column -> !read.contains(column)).forEach(read::add);
         Fragment query = Statements.select(read.stream().map(this::text).toList(), from);
         long place = 0;
         try (PreparedStatement select = dialect.locking(query).prepare(connection);
                 ResultSet row = select.executeQuery();
-                Writer writer = new Writer(connection)) {
+                EntryWriter writer = writer(connection)) {
             while (row.next()) {
                 Map<String, Object> image = new LinkedHashMap<>();
                 Map<Column, Object> values = new LinkedHashMap<>();
@@ -181,10 +177,12 @@ public final class Recorder {
                         image.put(read.get(i).name(), value);
                     }
                 }
-                String key = TrailKey.of(table.identity().stream()
-                        .map(column -> dialect.keyOf(column.type(), values.get(column)))
-                        .toList());
-                writer.add(heading, ++place, key, image);
+                String key = table.identity().isEmpty()
+                        ? null
+                        : TrailKey.of(table.identity().stream()
+                                .map(column -> dialect.keyOf(column.type(), values.get(column)))
+                                .toList());
+                writer.add(heading, ++place, key, Image.write(image), null);
             }
             writer.flush();
         }
@@ -192,77 +190,13 @@ public final class Recorder {
     }
 
     /**
-     * Writes down a single record, or a part of one, that the caller has read.
+     * Writes down single entries.
      *
      * @param connection a connection in a transaction that writes
      * @return a writer, to be closed
      * @throws SQLException when the database refuses
      */
-    public Writer writer(Connection connection) throws SQLException {
-        return new Writer(connection);
-    }
-
-    /** Writes entries one behind the other. */
-    public final class Writer implements AutoCloseable {
-        private final PreparedStatement insert;
-        private int open;
-        private long characters;
-
-        private Writer(Connection connection) throws SQLException {
-            this.insert = connection.prepareStatement(
-                    "insert into " + tables.entries() + " (" + COLUMNS + ") values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
-        }
-
-        /**
-         * Adds an entry.
-         *
-         * @param heading what is written beside the content
-         * @param place the entry's number in its step, from 1
-         * @param wholeKey the record's key
-         * @param image the record
-         * @throws SQLException when the database refuses
-         */
-        public void add(Heading heading, long place, String wholeKey, Map<String, Object> image) throws SQLException {
-            String key = wholeKey.length() > LONGEST_KEY ? wholeKey.substring(0, LONGEST_KEY) : wholeKey;
-            String content = Image.write(image);
-            String salt = UUID.randomUUID().toString();
-            String contentDigest = Chain.sha256(salt + "\n" + content);
-            insert.setString(1, heading.run().toString());
-            insert.setInt(2, heading.step());
-            insert.setLong(3, place);
-            insert.setString(4, heading.action());
-            insert.setString(5, heading.table().name());
-            insert.setString(6, key);
-            insert.setString(7, content);
-            insert.setString(8, heading.altered().orElse(null));
-            insert.setString(9, salt);
-            insert.setString(10, contentDigest);
-            insert.setString(
-                    11,
-                    Chain.sha256(heading.front() + place + heading.middle() + key + heading.back() + contentDigest));
-            insert.addBatch();
-            characters += content.length();
-            if (++open == BATCH || characters > MOST_CHARACTERS) {
-                flush();
-            }
-        }
-
-        /**
-         * Sends what was added.
-         *
-         * @throws SQLException when the database refuses
-         */
-        public void flush() throws SQLException {
-            if (open > 0) {
-                insert.executeBatch();
-                open = 0;
-                characters = 0;
-            }
-        }
-
-        @Override
-        public void close() throws SQLException {
-            insert.close();
-        }
+    public EntryWriter writer(Connection connection) throws SQLException {
+        return new EntryWriter(tables, connection);
     }
 }

@@ -9,8 +9,9 @@ import java.util.UUID;
  * What the trail says of a run, beside its entries.
  *
  * @param runId the run's id
- * @param kind what it was: a deletion, a restore, a purge, an erasure, a hold, the lifting of one, an ageing of the trail
+ * @param kind what it was
  * @param actor who wanted it
+ * @param colleague who agreed besides
  * @param reason why
  * @param at when, UTC, with six digits behind the second
  * @param table the table whose records were selected
@@ -23,8 +24,9 @@ import java.util.UUID;
  */
 public record RunFacts(
         UUID runId,
-        String kind,
+        RunKind kind,
         String actor,
+        Optional<String> colleague,
         Optional<String> reason,
         String at,
         String table,
@@ -33,6 +35,15 @@ public record RunFacts(
         Map<String, Long> counts,
         Optional<UUID> partOf,
         Optional<UUID> about) {
+    private static final char UNKNOWN = '\ufffd';
+
+    /** Replaces what no database keeps, so that what is digested is what is stored. */
+    public RunFacts {
+        actor = storable(actor);
+        colleague = colleague.map(RunFacts::storable);
+        reason = reason.map(RunFacts::storable);
+        selection = storable(selection);
+    }
 
     /**
      * Says what the run belongs to.
@@ -41,32 +52,37 @@ public record RunFacts(
      * @return the same facts with that
      */
     public RunFacts partOf(Optional<UUID> whole) {
-        return new RunFacts(runId, kind, actor, reason, at, table, selection, rules, counts, whole, about);
+        return new RunFacts(runId, kind, actor, colleague, reason, at, table, selection, rules, counts, whole, about);
     }
 
-    /**
-     * The facts in one text, each in a line of its own, as the chain digests them.
-     *
-     * @param selectionDigest what stands for the words of the selection, which may be erased
-     */
-    String text(String selectionDigest) {
-        return String.join(
-                "\n",
-                runId.toString(),
-                kind,
-                actor,
-                reason.orElse(""),
-                at,
-                table,
-                selectionDigest,
-                rules,
-                countsText(),
-                partOf.map(UUID::toString).orElse(""),
-                about.map(UUID::toString).orElse(""));
+    /** Half a surrogate pair is no character, and U+0000 ends a text. */
+    static String storable(String text) {
+        StringBuilder kept = new StringBuilder(text.length());
+        text.codePoints()
+                .map(point -> point == 0 || (point >= Character.MIN_SURROGATE && point <= Character.MAX_SURROGATE)
+                        ? UNKNOWN
+                        : point)
+                .forEach(kept::appendCodePoint);
+        return kept.toString();
     }
 
-    String countsText() {
-        Map<String, Object> plain = new TreeMap<>(counts);
-        return Image.write(plain);
+    /** Adds each fact to a digest; of the words of the selection, which may be erased, what stands for them. */
+    Framed addTo(Framed digest, String selectionDigest) {
+        return digest.field(runId.toString())
+                .field(kind.word())
+                .field(actor)
+                .field(colleague.orElse(null))
+                .field(reason.orElse(null))
+                .field(at)
+                .field(table)
+                .field(selectionDigest)
+                .field(rules)
+                .field(text(counts))
+                .field(partOf.map(UUID::toString).orElse(null))
+                .field(about.map(UUID::toString).orElse(null));
+    }
+
+    static String text(Map<String, Long> counts) {
+        return Image.write(new TreeMap<>(counts));
     }
 }

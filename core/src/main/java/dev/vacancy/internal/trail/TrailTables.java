@@ -9,10 +9,12 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Types;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -26,19 +28,58 @@ import java.util.UUID;
  */
 public final class TrailTables {
     /** What the first row of the table of runs says; a later version of the tables says another. */
-    static final String VERSION = "trail 2";
+    static final String VERSION = "trail 3";
 
     static final String NOTHING = "0".repeat(64);
 
-    /** What stands where the words of a selection were. */
-    static final String ERASED = "(erased)";
-
     private static final DateTimeFormatter TIME =
             DateTimeFormatter.ofPattern("uuuu-MM-dd'T'HH:mm:ss.SSSSSS'Z'").withZone(ZoneOffset.UTC);
-    private static final int LONGEST_REASON = 1_000;
-    private static final String COLUMNS =
-            "place, run_id, kind, actor, reason, happened_at, table_name, selection, rules,"
-                    + " counts, part_of, about, entries, entries_digest, previous_digest, digest, selection_salt, selection_digest, erased_by";
+    private static final List<String> COLUMNS = List.of(
+            "place",
+            "run_no",
+            "run_id",
+            "kind",
+            "actor",
+            "colleague",
+            "reason",
+            "happened_at",
+            "table_name",
+            "selection",
+            "rules",
+            "counts",
+            "part_of",
+            "about",
+            "entries",
+            "entries_digest",
+            "previous_digest",
+            "digest",
+            "selection_salt",
+            "selection_digest",
+            "erased_by");
+
+    /** The first row, in the order of the columns: the lock of all who write a run down, and the version of the tables. */
+    private static final List<String> BEGINNING = List.of(
+            "0",
+            "0",
+            "'beginning'",
+            "'" + VERSION + "'",
+            "'vacancy'",
+            "null",
+            "null",
+            "'1970-01-01T00:00:00.000000Z'",
+            "''",
+            "''",
+            "''",
+            "'{}'",
+            "null",
+            "null",
+            "0",
+            "'" + NOTHING + "'",
+            "'" + NOTHING + "'",
+            "'" + NOTHING + "'",
+            "null",
+            "'" + NOTHING + "'",
+            "null");
 
     private final Trail trail;
     private final Dialect dialect;
@@ -101,7 +142,12 @@ public final class TrailTables {
         return trail.schema().map(name -> dialect.quote(name) + ".").orElse("");
     }
 
-    Dialect dialect() {
+    /**
+     * Returns the dialect that the trail is written in.
+     *
+     * @return the dialect of its database
+     */
+    public Dialect dialect() {
         return dialect;
     }
 
@@ -122,29 +168,42 @@ public final class TrailTables {
      */
     public List<String> ddl() {
         String text = dialect.longText();
+        String bytes = dialect.bytesType();
         return List.of(
-                "create table " + runs() + " (place bigint not null primary key, run_id varchar(36) not null unique,"
-                        + " kind varchar(12) not null, actor varchar(200) not null, reason varchar(1000),"
-                        + " happened_at varchar(30) not null, table_name varchar(200) not null, selection " + text
-                        + " not null, rules varchar(64) not null, counts " + text + " not null, part_of varchar(36),"
+                "create table " + runs() + " (place bigint not null primary key, run_no bigint not null unique,"
+                        + " run_id varchar(36) not null unique, kind varchar(12) not null, actor varchar(200) not null,"
+                        + " colleague varchar(200), reason varchar(1000), happened_at varchar(30) not null,"
+                        + " table_name varchar(200) not null, selection " + text + " not null,"
+                        + " rules varchar(64) not null, counts " + text + " not null, part_of varchar(36),"
                         + " about varchar(36), entries bigint not null, entries_digest varchar(64) not null,"
                         + " previous_digest varchar(64) not null, digest varchar(64) not null,"
-                        + " selection_salt varchar(36), selection_digest varchar(64) not null, erased_by varchar(36))"
+                        + " selection_salt varchar(36), selection_digest varchar(64) not null, erased_by bigint)"
                         + dialect.tableOptions(),
                 "create table " + entries()
-                        + " (run_id varchar(36) not null, step integer not null, place bigint not null,"
-                        + " action varchar(12) not null, table_name varchar(200) not null, record_key varchar(500) not null,"
-                        + " content " + text + ", altered " + text + ", salt varchar(36), erased_by varchar(36),"
-                        + " content_digest varchar(64) not null, digest varchar(64) not null,"
-                        + " primary key (run_id, step, place))" + dialect.tableOptions(),
-                "create index " + trail.entries() + "_record on " + entries() + " (table_name, record_key)",
-                "create index " + trail.runs() + "_part on " + runs() + " (part_of)",
-                "create index " + trail.runs() + "_about on " + runs() + " (about)",
-                "insert into " + runs()
-                        + " (place, run_id, kind, actor, happened_at, table_name, selection, rules, counts,"
-                        + " entries, entries_digest, previous_digest, digest, selection_digest) values (0, 'beginning', '"
-                        + VERSION + "', 'vacancy', '1970-01-01T00:00:00.000000Z', '', '', '', '{}', 0, '" + NOTHING
-                        + "', '" + NOTHING + "', '" + NOTHING + "', '" + NOTHING + "')");
+                        + " (run_no bigint not null, step integer not null, place bigint not null,"
+                        + " action varchar(12) not null, table_name varchar(200) not null, record_key "
+                        + dialect.keyTextType() + ", content " + text + ", altered " + text + ", about_run bigint,"
+                        + " about_step integer, about_place bigint, erased_by bigint, seal " + bytes + " not null,"
+                        + " digest " + bytes + " not null, primary key (run_no, step, place))" + dialect.tableOptions(),
+                dialect.keyIndex(trail.entries() + "_key", entries(), "table_name", "record_key"),
+                "create index " + trail.runs() + "_whole on " + runs() + " (part_of)",
+                "create index " + trail.runs() + "_undone on " + runs() + " (about)",
+                "insert into " + runs() + " (" + String.join(", ", COLUMNS) + ") values ("
+                        + String.join(", ", BEGINNING) + ")");
+    }
+
+    /** Tells whether the first row still is as it was made. */
+    boolean hasBeginning(Connection connection) throws SQLException {
+        List<String> conditions = new ArrayList<>();
+        for (int i = 0; i < COLUMNS.size(); i++) {
+            String value = BEGINNING.get(i);
+            conditions.add(COLUMNS.get(i) + (value.equals("null") ? " is null" : " = " + value));
+        }
+        String sql = "select 1 from " + runs() + " where " + String.join(" and ", conditions);
+        try (PreparedStatement query = connection.prepareStatement(sql);
+                ResultSet row = query.executeQuery()) {
+            return row.next();
+        }
     }
 
     /**
@@ -208,109 +267,58 @@ public final class TrailTables {
         return TIME.format(time);
     }
 
-    /** Cuts a reason to what the column holds, so that what is digested is what is stored. */
-    static String cut(String reason) {
-        return reason.length() <= LONGEST_REASON ? reason : reason.substring(0, LONGEST_REASON);
-    }
-
     /**
-     * A run as it stands in the trail.
-     *
-     * @param place its place in the chain, from 1
-     * @param facts what it was
-     * @param entries how many entries it has
-     * @param entriesDigest the digest of their digests
-     * @param previous the digest of the run before
-     * @param digest its own
-     * @param words how the words of its selection are digested
-     */
-    public record StoredRun(
-            long place,
-            RunFacts facts,
-            long entries,
-            String entriesDigest,
-            String previous,
-            String digest,
-            Words words) {
-        /** The digest that it must have. */
-        String expected() {
-            return Chain.sha256(String.join(
-                    "\n",
-                    String.valueOf(place),
-                    previous,
-                    facts.text(words.digest()),
-                    String.valueOf(entries),
-                    entriesDigest));
-        }
-
-        /** Whether the words of the selection are those that were digested, as far as they are still there. */
-        boolean isSelectionIntact() {
-            return words.erasedBy() == null
-                    ? words.equals(Words.of(words.salt(), facts.selection()))
-                    : words.salt() == null && facts.selection().equals(ERASED);
-        }
-    }
-
-    /**
-     * The digest of words that may be erased: the chain holds without them, and nobody can guess them from it.
-     *
-     * @param salt what they were digested with; null once erased
-     * @param digest their digest
-     * @param erasedBy the run that erased them, or null
-     */
-    record Words(String salt, String digest, String erasedBy) {
-        static Words of(String salt, String words) {
-            return new Words(salt, Chain.sha256(salt + "\n" + words), null);
-        }
-    }
-
-    /**
-     * Takes the words out of the selections of the runs that have written down a record, as they may tell of it.
+     * Takes the words out of the selection of a run, as they may tell of a record.
      *
      * @param connection a connection in a transaction that writes
-     * @param table the record's table
-     * @param key its key
+     * @param run the run
      * @param by the run that erases
      * @throws SQLException when the database refuses
      */
-    public void eraseSelections(Connection connection, String table, String key, UUID by) throws SQLException {
+    public void eraseSelection(Connection connection, StoredRun run, UUID by) throws SQLException {
         try (PreparedStatement update = connection.prepareStatement("update " + runs()
-                + " set selection = ?, selection_salt = null, erased_by = ? where kind in ('deletion', 'purge', 'restore')"
-                + " and erased_by is null and table_name = ? and run_id in (select e.run_id from " + entries()
-                + " e where e.table_name = ? and e.record_key = ?)")) {
-            update.setString(1, ERASED);
-            update.setString(2, by.toString());
-            update.setString(3, table);
-            update.setString(4, table);
-            update.setString(5, key);
+                + " set selection = ?, selection_salt = null, erased_by = ? where place = ? and erased_by is null")) {
+            update.setString(1, StoredRun.ERASED);
+            update.setLong(2, Reference.number(by));
+            update.setLong(3, run.place());
             update.executeUpdate();
         }
     }
 
     void insert(Connection connection, StoredRun run) throws SQLException {
         RunFacts facts = run.facts();
-        String sql = "insert into " + runs() + " (" + COLUMNS
-                + ") values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+        List<Object> values = new ArrayList<>();
+        values.add(run.place());
+        values.add(run.number());
+        values.add(facts.runId().toString());
+        values.add(facts.kind().word());
+        values.add(facts.actor());
+        values.add(facts.colleague().orElse(null));
+        values.add(facts.reason().orElse(null));
+        values.add(facts.at());
+        values.add(facts.table());
+        values.add(facts.selection());
+        values.add(facts.rules());
+        values.add(RunFacts.text(facts.counts()));
+        values.add(facts.partOf().map(UUID::toString).orElse(null));
+        values.add(facts.about().map(UUID::toString).orElse(null));
+        values.add(run.entries());
+        values.add(run.entriesDigest());
+        values.add(run.previous());
+        values.add(run.digest());
+        values.add(run.words().salt());
+        values.add(run.words().digest());
+        values.add(run.words().erasedBy());
+        String marks = String.join(", ", Collections.nCopies(COLUMNS.size(), "?"));
+        String sql = "insert into " + runs() + " (" + String.join(", ", COLUMNS) + ") values (" + marks + ")";
         try (PreparedStatement insert = connection.prepareStatement(sql)) {
-            insert.setLong(1, run.place());
-            insert.setString(2, facts.runId().toString());
-            insert.setString(3, facts.kind());
-            insert.setString(4, facts.actor());
-            insert.setString(5, facts.reason().orElse(null));
-            insert.setString(6, facts.at());
-            insert.setString(7, facts.table());
-            insert.setString(8, facts.selection());
-            insert.setString(9, facts.rules());
-            insert.setString(10, facts.countsText());
-            insert.setString(11, facts.partOf().map(UUID::toString).orElse(null));
-            insert.setString(12, facts.about().map(UUID::toString).orElse(null));
-            insert.setLong(13, run.entries());
-            insert.setString(14, run.entriesDigest());
-            insert.setString(15, run.previous());
-            insert.setString(16, run.digest());
-            insert.setString(17, run.words().salt());
-            insert.setString(18, run.words().digest());
-            insert.setString(19, run.words().erasedBy());
+            for (int i = 0; i < values.size(); i++) {
+                if (values.get(i) == null) {
+                    insert.setNull(i + 1, COLUMNS.get(i).equals("erased_by") ? Types.BIGINT : Types.VARCHAR);
+                } else {
+                    insert.setObject(i + 1, values.get(i));
+                }
+            }
             insert.executeUpdate();
         }
     }
@@ -326,7 +334,7 @@ public final class TrailTables {
      */
     public List<StoredRun> runs(Connection connection, String where, Object... values) throws SQLException {
         List<StoredRun> runs = new ArrayList<>();
-        String sql = "select " + COLUMNS + " from " + runs() + " where place > 0 and " + where;
+        String sql = "select " + String.join(", ", COLUMNS) + " from " + runs() + " where place > 0 and " + where;
         try (PreparedStatement query = connection.prepareStatement(sql)) {
             for (int i = 0; i < values.length; i++) {
                 query.setObject(i + 1, values[i]);
@@ -360,27 +368,63 @@ public final class TrailTables {
 
     private static StoredRun run(ResultSet row) throws SQLException {
         Map<String, Long> counts = new LinkedHashMap<>();
-        Image.read(row.getString(10)).forEach((table, count) -> counts.put(table, ((Number) count).longValue()));
+        Image.read(row.getString("counts")).forEach((table, count) -> counts.put(table, ((Number) count).longValue()));
         RunFacts facts = new RunFacts(
-                UUID.fromString(row.getString(2)),
-                row.getString(3),
-                row.getString(4),
-                Optional.ofNullable(row.getString(5)),
-                row.getString(6),
-                row.getString(7),
-                row.getString(8),
-                row.getString(9),
-                counts,
-                Optional.ofNullable(row.getString(11)).map(UUID::fromString),
-                Optional.ofNullable(row.getString(12)).map(UUID::fromString));
+                uuid(row.getString("run_id")),
+                RunKind.of(row.getString("kind")),
+                row.getString("actor"),
+                Optional.ofNullable(row.getString("colleague")),
+                Optional.ofNullable(row.getString("reason")),
+                row.getString("happened_at"),
+                row.getString("table_name"),
+                row.getString("selection"),
+                row.getString("rules"),
+                counts(row.getString("counts")),
+                Optional.ofNullable(row.getString("part_of")).map(TrailTables::uuid),
+                Optional.ofNullable(row.getString("about")).map(TrailTables::uuid));
+        long erasedBy = row.getLong("erased_by");
+        Long eraser = row.wasNull() ? null : erasedBy;
         return new StoredRun(
-                row.getLong(1),
+                row.getLong("place"),
+                row.getLong("run_no"),
                 facts,
-                row.getLong(13),
-                row.getString(14),
-                row.getString(15),
-                row.getString(16),
-                new Words(row.getString(17), row.getString(18), row.getString(19)));
+                row.getLong("entries"),
+                row.getString("entries_digest"),
+                row.getString("previous_digest"),
+                row.getString("digest"),
+                new StoredRun.Words(row.getString("selection_salt"), row.getString("selection_digest"), eraser));
+    }
+
+    /** Other spellings of the same would be told by no digest. */
+    private static UUID uuid(String text) {
+        UUID read = UUID.fromString(text);
+        requireSame(read.toString(), text);
+        return read;
+    }
+
+    private static Map<String, Long> counts(String text) {
+        Map<String, Long> counts = new LinkedHashMap<>();
+        Image.read(text).forEach((table, count) -> counts.put(table, ((Number) count).longValue()));
+        requireSame(RunFacts.text(counts), text);
+        return counts;
+    }
+
+    private static void requireSame(String written, String read) {
+        if (!written.equals(read)) {
+            throw new IllegalArgumentException("The trail was written by somebody else: '" + read + "'.");
+        }
+    }
+
+    /**
+     * Reads the run that entries name by a number.
+     *
+     * @param connection an open connection
+     * @param number the number
+     * @return the run; empty if it isn't there any more
+     * @throws SQLException when the database doesn't answer
+     */
+    public Optional<StoredRun> run(Connection connection, long number) throws SQLException {
+        return runs(connection, "run_no = ?", number).stream().findFirst();
     }
 
     /**

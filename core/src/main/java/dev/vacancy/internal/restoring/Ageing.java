@@ -1,0 +1,100 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.internal.trail.Action;
+import dev.vacancy.internal.trail.Aged;
+import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.EntryWriter;
+import dev.vacancy.internal.trail.Image;
+import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Rules;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Collectors;
+
+/** Removes the oldest runs of a trail. What is left says where it begins, and which runs there were before. */
+final class Ageing {
+    private final Rules rules;
+    private final Clock clock;
+    private final TrailTables tables;
+
+    Ageing(Rules rules, Clock clock, TrailTables tables) {
+        this.rules = rules;
+        this.clock = clock;
+        this.tables = tables;
+    }
+
+    /** Returns how many runs went. A hold that nobody has lifted stays, with all that came after it. */
+    long removeBefore(Connection connection, Instant before, By by, UUID id) throws SQLException {
+        new Chain(tables).lock(connection);
+        List<StoredRun> old = old(connection, before);
+        if (old.isEmpty()) {
+            return 0;
+        }
+        writeDown(connection, old, id);
+        StoredRun last = old.get(old.size() - 1);
+        // Before they go, so that the places go on.
+        new Chain(tables)
+                .append(
+                        connection,
+                        new Facts(rules, clock)
+                                .of(
+                                        id,
+                                        RunKind.AGEING,
+                                        by,
+                                        Optional.empty(),
+                                        "",
+                                        new Aged(last.place(), last.digest()).toString(),
+                                        Map.of("runs", (long) old.size()),
+                                        Optional.empty()));
+        for (StoredRun run : old) {
+            new EntryReader(tables).remove(connection, run.facts().runId());
+        }
+        return old.size();
+    }
+
+    private List<StoredRun> old(Connection connection, Instant before) throws SQLException {
+        Set<UUID> held = tables.holds(connection).stream()
+                .map(run -> run.facts().runId())
+                .collect(Collectors.toSet());
+        List<StoredRun> old = new ArrayList<>();
+        for (StoredRun run : tables.runs(connection, "happened_at < ? order by place", TrailTables.text(before))) {
+            boolean next = old.isEmpty() || old.get(old.size() - 1).place() + 1 == run.place();
+            if (!next || held.contains(run.facts().runId())) {
+                break;
+            }
+            old.add(run);
+        }
+        return old;
+    }
+
+    /** A head that somebody keeps can be recognised after its run has gone. */
+    private void writeDown(Connection connection, List<StoredRun> old, UUID id) throws SQLException {
+        Recorder.Heading heading = new Recorder.Heading(id, 1, Action.AGED, "", Optional.empty());
+        Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());
+        try (EntryWriter writer = recorder.writer(connection)) {
+            long place = 0;
+            for (StoredRun run : old) {
+                writer.add(
+                        heading,
+                        ++place,
+                        String.valueOf(run.place()),
+                        Image.write(Map.of("digest", run.digest())),
+                        null);
+            }
+            writer.flush();
+        }
+    }
+}

@@ -1,0 +1,47 @@
+package dev.vacancy.internal.trail;
+
+import java.util.UUID;
+
+/**
+ * Which entry of the trail is meant, of whatever run and record: no two ever have the same.
+ *
+ * @param run the number of its run
+ * @param step the run's step, from 1; 0 for the run itself
+ * @param place its place in the step, from 1; 0 for the run itself
+ * @since 0.1
+ */
+public record Reference(long run, int step, long place) {
+    /**
+     * Refers to a run.
+     *
+     * @param run its number
+     * @return the reference
+     */
+    public static Reference toRun(long run) {
+        return new Reference(run, 0, 0);
+    }
+
+    /**
+     * Tells whether a run is meant and not an entry.
+     *
+     * @return true for what {@link #toRun} gives
+     */
+    public boolean isToRun() {
+        return step == 0;
+    }
+
+    /**
+     * Numbers a run: entries name it by eight bytes instead of 36 characters.
+     *
+     * @param run the run's id
+     * @return its number, as random as the id
+     */
+    public static long number(UUID run) {
+        return run.getMostSignificantBits() ^ run.getLeastSignificantBits();
+    }
+
+    @Override
+    public String toString() {
+        return run + " " + step + " " + place;
+    }
+}

@@ -1,0 +1,88 @@
+package dev.vacancy.internal.trail;
+
+import dev.vacancy.internal.dialect.Bytes;
+
+/**
+ * A run as it stands in the trail.
+ *
+ * @param place its place in the chain, from 1
+ * @param number by which its entries name it
+ * @param facts what it was
+ * @param entries how many entries it has
+ * @param entriesDigest the digest of their digests
+ * @param previous the digest of the run before
+ * @param digest its own
+ * @param words how the words of its selection are digested
+ * @since 0.1
+ */
+public record StoredRun(
+        long place,
+        long number,
+        RunFacts facts,
+        long entries,
+        String entriesDigest,
+        String previous,
+        String digest,
+        Words words) {
+    /** What stands where the words of a selection were. */
+    public static final String ERASED = "(erased)";
+
+    /**
+     * The digest of words that may be erased: the chain holds without them, and nobody can guess them from it.
+     *
+     * @param salt what they were digested with; null once erased
+     * @param digest their digest
+     * @param erasedBy the number of the run that erased them, or null
+     */
+    record Words(String salt, String digest, Long erasedBy) {
+        static Words of(String salt, String words) {
+            return new Words(
+                    salt, Bytes.hex(new Framed().field(salt).field(words).end()), null);
+        }
+    }
+
+    /**
+     * Tells whether the words of its selection may tell of records of a table.
+     *
+     * @param table the table's name
+     * @return true of a deletion or restore of such records
+     */
+    public boolean isSelectionOf(String table) {
+        boolean ofRecords = facts.kind().removes() || facts.kind().restores();
+        return ofRecords && facts.table().equals(table);
+    }
+
+    /**
+     * Tells whether the words of its selection are gone.
+     *
+     * @return true once they were erased
+     */
+    public boolean isErased() {
+        return words.erasedBy() != null;
+    }
+
+    StoredRun bearing(String own) {
+        return new StoredRun(place, number, facts, entries, entriesDigest, previous, own, words);
+    }
+
+    /** The digest that it must have. */
+    String expected() {
+        Framed all = new Framed().field(String.valueOf(place)).field(previous);
+        return Bytes.hex(facts.addTo(all, words.digest())
+                .field(String.valueOf(entries))
+                .field(entriesDigest)
+                .end());
+    }
+
+    /** Whether it says what was written. */
+    boolean isIntact() {
+        return number == Reference.number(facts.runId()) && expected().equals(digest) && isSelectionIntact();
+    }
+
+    /** Whether the words of the selection are those that were digested, as far as they are still there. */
+    private boolean isSelectionIntact() {
+        return words.erasedBy() == null
+                ? words.salt() != null && words.equals(Words.of(words.salt(), facts.selection()))
+                : words.salt() == null && facts.selection().equals(ERASED);
+    }
+}

@@ -11,7 +11,9 @@ import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.trail.TrailUpgrade;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
@@ -32,6 +34,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -54,8 +57,15 @@ public final class Ddl {
     private final Dialect dialect;
     private final List<String> statements;
     private final List<String> remarks;
+    private final Optional<TrailUpgrade> upgrade;
 
-    private Ddl(Transactions transactions, Dialect dialect, List<String> statements, List<String> remarks) {
+    private Ddl(
+            Transactions transactions,
+            Dialect dialect,
+            List<String> statements,
+            List<String> remarks,
+            Optional<TrailUpgrade> upgrade) {
+        this.upgrade = upgrade;
         this.transactions = transactions;
         this.dialect = dialect;
         this.statements = List.copyOf(statements);
@@ -107,7 +117,7 @@ public final class Ddl {
             } else {
                 missing.remarks.add("Once these columns are there, ask again for the views and indexes on them.");
             }
-            return new Ddl(transactions, dialect, missing.statements, missing.remarks);
+            return new Ddl(transactions, dialect, missing.statements, missing.remarks, missing.upgrade);
         });
     }
 
@@ -149,6 +159,12 @@ public final class Ddl {
                 for (String sql : statements) {
                     statement.execute(sql);
                 }
+                if (upgrade.isPresent()) {
+                    upgrade.get().copy(connection, Clock.systemUTC());
+                    for (String sql : upgrade.get().removal()) {
+                        statement.execute(sql);
+                    }
+                }
                 return statements.size();
             } catch (SQLException refused) {
                 throw new DatabaseException(
@@ -159,6 +175,7 @@ public final class Ddl {
 
     /** Collects what is missing. */
     private static final class Missing {
+        private Optional<TrailUpgrade> upgrade = Optional.empty();
         private final Dialect dialect;
         private final Catalog catalog;
         private final Connection connection;
@@ -177,9 +194,32 @@ public final class Ddl {
         }
 
         void trail(TrailTables tables) throws SQLException {
-            if (!tables.areThere(connection)) {
+            if (tables.areOld(connection)) {
+                TrailUpgrade whole = new TrailUpgrade(tables, this::keyOf);
+                if (tables.areCurrent(connection)) {
+                    statements.addAll(whole.removal());
+                    return;
+                }
+                upgrade = Optional.of(whole);
+                statements.addAll(tables.remaking(connection));
+                remarks.add(
+                        "The audit trail is of an earlier version. These statements set it aside and make the tables anew;"
+                                + " what it holds is taken over by 'vacancy ddl --apply', or Ddl.apply().");
+            } else if (!tables.areThere(connection)) {
                 statements.addAll(tables.ddl());
             }
+        }
+
+        /** The key of a record as the trail has it, if the table is still there and its image has the key. */
+        private Optional<String> keyOf(String name, Map<String, Object> image) {
+            return catalog.tables().stream()
+                    .filter(table ->
+                            table.name().equals(name) && !table.identity().isEmpty())
+                    .filter(table -> table.identity().stream().allMatch(column -> image.get(column.name()) != null))
+                    .map(table -> TrailKey.of(table.identity().stream()
+                            .map(column -> dialect.keyOf(column.type(), image.get(column.name())))
+                            .toList()))
+                    .findFirst();
         }
 
         void columns(RuleBook rules) {

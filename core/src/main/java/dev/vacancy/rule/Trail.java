@@ -30,7 +30,7 @@ public record Trail(Optional<String> schema, String runs, String entries, List<S
     /**
      * Returns the same in another schema.
      *
-     * @param name the schema as the database stores its name
+     * @param name the schema; a name that was made without quotes in small letters, any other as the database stores it
      * @return the trail
      */
     public Trail in(String name) {

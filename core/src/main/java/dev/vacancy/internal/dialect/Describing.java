@@ -64,12 +64,49 @@ public interface Describing {
      * @throws SQLException when the database doesn't answer
      */
     default boolean hasTable(Connection connection, String name) throws SQLException {
-        String own = namespace().own(connection);
+        return hasTable(connection, Optional.empty(), name);
+    }
+
+    /**
+     * Tells whether a table of that name is there.
+     *
+     * @param connection an open connection
+     * @param schema the schema, or empty for the one that a statement means which names none
+     * @param name a name without anything that would have to be quoted
+     * @return true if it is
+     * @throws SQLException when the database doesn't answer
+     */
+    default boolean hasTable(Connection connection, Optional<String> schema, String name) throws SQLException {
         DatabaseMetaData metadata = connection.getMetaData();
+        String where = schema.isPresent()
+                ? isPlain(schema.get()) ? stored(metadata, schema.get()) : schema.get()
+                : namespace().own(connection);
         try (ResultSet tables = metadata.getTables(
-                namespace().catalog(connection, own), namespace().schema(own), stored(metadata, name), null)) {
+                namespace().catalog(connection, where), namespace().schema(where), stored(metadata, name), null)) {
             return tables.next();
         }
+    }
+
+    /**
+     * Tells whether a name means the same to every database, however that stores it.
+     *
+     * @param name a name
+     * @return true of small letters, digits and underscores
+     */
+    static boolean isPlain(String name) {
+        return name.matches("[a-z_][a-z0-9_]*");
+    }
+
+    /**
+     * Gives a table of ours another name.
+     *
+     * @param prefix what stands before both names, perhaps nothing
+     * @param from its name
+     * @param to the other one
+     * @return a statement
+     */
+    default String renaming(String prefix, String from, String to) {
+        return "alter table " + prefix + from + " rename to " + to;
     }
 
     private static String stored(DatabaseMetaData metadata, String name) throws SQLException {

@@ -467,6 +467,12 @@ final class H2Dialect implements Dialect {
         return "clob";
     }
 
+    /** Without quotes it is found in whatever case the database was told to store names. */
+    @Override
+    public String schemaName(String name) {
+        return Describing.isPlain(name) ? name : quote(name);
+    }
+
     @Override
     public String keyTextType() {
         return "varchar";

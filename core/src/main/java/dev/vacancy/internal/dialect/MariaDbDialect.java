@@ -602,6 +602,11 @@ final class MariaDbDialect implements Dialect {
         return "cast(convert(" + text + " using utf8mb4) as binary)";
     }
 
+    @Override
+    public String renaming(String prefix, String from, String to) {
+        return "alter table " + prefix + from + " rename to " + prefix + to;
+    }
+
     /** Of a long key an index holds the beginning, in as many bytes as it has room for. */
     @Override
     public String keyIndex(String index, String table, String first, String second) {

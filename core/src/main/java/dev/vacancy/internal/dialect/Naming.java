@@ -145,6 +145,16 @@ public interface Naming {
     }
 
     /**
+     * Names a schema in front of a table of ours.
+     *
+     * @param name its name, in small letters if it was made without quotes
+     * @return words of SQL
+     */
+    default String schemaName(String name) {
+        return quote(name);
+    }
+
+    /**
      * Quotes an identifier as a delimited identifier (ISO/IEC 9075-2, section 5.2).
      *
      * @param name the name as stored in the catalog

@@ -65,7 +65,7 @@ public final class Audit {
             reachesBack = false;
         }
         boolean kept = keptPlace == 0 || (keptPlace == lastPlace && keptDigest.equals(lastDigest));
-        kept |= keptPlace < lastPlace && wasAged(connection, keptPlace, keptDigest);
+        kept |= isWrittenDown(connection, keptPlace, keptDigest);
         for (OptionalLong place = next(connection); place.isPresent(); place = next(connection)) {
             Optional<StoredRun> run = readable(connection, "place = ?", place.getAsLong());
             if (run.isPresent()) {
@@ -94,8 +94,8 @@ public final class Audit {
         }
     }
 
-    /** Each ageing has written down which runs it removed. */
-    private boolean wasAged(Connection connection, long place, String digest) throws SQLException {
+    /** Each ageing has written down which runs it removed, and an upgrade what all of them bore. */
+    private boolean isWrittenDown(Connection connection, long place, String digest) throws SQLException {
         return reader
                 .read(connection, "action = 'aged' and table_name = ? and record_key = ?", "", String.valueOf(place))
                 .stream()

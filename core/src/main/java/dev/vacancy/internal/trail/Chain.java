@@ -42,13 +42,9 @@ public final class Chain {
      * @throws SQLException when the database refuses
      */
     public StoredRun append(Connection connection, RunFacts facts) throws SQLException {
+        // Read before the lock, which everybody waits for.
         Entries entries = entries(connection, Reference.number(facts.runId()));
-        String lock = tables.dialect()
-                .locking(Fragment.of("select place from " + tables.runs() + " where place = 0"))
-                .sql();
-        try (PreparedStatement query = connection.prepareStatement(lock)) {
-            query.executeQuery().close();
-        }
+        lock(connection);
         long place = 0;
         String previous = TrailTables.NOTHING;
         String last = tables.dialect()
@@ -62,8 +58,20 @@ public final class Chain {
             }
         }
         Words words = Words.of(UUID.randomUUID().toString(), facts.selection());
-        StoredRun open = new StoredRun(
-                place + 1, Reference.number(facts.runId()), facts, entries.count, entries.digest, previous, "", words);
+        return insert(connection, place + 1, previous, facts, entries, words);
+    }
+
+    /** Writes down a run at the place that it has, behind one of a known digest, and returns its own. */
+    String put(Connection connection, long place, String previous, RunFacts facts, Words words) throws SQLException {
+        Entries entries = entries(connection, Reference.number(facts.runId()));
+        return insert(connection, place, previous, facts, entries, words).digest();
+    }
+
+    private StoredRun insert(
+            Connection connection, long place, String previous, RunFacts facts, Entries entries, Words words)
+            throws SQLException {
+        long number = Reference.number(facts.runId());
+        StoredRun open = new StoredRun(place, number, facts, entries.count, entries.digest, previous, "", words);
         StoredRun run = open.bearing(open.expected());
         tables.insert(connection, run);
         return run;

@@ -39,7 +39,7 @@ public final class EntryWriter implements AutoCloseable {
      */
     public void add(Recorder.Heading heading, long place, String key, String content, Reference about)
             throws SQLException {
-        ByteBuffer salt = sealing.salt(++number);
+        ByteBuffer salt = salt();
         String altered = heading.altered().orElse(null);
         ByteBuffer sealed = StoredEntry.sealed(salt, key, altered, content);
         Reference reference = heading.reference(place);
@@ -55,6 +55,11 @@ public final class EntryWriter implements AutoCloseable {
                 salt,
                 StoredEntry.digest(
                         sealed, reference, StoredEntry.rest(heading.action().word(), heading.table(), about))));
+    }
+
+    /** Bytes that no other entry is digested with. */
+    ByteBuffer salt() {
+        return sealing.salt(++number);
     }
 
     /** Writes an entry as it is. */

@@ -1,5 +1,6 @@
 package dev.vacancy.internal.trail;
 
+import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -80,6 +81,12 @@ public record RunFacts(
                 .field(text(counts))
                 .field(partOf.map(UUID::toString).orElse(null))
                 .field(about.map(UUID::toString).orElse(null));
+    }
+
+    static Map<String, Long> counts(String text) {
+        Map<String, Long> counts = new LinkedHashMap<>();
+        Image.read(text).forEach((table, count) -> counts.put(table, ((Number) count).longValue()));
+        return counts;
     }
 
     static String text(Map<String, Long> counts) {

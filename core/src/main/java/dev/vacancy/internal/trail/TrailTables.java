@@ -32,6 +32,9 @@ public final class TrailTables {
 
     static final String NOTHING = "0".repeat(64);
 
+    /** What the names of tables of an earlier version end in until all is taken over. */
+    private static final String SET_ASIDE = "_old";
+
     private static final DateTimeFormatter TIME =
             DateTimeFormatter.ofPattern("uuuu-MM-dd'T'HH:mm:ss.SSSSSS'Z'").withZone(ZoneOffset.UTC);
     private static final List<String> COLUMNS = List.of(
@@ -139,7 +142,7 @@ public final class TrailTables {
     }
 
     private String prefix() {
-        return trail.schema().map(name -> dialect.quote(name) + ".").orElse("");
+        return trail.schema().map(name -> dialect.schemaName(name) + ".").orElse("");
     }
 
     /**
@@ -167,6 +170,23 @@ public final class TrailTables {
      * @return statements in their order
      */
     public List<String> ddl() {
+        List<String> all = new ArrayList<>(ddlWithoutBeginning());
+        all.add(beginning());
+        return all;
+    }
+
+    /** The first row, without which the tables are as if they weren't there. */
+    String beginning() {
+        return "insert into " + runs() + " (" + String.join(", ", COLUMNS) + ") values (" + String.join(", ", BEGINNING)
+                + ")";
+    }
+
+    /**
+     * Returns what makes the tables, which can't be used yet.
+     *
+     * @return statements in their order
+     */
+    private List<String> ddlWithoutBeginning() {
         String text = dialect.longText();
         String bytes = dialect.bytesType();
         return List.of(
@@ -187,9 +207,7 @@ public final class TrailTables {
                         + " digest " + bytes + " not null, primary key (run_no, step, place))" + dialect.tableOptions(),
                 dialect.keyIndex(trail.entries() + "_key", entries(), "table_name", "record_key"),
                 "create index " + trail.runs() + "_whole on " + runs() + " (part_of)",
-                "create index " + trail.runs() + "_undone on " + runs() + " (about)",
-                "insert into " + runs() + " (" + String.join(", ", COLUMNS) + ") values ("
-                        + String.join(", ", BEGINNING) + ")");
+                "create index " + trail.runs() + "_undone on " + runs() + " (about)");
     }
 
     /** Tells whether the first row still is as it was made. */
@@ -226,7 +244,7 @@ public final class TrailTables {
                     FailureCode.NO_STATE_TABLES,
                     "The tables of the audit trail are of another version: '" + version.get() + "' instead of '"
                             + VERSION + "'.",
-                    "Use the release of Vacancy that made them, or give the trail of this one other names.");
+                    "Take them over by Ddl.apply(), or 'vacancy ddl --apply'; or use the release of Vacancy that made them.");
         }
     }
 
@@ -241,19 +259,68 @@ public final class TrailTables {
         return version(connection).isPresent();
     }
 
+    /**
+     * Tells whether what an earlier version has written is still to be taken over.
+     *
+     * @param connection an open connection
+     * @return true if its tables are there, under their own names or set aside
+     * @throws SQLException when the database doesn't answer
+     */
+    public boolean areOld(Connection connection) throws SQLException {
+        return hasTable(connection, trail.runs() + SET_ASIDE)
+                || version(connection).equals(Optional.of(Version2.VERSION));
+    }
+
+    /**
+     * Tells whether the tables are there and of this version.
+     *
+     * @param connection an open connection
+     * @return true if they can be used
+     * @throws SQLException when the database doesn't answer
+     */
+    public boolean areCurrent(Connection connection) throws SQLException {
+        return version(connection).equals(Optional.of(VERSION));
+    }
+
+    /**
+     * Returns what sets the tables of an earlier version aside and makes those of this one.
+     *
+     * @param connection an open connection
+     * @return statements in their order, as far as that isn't done yet
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<String> remaking(Connection connection) throws SQLException {
+        List<String> statements = new ArrayList<>();
+        for (String name : List.of(trail.entries(), trail.runs())) {
+            if (!hasTable(connection, name + SET_ASIDE)) {
+                statements.add(dialect.renaming(prefix(), name, name + SET_ASIDE));
+            }
+        }
+        if (!statements.isEmpty() || !hasTable(connection, trail.entries())) {
+            statements.addAll(ddlWithoutBeginning());
+        }
+        return statements;
+    }
+
+    String setAside(String name) {
+        return prefix() + name + SET_ASIDE;
+    }
+
+    Trail trail() {
+        return trail;
+    }
+
+    private boolean hasTable(Connection connection, String name) throws SQLException {
+        return dialect.hasTable(connection, trail.schema(), name);
+    }
+
     private Optional<String> version(Connection connection) throws SQLException {
-        boolean there = trail.schema().isPresent() || dialect.hasTable(connection, trail.runs());
-        if (!there) {
+        if (!hasTable(connection, trail.runs())) {
             return Optional.empty();
         }
         try (PreparedStatement query = connection.prepareStatement("select kind from " + runs() + " where place = 0");
                 ResultSet row = query.executeQuery()) {
             return row.next() ? Optional.of(row.getString(1)) : Optional.empty();
-        } catch (SQLException missing) {
-            if (trail.schema().isPresent()) {
-                return Optional.empty();
-            }
-            throw missing;
         }
     }
 
@@ -403,8 +470,7 @@ public final class TrailTables {
     }
 
     private static Map<String, Long> counts(String text) {
-        Map<String, Long> counts = new LinkedHashMap<>();
-        Image.read(text).forEach((table, count) -> counts.put(table, ((Number) count).longValue()));
+        Map<String, Long> counts = RunFacts.counts(text);
         requireSame(RunFacts.text(counts), text);
         return counts;
     }

@@ -1,0 +1,236 @@
+package dev.vacancy.internal.trail;
+
+import dev.vacancy.internal.dialect.Bytes;
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+
+/** The trail as the version before has written it: read once, held against its own digests, and taken over. */
+final class Version2 {
+    static final String VERSION = "trail 2";
+
+    private static final int PORTION = 200;
+
+    private final String runs;
+    private final String entries;
+
+    Version2(TrailTables tables) {
+        this.runs = tables.setAside(tables.trail().runs());
+        this.entries = tables.setAside(tables.trail().entries());
+    }
+
+    String runs() {
+        return runs;
+    }
+
+    String entries() {
+        return entries;
+    }
+
+    /** A run as it was stored, each column as its text. */
+    record OldRun(
+            long place,
+            String id,
+            String kind,
+            String actor,
+            String reason,
+            String at,
+            String table,
+            String selection,
+            String rules,
+            String counts,
+            String partOf,
+            String about,
+            long entries,
+            String entriesDigest,
+            String previous,
+            String digest,
+            String salt,
+            String selectionDigest,
+            String erasedBy) {
+        void requireIntact() {
+            String facts = String.join(
+                    "\n",
+                    id,
+                    kind,
+                    actor,
+                    reason == null ? "" : reason,
+                    at,
+                    table,
+                    selectionDigest,
+                    rules,
+                    counts,
+                    partOf == null ? "" : partOf,
+                    about == null ? "" : about);
+            String all =
+                    String.join("\n", String.valueOf(place), previous, facts, String.valueOf(entries), entriesDigest);
+            boolean words =
+                    erasedBy != null || Chain.digest(salt + "\n" + selection).equals(selectionDigest);
+            if (!words || !Chain.digest(all).equals(digest)) {
+                throw new ChangedTrail("Run " + id);
+            }
+        }
+
+        RunFacts facts() {
+            return new RunFacts(
+                    UUID.fromString(id),
+                    RunKind.of(kind),
+                    actor,
+                    Optional.empty(),
+                    Optional.ofNullable(reason),
+                    at,
+                    table,
+                    selection,
+                    rules,
+                    RunFacts.counts(counts),
+                    Optional.ofNullable(partOf).map(UUID::fromString),
+                    Optional.ofNullable(about).map(UUID::fromString));
+        }
+    }
+
+    /** An entry as it was stored. */
+    record OldEntry(
+            String run,
+            int step,
+            long place,
+            String action,
+            String table,
+            String key,
+            String content,
+            String altered,
+            String salt,
+            String erasedBy,
+            String contentDigest,
+            String digest) {
+        void requireIntact() {
+            String facts = run + "\n" + step + "\n" + place + "\n" + action + "\n" + table + "\n" + key + "\n"
+                    + (altered == null ? "" : altered) + "\n" + contentDigest;
+            boolean whole =
+                    content == null || Chain.digest(salt + "\n" + content).equals(contentDigest);
+            if (!whole || !Chain.digest(facts).equals(digest)) {
+                throw new ChangedTrail("Entry " + step + "/" + place + " of run " + run);
+            }
+        }
+    }
+
+    List<OldRun> runsAfter(Connection connection, long place) throws SQLException {
+        List<OldRun> read = new ArrayList<>();
+        String sql =
+                "select place, run_id, kind, actor, reason, happened_at, table_name, selection, rules, counts, part_of,"
+                        + " about, entries, entries_digest, previous_digest, digest, selection_salt, selection_digest, erased_by"
+                        + " from " + runs + " where place > ? order by place limit " + PORTION;
+        try (PreparedStatement query = connection.prepareStatement(sql)) {
+            query.setLong(1, place);
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    read.add(new OldRun(
+                            row.getLong(1),
+                            row.getString(2),
+                            row.getString(3),
+                            row.getString(4),
+                            row.getString(5),
+                            row.getString(6),
+                            row.getString(7),
+                            row.getString(8),
+                            row.getString(9),
+                            row.getString(10),
+                            row.getString(11),
+                            row.getString(12),
+                            row.getLong(13),
+                            row.getString(14),
+                            row.getString(15),
+                            row.getString(16),
+                            row.getString(17),
+                            row.getString(18),
+                            row.getString(19)));
+                }
+            }
+        }
+        return read;
+    }
+
+    /** The next few entries of a run, behind a step and place. */
+    List<OldEntry> entriesAfter(Connection connection, String run, int step, long place) throws SQLException {
+        return entries(
+                connection,
+                "run_id = ? and (step > ? or (step = ? and place > ?)) order by run_id, step, place limit " + PORTION,
+                run,
+                step,
+                step,
+                place);
+    }
+
+    /** The entries that an erasure has taken the content of. */
+    List<OldEntry> erasedBy(Connection connection, String erasure) throws SQLException {
+        return entries(connection, "erased_by = ? order by run_id, step, place", erasure);
+    }
+
+    List<String> runsErasedBy(Connection connection, String erasure) throws SQLException {
+        List<String> ids = new ArrayList<>();
+        try (PreparedStatement query =
+                connection.prepareStatement("select run_id from " + runs + " where erased_by = ? order by place")) {
+            query.setString(1, erasure);
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    ids.add(row.getString(1));
+                }
+            }
+        }
+        return ids;
+    }
+
+    private List<OldEntry> entries(Connection connection, String where, Object... values) throws SQLException {
+        List<OldEntry> read = new ArrayList<>();
+        String sql = "select run_id, step, place, action, table_name, record_key, content, altered, salt, erased_by,"
+                + " content_digest, digest from " + entries + " where " + where;
+        try (PreparedStatement query = connection.prepareStatement(sql)) {
+            for (int i = 0; i < values.length; i++) {
+                query.setObject(i + 1, values[i]);
+            }
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    read.add(new OldEntry(
+                            row.getString(1),
+                            row.getInt(2),
+                            row.getLong(3),
+                            row.getString(4),
+                            row.getString(5),
+                            row.getString(6),
+                            row.getString(7),
+                            row.getString(8),
+                            row.getString(9),
+                            row.getString(10),
+                            row.getString(11),
+                            row.getString(12)));
+                }
+            }
+        }
+        return read;
+    }
+
+    /** The digest of the digests of a run's entries, as they were joined. */
+    static final class Joined {
+        private final MessageDigest all = Chain.sha256();
+        private long count;
+
+        void add(OldEntry entry) {
+            all.update((entry.digest() + "\n").getBytes(StandardCharsets.UTF_8));
+            count++;
+        }
+
+        void requireOf(OldRun run) {
+            String digest = Bytes.hex(ByteBuffer.wrap(all.digest()));
+            if (count != run.entries() || !digest.equals(run.entriesDigest())) {
+                throw new ChangedTrail("The entries of run " + run.id());
+            }
+        }
+    }
+}

@@ -85,6 +85,13 @@ final class PermittedHistory implements History {
     }
 
     @Override
+    public UUID standingHold(String table, String criteria, By by) {
+        acting.require(by);
+        acting.require(Act.KEEP, nameOf.apply(table));
+        return history.standingHold(table, criteria, by);
+    }
+
+    @Override
     public void lift(UUID hold, By by) {
         acting.require(by);
         history.holds().stream()

@@ -75,8 +75,10 @@ public sealed interface ErasurePlan extends Proposal permits PlannedErasure {
             throw new InvalidRequestException(
                     FailureCode.BLOCKED,
                     "Records of " + table() + " are held by " + hold.by().actor() + " (" + hold.selection() + "): "
-                            + hold.by().reason().orElse("") + ". Whether " + key()
-                            + " is one of them can't be told from the trail.",
+                            + hold.by().reason().orElse("") + ". "
+                            + (hold.isStanding()
+                                    ? "Whether " + key() + " is one of them can't be told from the trail."
+                                    : key() + " is one of them."),
                     "Lift the hold " + hold.runId() + " first.");
         }
         if (isThere()) {

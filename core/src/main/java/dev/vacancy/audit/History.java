@@ -51,14 +51,28 @@ public interface History {
     Verification verify(Optional<Verification.Head> kept);
 
     /**
-     * Holds records: nothing deletes, purges or erases them until the hold is lifted.
+     * Holds records: nothing deletes, marks, detaches, purges or erases them until the hold is lifted. Held are those that meet the
+     * criteria now, whatever becomes of them, and no others.
      *
      * @param table their table
      * @param criteria picks them, as {@link dev.vacancy.criteria.Criteria#parse} reads it
      * @param by who holds them, and why; a reason is required
      * @return the hold's id
+     * @throws InvalidRequestException when the table has no key, no record meets the criteria, or there is no reason
      */
     UUID hold(String table, String criteria, By by);
+
+    /**
+     * Holds whatever meets a criteria, now or at any later time, until the hold is lifted. A record that ceases to meet it isn't held any
+     * more; who wants it held all the same places a {@link #hold} as well.
+     *
+     * @param table the table of the records
+     * @param criteria picks them
+     * @param by who holds them, and why; a reason is required
+     * @return the hold's id
+     * @throws InvalidRequestException when there is no reason, or the criteria names what isn't there
+     */
+    UUID standingHold(String table, String criteria, By by);
 
     /**
      * Lifts a hold.

@@ -13,7 +13,8 @@ import java.util.UUID;
  *
  * @param place its place in the chain of runs, from 1
  * @param runId its id
- * @param kind what it was: deletion, purge, restore, part restore, restoring (a portion of a restore), erasure, hold, lift or ageing
+ * @param kind what it was: deletion, purge, restore, part restore, restoring (a portion of a restore), erasure, hold, standing
+ *     hold, lift, ageing, or upgrade of the tables
  * @param by who wanted it, and why
  * @param colleague who agreed besides
  * @param at when
@@ -43,6 +44,15 @@ public record TrailRun(
     /** Keeps its own copy of the counts. */
     public TrailRun {
         counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
+    }
+
+    /**
+     * Tells whether the run holds whatever comes to meet its criteria.
+     *
+     * @return true for a standing hold
+     */
+    public boolean isStanding() {
+        return kind.equals("standing hold");
     }
 
     /**

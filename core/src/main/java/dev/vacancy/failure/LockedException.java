@@ -82,6 +82,22 @@ public final class LockedException extends VacancyException {
     }
 
     /**
+     * Says that records were put on hold while a run was under way that may have taken them.
+     *
+     * @param table the name of their table
+     * @return the exception
+     */
+    public static LockedException ofHold(String table) {
+        return new LockedException(
+                FailureCode.TRY_AGAIN,
+                "Somebody has put records of " + table + " on hold while this was under way.",
+                "Nothing was changed; try again, and it is told whether they are among them.",
+                table,
+                List.of(),
+                null);
+    }
+
+    /**
      * Returns the SQLSTATE that the driver gave (ISO/IEC 9075-2, section 24).
      *
      * @return five characters, such as 40001 for transactions that can't be put into an order; empty when there is none

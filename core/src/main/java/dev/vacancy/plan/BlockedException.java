@@ -31,11 +31,27 @@ public final class BlockedException extends VacancyException {
         this.blockers = plan.blockers();
     }
 
+    /**
+     * Says what forbids to empty a table.
+     *
+     * @param plan a plan with holds
+     */
+    public BlockedException(EmptyingPlan plan) {
+        super(
+                FailureCode.BLOCKED,
+                "Emptying " + plan.table() + " is blocked. " + why(plan.holds().get(0)) + ".",
+                "Have the hold lifted, or delete the other records by a selection.",
+                null);
+        this.blockers = List.of();
+    }
+
     private static String why(Plan plan) {
-        if (!plan.blockers().isEmpty()) {
-            return String.valueOf(plan.blockers().get(0));
-        }
-        Held held = plan.holds().get(0);
+        return plan.blockers().isEmpty()
+                ? why(plan.holds().get(0))
+                : String.valueOf(plan.blockers().get(0));
+    }
+
+    private static String why(Held held) {
         return String.format(
                 Locale.ROOT,
                 "%,d %s of %s held by %s: %s",

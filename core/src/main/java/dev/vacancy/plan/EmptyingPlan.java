@@ -52,15 +52,20 @@ public sealed interface EmptyingPlan extends Proposal permits PlannedEmptying {
         return Consent.NUMBER;
     }
 
-    /** {@return false: what can't be emptied isn't planned} */
+    /** {@return whether some of the records are held} */
+    /** {@return the holds on its records; while there are any it can't be approved} */
+    List<Held> holds();
+
     @Override
     default boolean isBlocked() {
-        return false;
+        return !holds().isEmpty();
     }
 
     @Override
     default void refuseBlocked() {
-        // Nothing can forbid it.
+        if (isBlocked()) {
+            throw new BlockedException(this);
+        }
     }
 
     @Override

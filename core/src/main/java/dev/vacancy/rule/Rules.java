@@ -6,6 +6,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Criteria;
 import java.time.Clock;
+import java.time.ZonedDateTime;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -298,6 +299,92 @@ public final class Rules {
         Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
         byLink.forEach((link, clauses) -> applying.put(link, applying(link, reached.contains(link.parent()))));
         return new Rules(catalog, applying, active, drift, softness, consents, recording, Set.copyOf(reached), digest);
+    }
+
+    /**
+     * Returns these rules for a purge from one table: what goes has been soft-deleted before and is past its time, and a child that isn't
+     * forbids to take its parent away.
+     *
+     * @param root the table of the selected records
+     * @param clock tells the moment
+     * @return the same rules, with the clauses that apply
+     */
+    public Rules purging(Table root, Clock clock) {
+        Rules hard = deleting(root, true);
+        Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
+        hard.byLink.forEach((link, clauses) -> applying.put(link, keepingWhatIsNotDue(link, clauses, clock)));
+        return new Rules(catalog, applying, active, drift, softness, consents, recording, hard.marked, digest);
+    }
+
+    private List<LinkRule> keepingWhatIsNotDue(Link link, List<LinkRule> clauses, Clock clock) {
+        Optional<Criteria> due = due(link.child(), clock);
+        if (due.isEmpty()) {
+            return clauses;
+        }
+        List<LinkRule> narrowed = new ArrayList<>();
+        for (LinkRule clause : clauses) {
+            if (clause.rule() == Rule.CASCADE) {
+                Criteria both = clause.criteria().map(own -> own.and(due.get())).orElse(due.get());
+                narrowed.add(new LinkRule(link, Rule.CASCADE, Optional.of(both), clause.reason(), Optional.empty()));
+                narrowed.add(new LinkRule(
+                        link,
+                        Rule.BLOCK,
+                        clause.criteria(),
+                        "it is active, or its own retention isn't over",
+                        Optional.empty()));
+            } else {
+                narrowed.add(clause);
+            }
+        }
+        return narrowed;
+    }
+
+    /**
+     * Tells which soft-deleted records of a table may be purged.
+     *
+     * @param table a table of {@link #catalog()}
+     * @param clock tells the moment
+     * @return what picks them: without a retention of its own, all that are soft-deleted; nothing if the table has no marker
+     */
+    public Optional<Criteria> due(Table table, Clock clock) {
+        Marker marker = softness.markers().get(table);
+        if (marker == null) {
+            return Optional.empty();
+        }
+        Criteria deleted =
+                marker.deleted(table).orElseGet(() -> active.get(table).not());
+        Optional<Criteria> over = pastRetention(table, clock);
+        if (over.isPresent() && marker instanceof LatestRow) {
+            return over;
+        }
+        return Optional.of(over.map(deleted::and).orElse(deleted));
+    }
+
+    /**
+     * Tells which records of a table are past their retention, if they are soft-deleted at all.
+     *
+     * @param table a table of {@link #catalog()}
+     * @param clock tells the moment
+     * @return what picks them; empty where the table has no retention
+     */
+    public Optional<Criteria> pastRetention(Table table, Clock clock) {
+        return Optional.ofNullable(softness.tables().get(table))
+                .filter(soft -> soft.retention().isPresent())
+                .map(soft -> Retention.over(table, softness.markers().get(table), soft, ZonedDateTime.now(clock)));
+    }
+
+    /**
+     * Tells when a soft-deleted record may be purged.
+     *
+     * @param table a table of {@link #catalog()}
+     * @param deleted when it was deleted
+     * @return the moment; empty where the table has no retention
+     */
+    public Optional<ZonedDateTime> keptUntil(Table table, ZonedDateTime deleted) {
+        SoftDelete soft = softness.tables().get(table);
+        return Optional.ofNullable(soft)
+                .filter(kept -> kept.retention().isPresent())
+                .map(kept -> Retention.end(table, softness.markers().get(table), kept, deleted));
     }
 
     private void reach(Table table, boolean forGood, Set<Table> reached, Set<Table> gone) {

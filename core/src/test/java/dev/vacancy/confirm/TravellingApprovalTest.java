@@ -308,9 +308,10 @@ class TravellingApprovalTest {
         approvals.redeem(both, HIVE, ODILE.because("colony lost"), null);
 
         assertThat(database.count("hive")).isEqualTo(1);
-        assertThat(vacancy.history().runs(HistoryQuery.all()))
-                .singleElement()
-                .satisfies(run -> assertThat(run.by()).isEqualTo(ODILE.because("colony lost; agreed to by una")));
+        assertThat(vacancy.history().runs(HistoryQuery.all())).singleElement().satisfies(run -> {
+            assertThat(run.by()).isEqualTo(ODILE.because("colony lost"));
+            assertThat(run.colleague()).contains("una");
+        });
     }
 
     @Test
@@ -373,7 +374,7 @@ class TravellingApprovalTest {
         assertThat(database.count("inspection")).isZero();
         assertThat(vacancy.history().runs(HistoryQuery.all()))
                 .singleElement()
-                .satisfies(run -> assertThat(run.by().reason()).hasValue("agreed to by una"));
+                .satisfies(run -> assertThat(run.colleague()).contains("una"));
     }
 
     @Test

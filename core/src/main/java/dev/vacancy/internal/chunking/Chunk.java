@@ -10,7 +10,7 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.LentConnection;
 import dev.vacancy.internal.running.Runner;
-import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Skipped;
@@ -33,7 +33,7 @@ final class Chunk {
     private final Runner runner;
     private final Planner planner;
     private final StateTables tables;
-    private Optional<List<StoredRun>> holds = Optional.empty();
+    private Optional<HoldsInForce> holds = Optional.empty();
 
     Chunk(BulkRun run, RunConditions conditions, Exemption exemption, ChunkedRuns runs) {
         this.run = run;
@@ -46,7 +46,7 @@ final class Chunk {
     }
 
     /** Is told what must not go, before the transaction begins. */
-    void keepOff(Optional<List<StoredRun>> held) {
+    void keepOff(Optional<HoldsInForce> held) {
         holds = held;
     }
 

@@ -7,7 +7,7 @@ import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
-import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.plan.Plan;
 import java.util.List;
 import java.util.Optional;
@@ -56,7 +56,7 @@ final class FromTheLeaves {
     private boolean delete(BulkRun run, Step step, ChunkSize size, BooleanSupplier goesOn) {
         while (goesOn.getAsBoolean()) {
             long start = System.nanoTime();
-            Optional<List<StoredRun>> holds = runs.runner().holds(runs.state().transactions());
+            Optional<HoldsInForce> holds = runs.runner().holds(runs.state().transactions());
             long deleted = runs.state().write(connection -> {
                 List<Key> keys =
                         runs.unholding().keys(connection, step.table(), step.condition(), size.records(), true);

@@ -9,9 +9,11 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Truncation;
+import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
+import dev.vacancy.plan.Held;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
@@ -50,17 +52,29 @@ public final class EmptyingPlanner {
     }
 
     /**
+     * Reads what must not go.
+     *
+     * @param connection a connection
+     * @return the holds that nobody has lifted; none without a trail
+     */
+    public HoldsInForce holds(Connection connection) {
+        return planner.holds(connection);
+    }
+
+    /**
      * Looks at a table.
      *
      * @param connection a connection in a transaction
      * @param emptying what is wanted
      * @param by who wants it, and why
      * @param madeAt the moment
+     * @param holds what must not go
      * @param locking true to keep others from changing the table until the transaction ends, as far as the database can
      * @return the plan
      * @throws InvalidRequestException when the table is unknown, or links point at it
      */
-    public PlannedEmptying plan(Connection connection, Emptying emptying, By by, Instant madeAt, boolean locking) {
+    public PlannedEmptying plan(
+            Connection connection, Emptying emptying, By by, Instant madeAt, HoldsInForce holds, boolean locking) {
         Table table = rules.catalog().table(emptying.table());
         Scope scope = planner.scope(connection, RequestDigest.of(emptying, rules.catalog()));
         refuseParent(table);
@@ -86,6 +100,8 @@ public final class EmptyingPlanner {
         List<String> passedOver = truncating ? triggers : List.of();
         passedOver.forEach(fingerprint::add);
         fingerprint.add(scope.database(), scope.rules(), scope.request());
+        List<Held> held = new Holds(rules, lookup, connection, planner.clock(), holds)
+                .on(List.of(new Step.Delete(table, new Condition.Any(), tally.count(), false)));
         Map<String, Long> counts = tally.count() == 0 ? Map.of() : Map.of(table.name(), tally.count());
         Demands demands = new Demands(rules, rules.deleting(table, true));
         return new PlannedEmptying(
@@ -96,6 +112,8 @@ public final class EmptyingPlanner {
                 tally.count(),
                 way,
                 passedOver,
+                held,
+                holds,
                 fingerprint.hex(),
                 demands.colleague(Map.of(table.name(), tally.count())),
                 demands.of(counts, tally.count()),

@@ -59,6 +59,10 @@ final class Lookup {
         Object read(ResultSet row, int index) throws SQLException;
     }
 
+    Dialect dialect() {
+        return dialect;
+    }
+
     /** Whether the records are read to be changed in this transaction, and not only to be looked at. */
     boolean locking() {
         return locking;

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.planning;
 
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.trail.HoldsInForce;
 import java.util.List;
 
 /**
@@ -11,9 +12,11 @@ import java.util.List;
  * @param steps what a run does, in this order; none while there are blockers
  * @param deferring whether the steps delete records that point at each other, so that the database's checks of foreign keys
  *     have to wait until all of them are done
+ * @param holds what was kept to
  * @since 0.1
  */
-public record Planned(PlannedDeletion plan, Condition selected, List<Step> steps, boolean deferring) {
+public record Planned(
+        PlannedDeletion plan, Condition selected, List<Step> steps, boolean deferring, HoldsInForce holds) {
     /** Keeps its own copy of the steps. */
     public Planned {
         steps = List.copyOf(steps);

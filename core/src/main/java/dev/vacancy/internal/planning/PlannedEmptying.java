@@ -1,9 +1,11 @@
 package dev.vacancy.internal.planning;
 
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.plan.EmptyingPlan;
+import dev.vacancy.plan.Held;
 import dev.vacancy.rule.Consent;
 import java.time.Instant;
 import java.util.List;
@@ -11,6 +13,7 @@ import java.util.List;
 /**
  * The emptying of a table as it was worked out.
  *
+ * @param inForce what was kept to
  * @param colleague whether somebody else has to agree as well
  * @param demanded what a person has to have given by the application's own rules
  * @param scope what it is of
@@ -24,6 +27,8 @@ public record PlannedEmptying(
         long records,
         Way way,
         List<String> passedOver,
+        List<Held> holds,
+        HoldsInForce inForce,
         String fingerprint,
         boolean colleague,
         Consent demanded,
@@ -32,6 +37,7 @@ public record PlannedEmptying(
     /** Keeps its own copy of the names. */
     public PlannedEmptying {
         passedOver = List.copyOf(passedOver);
+        holds = List.copyOf(holds);
     }
 
     @Override

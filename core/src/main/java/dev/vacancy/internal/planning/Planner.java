@@ -14,7 +14,7 @@ import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Whereabouts;
-import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.Blocker;
 import dev.vacancy.plan.By;
@@ -161,7 +161,7 @@ public final class Planner {
      * @return the plan as it is now
      * @throws UnexpectedCountException as for {@link #preview}
      */
-    public Planned lock(Connection connection, Plan plan, Optional<List<StoredRun>> holds) {
+    public Planned lock(Connection connection, Plan plan, Optional<HoldsInForce> holds) {
         Lookup lookup = locking(connection, plan.table());
         return plan(
                 connection,
@@ -181,7 +181,7 @@ public final class Planner {
      * @param holds what must not go, where it was read before; empty to read it on this connection
      * @return the plan
      */
-    public Planned lock(Connection connection, Selection selection, By by, Optional<List<StoredRun>> holds) {
+    public Planned lock(Connection connection, Selection selection, By by, Optional<HoldsInForce> holds) {
         Lookup lookup = locking(connection, rules.catalog().table(selection.table()));
         return plan(connection, lookup, selection, by, clock.instant(), holds.orElseGet(() -> holds(connection)));
     }
@@ -192,12 +192,12 @@ public final class Planner {
      * @param connection a connection
      * @return the holds that nobody has lifted; none without a trail
      */
-    public List<StoredRun> holds(Connection connection) {
+    public HoldsInForce holds(Connection connection) {
         if (rules.recording().isEmpty()) {
-            return List.of();
+            return HoldsInForce.NONE;
         }
         try {
-            return new TrailTables(rules.recording().get().trail(), dialect).holds(connection);
+            return new TrailTables(rules.recording().get().trail(), dialect).holdsInForce(connection);
         } catch (SQLException failure) {
             throw new DatabaseException("read the audit trail", "Nothing was changed.", failure);
         }
@@ -216,6 +216,10 @@ public final class Planner {
      */
     public Rules rules() {
         return rules;
+    }
+
+    Clock clock() {
+        return clock;
     }
 
     /**
@@ -386,13 +390,16 @@ public final class Planner {
 
     /** Relative times of a selection are told from the moment when it was first looked at, whenever it is run. */
     private Planned plan(
-            Connection connection, Lookup lookup, Selection asked, By by, Instant moment, List<StoredRun> held) {
+            Connection connection, Lookup lookup, Selection asked, By by, Instant moment, HoldsInForce held) {
         Scope scope = scope(connection, RequestDigest.of(asked, rules.catalog()));
         SelectedRecords selection = SelectedRecords.of(asked, rules.catalog(), Clock.fixed(moment, clock.getZone()));
         return new Comparability(selection).reading(() -> {
-            Rules applying = rules.deleting(
-                    selection.table(), asked.isForGood() || new ForGood(rules, lookup, clock).decides(selection));
-            return new Planning(applying, lookup, selection, held, scope).plan(asked, by, moment);
+            Rules applying = asked.isPurge()
+                    ? rules.purging(selection.table(), Clock.fixed(moment, clock.getZone()))
+                    : rules.deleting(
+                            selection.table(),
+                            asked.isForGood() || new ForGood(rules, lookup, clock).decides(selection));
+            return new Planning(applying, lookup, selection, held, connection, scope).plan(asked, by, moment);
         });
     }
 
@@ -403,11 +410,19 @@ public final class Planner {
         private final SelectedRecords selection;
         private final Table table;
         private final Holds holds;
+        private final HoldsInForce inForce;
         private final Scope scope;
 
-        Planning(Rules rules, Lookup lookup, SelectedRecords selection, List<StoredRun> held, Scope scope) {
+        Planning(
+                Rules rules,
+                Lookup lookup,
+                SelectedRecords selection,
+                HoldsInForce held,
+                Connection connection,
+                Scope scope) {
             this.scope = scope;
-            this.holds = new Holds(rules, lookup, clock, held);
+            this.inForce = held;
+            this.holds = new Holds(rules, lookup, connection, clock, held);
             this.rules = rules;
             this.lookup = lookup;
             this.selection = selection;
@@ -441,7 +456,7 @@ public final class Planner {
                     });
                     MissingRights.refuse(consequences.steps(), rules.catalog());
                     new LatestRows(rules, lookup, clock).refuse(consequences.steps());
-                    List<Held> held = holds.on(gathering, consequences.counts().keySet());
+                    List<Held> held = holds.on(consequences.steps());
                     Demands demands = new Demands(Planner.this.rules, rules);
                     Consent demanded = demands.of(consequences.counts(), roots.count());
                     PlannedDeletion plan = new PlannedDeletion(
@@ -478,7 +493,8 @@ public final class Planner {
                             plan,
                             roots.condition(table),
                             held.isEmpty() ? consequences.steps() : List.of(),
-                            consequences.deferring());
+                            consequences.deferring(),
+                            inForce);
                 }
                 roots = leaveOut(judgement.blockedRoots(), roots, skipped);
             }

@@ -8,6 +8,7 @@ import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
@@ -17,12 +18,12 @@ import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
-import java.util.stream.Collectors;
 
 /** Removes the oldest runs of a trail. What is left says where it begins, and which runs there were before. */
 final class Ageing {
@@ -36,7 +37,7 @@ final class Ageing {
         this.tables = tables;
     }
 
-    /** Returns how many runs went. A hold that nobody has lifted stays, with all that came after it. */
+    /** Returns how many runs went. A hold that nobody has lifted stays, as does what is told of a held record, with all that came after. */
     long removeBefore(Connection connection, Instant before, By by, UUID id) throws SQLException {
         new Chain(tables).lock(connection);
         List<StoredRun> old = old(connection, before);
@@ -66,18 +67,31 @@ final class Ageing {
     }
 
     private List<StoredRun> old(Connection connection, Instant before) throws SQLException {
-        Set<UUID> held = tables.holds(connection).stream()
-                .map(run -> run.facts().runId())
-                .collect(Collectors.toSet());
+        Set<Long> held = held(connection);
         List<StoredRun> old = new ArrayList<>();
         for (StoredRun run : tables.runs(connection, "happened_at < ? order by place", TrailTables.text(before))) {
             boolean next = old.isEmpty() || old.get(old.size() - 1).place() + 1 == run.place();
-            if (!next || held.contains(run.facts().runId())) {
+            if (!next || held.contains(run.number())) {
                 break;
             }
             old.add(run);
         }
         return old;
+    }
+
+    /** The runs that hold records, and those that tell of the held ones. */
+    private Set<Long> held(Connection connection) throws SQLException {
+        EntryReader reader = new EntryReader(tables);
+        Set<Long> held = new HashSet<>();
+        for (StoredRun hold : tables.holds(connection)) {
+            held.add(hold.number());
+            reader.each(connection, hold.facts().runId(), 1, portion -> {
+                for (StoredEntry entry : portion) {
+                    reader.of(connection, entry.table(), entry.key()).forEach(told -> held.add(told.run()));
+                }
+            });
+        }
+        return held;
     }
 
     /** A head that somebody keeps can be recognised after its run has gone. */

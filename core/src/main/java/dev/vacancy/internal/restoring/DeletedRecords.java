@@ -151,10 +151,7 @@ final class DeletedRecords {
     }
 
     private Optional<Long> daysLeft(Table table, Optional<Instant> at) {
-        return Optional.ofNullable(rules.softness().tables().get(table))
-                .flatMap(SoftDelete::retention)
-                .flatMap(retention ->
-                        at.map(since -> since.atZone(clock.getZone()).plus(retention)))
+        return at.flatMap(since -> rules.keptUntil(table, since.atZone(clock.getZone())))
                 .map(end ->
                         Math.max(0, ChronoUnit.SECONDS.between(clock.instant().atZone(clock.getZone()), end)))
                 .map(seconds -> (seconds + SECONDS_OF_A_DAY - 1) / SECONDS_OF_A_DAY);

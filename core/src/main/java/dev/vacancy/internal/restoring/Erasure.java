@@ -28,6 +28,7 @@ import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -61,10 +62,12 @@ final class Erasure {
     /** Works out what erasing a record from the trail would do. */
     PlannedErasure plan(Connection connection, Table table, String key, By by) throws SQLException {
         Scope scope = planner.scope(connection, RequestDigest.ofErasure(table, key));
-        List<TrailRun> holds = tables.holds(connection).stream()
-                .filter(hold -> hold.facts().table().equals(table.name()))
-                .map(Told::run)
-                .toList();
+        List<TrailRun> holds = new ArrayList<>();
+        for (StoredRun hold : tables.holds(connection)) {
+            if (hold.facts().table().equals(table.name()) && mayHold(connection, hold, key)) {
+                holds.add(Told.run(hold));
+            }
+        }
         List<StoredEntry> told = reader.of(connection, table.name(), key);
         boolean there = !planner.keys(connection, table, withKey(table, key, told), 1, false)
                 .isEmpty();
@@ -83,6 +86,13 @@ final class Erasure {
                 demands.withoutWayBack(table),
                 demands.colleague(Map.of(table.name(), 1L)),
                 scope);
+    }
+
+    /** Whether the record met the criteria of a standing hold, nobody can tell from the trail. */
+    private boolean mayHold(Connection connection, StoredRun hold, String key) throws SQLException {
+        return hold.facts().kind() == RunKind.STANDING_HOLD
+                || !reader.read(connection, "run_no = ? and record_key = ?", hold.number(), key)
+                        .isEmpty();
     }
 
     /** The trail has keys in the spelling of the database, which isn't always the one that a person is asked for. */

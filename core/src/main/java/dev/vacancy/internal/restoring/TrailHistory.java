@@ -179,11 +179,21 @@ public final class TrailHistory implements History {
 
     @Override
     public UUID hold(String table, String criteria, By by) {
+        requireReason(by, "A hold");
+        UUID id = UUID.randomUUID();
+        return writing("hold records", id, connection -> {
+            tables().beginWriting(connection);
+            return new Holding(planner, dialect, clock, tables()).hold(connection, table, criteria, by, id);
+        });
+    }
+
+    @Override
+    public UUID standingHold(String table, String criteria, By by) {
         Table held = rules.catalog().table(table);
         requireReason(by, "A hold");
         String text = Criteria.parse(criteria).toString();
         Resolution.of(Criteria.parse(criteria), held, rules.catalog(), clock);
-        return append(RunKind.HOLD, by, held.name(), text, Optional.empty());
+        return append(RunKind.STANDING_HOLD, by, held.name(), text, Optional.empty());
     }
 
     private static void requireReason(By by, String what) {

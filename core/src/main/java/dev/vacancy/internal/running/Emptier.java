@@ -12,6 +12,7 @@ import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.EmptyingPlanner;
 import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.PlannedEmptying;
+import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.plan.EmptyingPlan;
 import dev.vacancy.plan.Limits;
 import dev.vacancy.run.StalePlanException;
@@ -45,9 +46,16 @@ final class Emptier {
     }
 
     /** Returns the proof of the plan that was carried out. */
-    Passage empty(Approval approval, Optional<Witness> witness, Connection connection) throws SQLException {
+    Passage empty(Approval approval, Optional<Witness> witness, Optional<HoldsInForce> holds, Connection connection)
+            throws SQLException {
         EmptyingPlan agreed = (EmptyingPlan) approval.plan();
-        PlannedEmptying now = planner.plan(connection, agreed.emptying(), agreed.by(), agreed.madeAt(), true);
+        PlannedEmptying now = planner.plan(
+                connection,
+                agreed.emptying(),
+                agreed.by(),
+                agreed.madeAt(),
+                holds.orElseGet(() -> planner.holds(connection)),
+                true);
         Passage passage =
                 gate.pass(approval, Mode.AT_ONCE, now, () -> differences(agreed, now.records() - agreed.records()));
         if (witness.isPresent()) {

@@ -23,13 +23,15 @@ import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Onlooker;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.PlannedDeletion;
+import dev.vacancy.internal.planning.PlannedEmptying;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.HeldMeanwhile;
+import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
-import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.BlockedException;
 import dev.vacancy.plan.By;
@@ -54,6 +56,7 @@ import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 
 /**
  * Carries out what was approved, and nothing else: locks the records, plans again, compares, and only then changes
@@ -119,7 +122,7 @@ public final class Runner {
         refuseOverlooking(Set.of(table.name()), transactions);
         return run(transactions, reporting, Attendant.NOBODY, new Attempt() {
             @Override
-            public Planned plan(Connection connection, Optional<List<StoredRun>> holds) {
+            public Planned plan(Connection connection, Optional<HoldsInForce> holds) {
                 return planner.lock(connection, selection, by, holds);
             }
 
@@ -173,7 +176,7 @@ public final class Runner {
 
     /** How a run comes to its plan, and through the gate. */
     private interface Attempt {
-        Planned plan(Connection connection, Optional<List<StoredRun>> holds);
+        Planned plan(Connection connection, Optional<HoldsInForce> holds);
 
         Passage pass(PlannedDeletion now);
 
@@ -195,7 +198,7 @@ public final class Runner {
         }
 
         @Override
-        public Planned plan(Connection connection, Optional<List<StoredRun>> holds) {
+        public Planned plan(Connection connection, Optional<HoldsInForce> holds) {
             return planner.lock(connection, agreed, holds);
         }
 
@@ -216,7 +219,7 @@ public final class Runner {
             Instant start, Transactions transactions, Reporting reporting, Attendant attendant, Attempt attempt) {
         UUID runId = UUID.randomUUID();
         AtomicReference<RunOutcome> done = new AtomicReference<>();
-        Optional<List<StoredRun>> holds = holds(transactions);
+        Optional<HoldsInForce> holds = holds(transactions);
         try {
             transactions.<Void>writing(connection -> {
                 attendant.before(connection);
@@ -273,7 +276,7 @@ public final class Runner {
      * @param transactions where to read
      * @return the holds; empty where they are read in the run's own transaction
      */
-    public Optional<List<StoredRun>> holds(Transactions transactions) {
+    public Optional<HoldsInForce> holds(Transactions transactions) {
         return dialect.locksWhatItReads() && transactions.joinedAt().isEmpty()
                 ? Optional.of(transactions.reading(planner::holds))
                 : Optional.empty();
@@ -303,7 +306,9 @@ public final class Runner {
                     plan.counts(),
                     partOf,
                     Optional.empty());
-            append(chain(), facts, connection);
+            Set<String> tables =
+                    planned.steps().stream().map(step -> step.table().name()).collect(Collectors.toSet());
+            append(facts, planned.holds(), tables, connection);
         }
     }
 
@@ -317,9 +322,12 @@ public final class Runner {
                 .words();
     }
 
-    private void append(Chain chain, RunFacts facts, Connection connection) throws SQLException {
+    private void append(RunFacts facts, HoldsInForce known, Set<String> tables, Connection connection)
+            throws SQLException {
         try {
-            chain.append(connection, facts);
+            chain().append(connection, facts, known, tables);
+        } catch (HeldMeanwhile held) {
+            throw LockedException.ofHold(held.table());
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
                 throw LockedException.ofConflict("the audit trail", failure);
@@ -338,8 +346,8 @@ public final class Runner {
      * @throws InvalidRequestException when the table is unknown, or links point at it
      */
     public EmptyingPlan plan(Emptying emptying, By by, Transactions transactions) {
-        return transactions.reading(
-                connection -> emptyingPlanner().plan(connection, emptying, by, clock.instant(), false));
+        return transactions.reading(connection ->
+                emptyingPlanner().plan(connection, emptying, by, clock.instant(), planner.holds(connection), false));
     }
 
     /**
@@ -361,14 +369,19 @@ public final class Runner {
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits(), gate);
         UUID runId = UUID.randomUUID();
         AtomicReference<EmptyingPlan> done = new AtomicReference<>();
+        Optional<HoldsInForce> holds = holds(transactions);
         try {
             transactions.<Void>writing(connection -> {
                 attendant.before(connection);
-                Passage passage = emptier.empty(approval, witness(runId), connection);
+                Passage passage = emptier.empty(approval, witness(runId), holds, connection);
                 EmptyingPlan emptied = (EmptyingPlan) passage.plan().proposal();
                 done.set(emptied);
                 if (planner.rules().recording().isPresent() && emptied.records() > 0) {
-                    append(chain(), facts(emptied, runId, passage), connection);
+                    append(
+                            facts(emptied, runId, passage),
+                            ((PlannedEmptying) emptied).inForce(),
+                            Set.of(emptied.table().name()),
+                            connection);
                 }
                 attendant.after(connection, runId, emptied);
                 return null;
@@ -457,7 +470,7 @@ public final class Runner {
             By by,
             UUID run,
             Gate.Standing standing,
-            Optional<List<StoredRun>> holds,
+            Optional<HoldsInForce> holds,
             Connection connection,
             Consumer<Plan> fit) {
         try {

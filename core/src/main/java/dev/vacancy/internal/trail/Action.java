@@ -24,6 +24,8 @@ public enum Action {
     TOUCHED("touched"),
     /** It came back, as the entry says that this one is about. */
     RESTORED("restored"),
+    /** It was put on hold. */
+    HELD("held"),
     /** The entry, or the run, that this one is about has lost what it said of the record. */
     ERASED("erased"),
     /** The run that this entry tells of was removed from the trail. */

@@ -10,6 +10,8 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.HexFormat;
+import java.util.List;
+import java.util.Set;
 import java.util.UUID;
 
 /**
@@ -42,6 +44,23 @@ public final class Chain {
      * @throws SQLException when the database refuses
      */
     public StoredRun append(Connection connection, RunFacts facts) throws SQLException {
+        return append(connection, facts, HoldsInForce.NONE, Set.of());
+    }
+
+    /**
+     * Writes down a run that has removed or changed records, unless some of their tables were put on hold while it was under way. Whoever
+     * holds records waits for the same lock, so one of the two comes first.
+     *
+     * @param connection a connection in a transaction that has written the run's entries
+     * @param facts what the run was
+     * @param known the holds that it has kept to
+     * @param changed the names of the tables of its records
+     * @return the run as it stands in the trail
+     * @throws HeldMeanwhile when there are holds that it can't have kept to
+     * @throws SQLException when the database refuses
+     */
+    public StoredRun append(Connection connection, RunFacts facts, HoldsInForce known, Set<String> changed)
+            throws SQLException {
         // Read before the lock, which everybody waits for.
         Entries entries = entries(connection, Reference.number(facts.runId()));
         lock(connection);
@@ -57,8 +76,20 @@ public final class Chain {
                 previous = row.getString(2);
             }
         }
+        for (StoredRun later : known.asOf() < place ? since(connection, known) : List.<StoredRun>of()) {
+            if (changed.contains(later.facts().table())) {
+                throw new HeldMeanwhile(later.facts().table());
+            }
+        }
         Words words = Words.of(UUID.randomUUID().toString(), facts.selection());
         return insert(connection, place + 1, previous, facts, entries, words);
+    }
+
+    /** A transaction may look at an old state of the database; a lock looks at the present one. */
+    private List<StoredRun> since(Connection connection, HoldsInForce known) throws SQLException {
+        return tables.runsToWriteAfter(connection, known.asOf()).stream()
+                .filter(run -> run.facts().kind().holds())
+                .toList();
     }
 
     /** Writes down a run at the place that it has, behind one of a known digest, and returns its own. */

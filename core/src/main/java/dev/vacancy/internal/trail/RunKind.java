@@ -20,8 +20,10 @@ public enum RunKind {
     RESTORING("restoring"),
     /** Content was taken out of the trail. */
     ERASURE("erasure"),
-    /** Records were put on hold. */
+    /** Records were put on hold: those that its entries name. */
     HOLD("hold"),
+    /** Records were put on hold, and those that come to meet the criteria. */
+    STANDING_HOLD("standing hold"),
     /** A hold was lifted. */
     LIFT("lift"),
     /** The oldest runs were removed. */
@@ -51,6 +53,15 @@ public enum RunKind {
      */
     public boolean removes() {
         return this == DELETION || this == PURGE;
+    }
+
+    /**
+     * Tells whether records are on hold by such a run.
+     *
+     * @return true until the hold is lifted
+     */
+    public boolean holds() {
+        return this == HOLD || this == STANDING_HOLD;
     }
 
     /**

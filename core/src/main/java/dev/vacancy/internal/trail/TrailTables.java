@@ -191,7 +191,7 @@ public final class TrailTables {
         String bytes = dialect.bytesType();
         return List.of(
                 "create table " + runs() + " (place bigint not null primary key, run_no bigint not null unique,"
-                        + " run_id varchar(36) not null unique, kind varchar(12) not null, actor varchar(200) not null,"
+                        + " run_id varchar(36) not null unique, kind varchar(20) not null, actor varchar(200) not null,"
                         + " colleague varchar(200), reason varchar(1000), happened_at varchar(30) not null,"
                         + " table_name varchar(200) not null, selection " + text + " not null,"
                         + " rules varchar(64) not null, counts " + text + " not null, part_of varchar(36),"
@@ -400,9 +400,21 @@ public final class TrailTables {
      * @throws SQLException when the database doesn't answer
      */
     public List<StoredRun> runs(Connection connection, String where, Object... values) throws SQLException {
+        return runs(connection, Fragment.of(selecting(where)), values);
+    }
+
+    /** Reads the runs behind a place, and locks them. */
+    List<StoredRun> runsToWriteAfter(Connection connection, long place) throws SQLException {
+        return runs(connection, dialect.locking(Fragment.of(selecting("place > ? order by place"))), place);
+    }
+
+    private String selecting(String where) {
+        return "select " + String.join(", ", COLUMNS) + " from " + runs() + " where place > 0 and " + where;
+    }
+
+    private static List<StoredRun> runs(Connection connection, Fragment select, Object... values) throws SQLException {
         List<StoredRun> runs = new ArrayList<>();
-        String sql = "select " + String.join(", ", COLUMNS) + " from " + runs() + " where place > 0 and " + where;
-        try (PreparedStatement query = connection.prepareStatement(sql)) {
+        try (PreparedStatement query = connection.prepareStatement(select.sql())) {
             for (int i = 0; i < values.length; i++) {
                 query.setObject(i + 1, values[i]);
             }
@@ -494,6 +506,24 @@ public final class TrailTables {
     }
 
     /**
+     * Reads the holds that nobody has lifted, and how far the trail had come.
+     *
+     * @param connection an open connection
+     * @return what holds
+     * @throws SQLException when the database doesn't answer
+     */
+    public HoldsInForce holdsInForce(Connection connection) throws SQLException {
+        long place = 0;
+        try (PreparedStatement query = connection.prepareStatement("select max(place) from " + runs());
+                ResultSet row = query.executeQuery()) {
+            if (row.next()) {
+                place = row.getLong(1);
+            }
+        }
+        return new HoldsInForce(holds(connection), place);
+    }
+
+    /**
      * Reads the holds that nobody has lifted.
      *
      * @param connection an open connection
@@ -503,7 +533,7 @@ public final class TrailTables {
     public List<StoredRun> holds(Connection connection) throws SQLException {
         return runs(
                 connection,
-                "kind = 'hold' and run_id not in (select l.about from " + runs()
+                "kind in ('hold', 'standing hold') and run_id not in (select l.about from " + runs()
                         + " l where l.kind = 'lift' and l.about is not null) order by place");
     }
 }

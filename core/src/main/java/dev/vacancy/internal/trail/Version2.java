@@ -82,7 +82,7 @@ final class Version2 {
         RunFacts facts() {
             return new RunFacts(
                     UUID.fromString(id),
-                    RunKind.of(kind),
+                    kind.equals(RunKind.HOLD.word()) ? RunKind.STANDING_HOLD : RunKind.of(kind),
                     actor,
                     Optional.empty(),
                     Optional.ofNullable(reason),

@@ -7,6 +7,8 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Types;
 import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.time.ZonedDateTime;
 import java.time.temporal.ChronoUnit;
@@ -215,6 +217,30 @@ public sealed interface Marker permits Marker.Instant, Marker.EndDate, Marker.Fl
      */
     default Optional<Criteria> deleted(Table table) {
         return Optional.empty();
+    }
+
+    /**
+     * Tells whether a record is active by what it holds in the marker's column.
+     *
+     * @param table the table that is marked so
+     * @param value the value as it stands in the trail, or null
+     * @return true if it is; of a table where the latest row of a key holds, always
+     */
+    default boolean isActive(Table table, Object value) {
+        Column found = table.column(column());
+        if (this instanceof Flag flag) {
+            return value != null && table.convert(found, value).equals(table.convert(found, flag.active()));
+        }
+        if (this instanceof EndDate end) {
+            Object until = value == null ? null : table.convert(found, value);
+            LocalDate day = until instanceof LocalDateTime local
+                    ? local.toLocalDate()
+                    : until instanceof OffsetDateTime zoned
+                            ? zoned.toLocalDate()
+                            : until instanceof LocalDate date ? date : null;
+            return day == null || !day.isBefore(end.never());
+        }
+        return this instanceof LatestRow || value == null;
     }
 
     /**

@@ -2,6 +2,7 @@ package dev.vacancy.run;
 
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.VacancyException;
+import java.util.List;
 
 /**
  * The database did something else than the plan says, though no record has changed since: it kept records that it was told to
@@ -32,6 +33,39 @@ public final class NotAsPlannedException extends VacancyException {
                         + " of them as they were, without an error.",
                 "Nothing was changed. A new plan won't help: look for a trigger that returns nothing, a rule that rewrites the"
                         + " statement, or row-level security on " + table + ".",
+                table);
+    }
+
+    /**
+     * Says that a record that was to come back isn't there.
+     *
+     * @param table the table
+     * @param key the record's key
+     * @return the exception
+     */
+    public static NotAsPlannedException swallowed(String table, String key) {
+        return new NotAsPlannedException(
+                "The database was told to insert " + table + " " + key + ", and did not, without an error.",
+                "Nothing was changed. Look for a trigger that returns nothing, a rule that rewrites the statement, or row-level"
+                        + " security on " + table + ".",
+                table);
+    }
+
+    /**
+     * Says that a record that was to come back holds something else.
+     *
+     * @param table the table
+     * @param key the record's key
+     * @param columns the columns that differ
+     * @return the exception
+     */
+    public static NotAsPlannedException otherwise(String table, String key, List<String> columns) {
+        return new NotAsPlannedException(
+                table + " " + key + " would not come back as it was: the database made something else of "
+                        + String.join(", ", columns) + ".",
+                "Nothing was changed. Look for a trigger on " + table
+                        + ", or a column that has become narrower; if it may differ,"
+                        + " name the column among those whose changes don't count.",
                 table);
     }
 

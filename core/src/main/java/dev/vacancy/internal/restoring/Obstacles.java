@@ -5,52 +5,61 @@ import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.trail.EntryReader;
-import dev.vacancy.internal.trail.EntryReader.StepOf;
+import dev.vacancy.internal.trail.RecordsOf;
 import dev.vacancy.internal.trail.TrailKey;
+import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Clock;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.UUID;
 import java.util.stream.Collectors;
 
 /** Finds what stands in the way of records that come back, and what would settle each. */
 final class Obstacles {
     private final Rules rules;
+    private final Clock clock;
     private final Connection connection;
     private final EntryReader reader;
     private final Standing standing;
-    private final List<UUID> runs;
+    private final Set<Long> runs;
     private final Returned returned;
     private final Optional<Chosen> chosen;
     private final List<Conflict> conflicts = new ArrayList<>();
     private final Set<String> told = new LinkedHashSet<>();
+    private final Map<Link, Set<List<String>>> coming = new HashMap<>();
 
     /**
      * Finds nothing yet.
      *
-     * @param runs what is to be undone, the last one first
+     * @param runs the numbers of the runs that are to be undone
      * @param returned what of it has come back before
      * @param chosen what of it comes back; empty for all
      */
     Obstacles(
             Rules rules,
+            Clock clock,
             Connection connection,
             EntryReader reader,
             Standing standing,
-            List<UUID> runs,
+            Set<Long> runs,
             Returned returned,
             Optional<Chosen> chosen) {
         this.rules = rules;
+        this.clock = clock;
         this.connection = connection;
         this.reader = reader;
         this.standing = standing;
@@ -120,6 +129,11 @@ final class Obstacles {
         if (pointing.isEmpty() || (kept && !link.declared())) {
             return;
         }
+        if (!kept) {
+            inactiveParents(
+                    link,
+                    pointing.stream().filter(row -> isActive(link.child(), row)).toList());
+        }
         Map<List<String>, Row> open = new LinkedHashMap<>();
         pointing.forEach(row -> open.putIfAbsent(standing.texts(link.childColumns(), row.image()), row));
         Condition referenced = new Condition.Pictured(
@@ -133,9 +147,10 @@ final class Obstacles {
         if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
             List<String> keys = open.keySet().stream().map(TrailKey::of).toList();
             List<String> coming = new ArrayList<>();
-            reader.kept(connection, runs, link.parent().name(), keys).stream()
-                    .filter(entry -> !returned.contains(entry.reference()))
-                    .forEach(entry -> coming.add(entry.key()));
+            new RecordsOf(reader, connection)
+                    .kept(link.parent().name(), keys, runs).stream()
+                            .filter(entry -> !returned.contains(entry.reference()))
+                            .forEach(entry -> coming.add(entry.key()));
             chosen.ifPresent(
                     only -> coming.removeIf(key -> !only.brings(link.parent().name(), key)));
             open.keySet().removeIf(key -> coming.contains(TrailKey.of(key)));
@@ -152,6 +167,42 @@ final class Obstacles {
         }
     }
 
+    boolean isActive(Table table, Row row) {
+        Marker marker = rules.softness().markers().get(table);
+        return marker == null || marker.isActive(table, row.image().get(table.column(marker.column())));
+    }
+
+    /** Parents that are there and were soft-deleted since, so that an active child would have a parent that nobody sees. */
+    private void inactiveParents(Link link, List<Row> rows) throws SQLException {
+        Table parent = link.parent();
+        Optional<Criteria> active = rules.active(parent);
+        if (rows.isEmpty() || active.isEmpty() || rules.latestRow(parent).isPresent()) {
+            return;
+        }
+        Condition inactive = new Condition.Except(Resolution.of(active.get(), parent, rules.catalog(), clock));
+        Condition referenced = new Condition.Pictured(
+                link.parentColumns(),
+                rows.stream().map(row -> row.values(link.childColumns())).toList());
+        List<Column> read = new ArrayList<>(link.parentColumns());
+        parent.identity().stream().filter(column -> !read.contains(column)).forEach(read::add);
+        for (Map<Column, Object> found :
+                standing.images(parent, read, new Condition.AllOf(List.of(referenced, inactive)))) {
+            String key = TrailKey.of(standing.texts(parent.identity(), found));
+            boolean back = new RecordsOf(reader, connection)
+                    .kept(parent.name(), List.of(key), runs).stream()
+                            .anyMatch(entry -> !returned.contains(entry.reference()));
+            List<String> values = standing.texts(link.parentColumns(), found);
+            rows.stream()
+                    .filter(row -> !back && values.equals(standing.texts(link.childColumns(), row.image())))
+                    .findFirst()
+                    .ifPresent(row -> conflict(
+                            link.child().name(),
+                            row.entry().keyText(),
+                            "its " + parent + " " + key + " (" + link.where() + ") was soft-deleted since",
+                            "Restore " + parent + " " + key + " first."));
+        }
+    }
+
     /** The two ends of a link can be written in different ways. */
     private boolean isThere(Link link, Row row) throws SQLException {
         Condition referenced = new Condition.Pictured(link.parentColumns(), List.of(row.values(link.childColumns())));
@@ -163,21 +214,26 @@ final class Obstacles {
         if (link.parentColumns().equals(link.parent().identity())) {
             return false;
         }
-        boolean[] found = {false};
-        for (UUID run : runs) {
-            for (StepOf step : reader.steps(connection, run)) {
-                if (step.table().equals(link.parent().name())) {
-                    reader.each(
-                            connection,
-                            run,
-                            step.number(),
-                            portion -> found[0] |= portion.stream()
-                                    .flatMap(entry -> entry.image().stream())
-                                    .anyMatch(image -> wanted.equals(referenced(link, image))));
-                }
-            }
+        if (!coming.containsKey(link)) {
+            coming.put(link, coming(link));
         }
-        return found[0];
+        return coming.get(link).contains(wanted);
+    }
+
+    /** All of them at once: to look for each by itself would read all entries for each. */
+    private Set<List<String>> coming(Link link) throws SQLException {
+        Set<List<String>> values = new HashSet<>();
+        for (Long run : runs) {
+            reader.eachOf(
+                    connection,
+                    run,
+                    portion -> portion.stream()
+                            .filter(entry -> entry.table().equals(link.parent().name()))
+                            .filter(entry -> entry.action().removes() && !returned.contains(entry.reference()))
+                            .flatMap(entry -> entry.image().stream())
+                            .forEach(image -> values.add(referenced(link, image))));
+        }
+        return values;
     }
 
     private List<String> referenced(Link link, Map<String, Object> image) {

@@ -17,6 +17,7 @@ import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
+import dev.vacancy.run.NotAsPlannedException;
 import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -39,6 +40,7 @@ final class Restoration implements Restorer.Work {
     private final Connection connection;
     private final Recorder recorder;
     private final UUID run;
+    private final Comparison comparison;
     private final Map<String, Integer> steps = new LinkedHashMap<>();
     private final Map<String, Long> places = new LinkedHashMap<>();
     private final List<String> open = new ArrayList<>();
@@ -63,6 +65,7 @@ final class Restoration implements Restorer.Work {
         this.connection = connection;
         this.recorder = recorder;
         this.run = run;
+        this.comparison = new Comparison(rules, new Standing(dialect, connection));
     }
 
     @Override
@@ -84,6 +87,7 @@ final class Restoration implements Restorer.Work {
     void end() throws SQLException {
         for (Late foreignKey : late) {
             put(foreignKey.table(), foreignKey.columns(), foreignKey.row());
+            compare(foreignKey.table(), List.of(foreignKey.row()), foreignKey.columns());
         }
         for (Deferral deferral : dialect.deferral().stream().toList()) {
             execute(deferral.end());
@@ -121,7 +125,10 @@ final class Restoration implements Restorer.Work {
                 }
                 insert.addBatch();
             }
-            insert.executeBatch();
+            requireEach(table, rows, insert.executeBatch());
+            List<Column> written =
+                    columns.stream().filter(column -> !empty.contains(column)).toList();
+            comparison.require(table, rows, written);
         } catch (SQLException refused) {
             throw failed("bring back records of " + table, refused);
         }
@@ -133,6 +140,16 @@ final class Restoration implements Restorer.Work {
             }
         }
         record(table, rows);
+    }
+
+    /** Where the driver tells how many rows each insertion has made. */
+    private static void requireEach(Table table, List<Row> rows, int[] counts) {
+        for (int i = 0; i < counts.length; i++) {
+            if (counts[i] == 0) {
+                throw NotAsPlannedException.swallowed(
+                        table.name(), rows.get(i).entry().keyText());
+            }
+        }
     }
 
     private void bind(PreparedStatement statement, int index, Column column, Object value) throws SQLException {
@@ -166,6 +183,7 @@ final class Restoration implements Restorer.Work {
         for (Row row : rows) {
             put(table, columns, row);
         }
+        compare(table, rows, columns);
         record(table, rows);
     }
 
@@ -186,6 +204,14 @@ final class Restoration implements Restorer.Work {
             }
         }
         record(table, rows);
+    }
+
+    private void compare(Table table, List<Row> rows, List<Column> columns) {
+        try {
+            comparison.require(table, rows, columns);
+        } catch (SQLException refused) {
+            throw failed("look at records of " + table, refused);
+        }
     }
 
     private static void one(Row row, int changed) throws SQLException {

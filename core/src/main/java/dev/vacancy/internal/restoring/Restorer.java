@@ -10,13 +10,13 @@ import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
+import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.StoredEntry;
-import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
+import dev.vacancy.rule.SoftDelete;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
@@ -47,7 +47,7 @@ final class Restorer {
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
     private final Standing standing;
-    private final Closings closings;
+    private final Untouched untouched;
     private final Obstacles obstacles;
     private long before;
 
@@ -75,8 +75,10 @@ final class Restorer {
         this.chosen = chosen;
         this.returned = returned;
         this.standing = new Standing(dialect, connection);
-        this.closings = new Closings(rules, clock, standing);
-        this.obstacles = new Obstacles(rules, connection, reader, standing, runs, returned, chosen);
+        Set<Long> numbers = runs.stream().map(Reference::number).collect(Collectors.toSet());
+        this.untouched = new Untouched(
+                rules, connection, reader, standing, new Closings(rules, clock, standing), numbers, returned);
+        this.obstacles = new Obstacles(rules, clock, connection, reader, standing, numbers, returned, chosen);
     }
 
     /** Takes what can come back. */
@@ -264,6 +266,9 @@ final class Restorer {
         for (List<Column> key : keys) {
             obstacles.taken(table, key, rows, Optional.empty());
         }
+        uniqueWhileActive(
+                table,
+                rows.stream().filter(row -> obstacles.isActive(table, row)).toList());
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && !link.isMirror()) {
                 obstacles.missingParents(link, rows);
@@ -274,101 +279,74 @@ final class Restorer {
         work.insert(table, rows);
     }
 
-    /** What a run has marked and nobody has touched since. */
-    private void marked(Table table, List<Row> rows, Work work) throws SQLException {
-        List<Row> untouched = untouched(table, rows, Optional.of("deleted anew, or brought back, since"));
-        if (untouched.isEmpty()) {
+    /** Not every database has an index that keeps records unique among the active ones only. */
+    private void uniqueWhileActive(Table table, List<Row> rows) throws SQLException {
+        SoftDelete soft = rules.softness().tables().get(table);
+        if (soft == null || rows.isEmpty()) {
             return;
         }
         Optional<Condition> active =
                 rules.active(table).map(criteria -> Resolution.of(criteria, table, rules.catalog(), clock));
-        for (List<String> unique : Optional.ofNullable(rules.softness().tables().get(table))
-                .map(soft -> soft.unique())
-                .orElse(List.of())) {
-            obstacles.taken(table, unique.stream().map(table::column).toList(), untouched, active);
+        for (List<String> unique : soft.unique()) {
+            obstacles.taken(table, unique.stream().map(table::column).toList(), rows, active);
         }
-        counts.merge(table.name(), (long) untouched.size(), Long::sum);
+    }
+
+    /** What a run has marked and nobody has touched since. */
+    private void marked(Table table, List<Row> rows, Work work) throws SQLException {
+        List<Row> kept = untouched(table, rows, Optional.of("deleted anew, or brought back, since"));
+        if (kept.isEmpty()) {
+            return;
+        }
+        uniqueWhileActive(table, kept);
+        counts.merge(table.name(), (long) kept.size(), Long::sum);
         work.expect(conflicts());
         Optional<LatestRow> latest = rules.latestRow(table);
         if (latest.isPresent()) {
-            work.reopen(table, latest.get(), untouched);
+            work.reopen(table, latest.get(), kept);
         } else {
-            work.put(table, untouched);
+            work.put(table, kept);
         }
     }
 
     private void putBack(Table table, List<Row> rows, Work work) throws SQLException {
-        List<Row> untouched = untouched(table, rows, Optional.empty());
-        if (untouched.isEmpty()) {
+        List<Row> kept = untouched(table, rows, Optional.empty());
+        if (kept.isEmpty()) {
             return;
         }
-        Set<Column> columns = altered(table, untouched.get(0)).keySet();
+        Set<Column> columns = Untouched.altered(table, kept.get(0)).keySet();
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && columns.containsAll(link.childColumns())) {
-                obstacles.missingParents(link, untouched);
+                obstacles.missingParents(link, kept);
             }
         }
         String where = table + "." + columns.stream().map(Column::name).collect(Collectors.joining("+"));
-        putBack.merge(where, (long) untouched.size(), Long::sum);
+        putBack.merge(where, (long) kept.size(), Long::sum);
         work.expect(conflicts());
-        work.put(table, untouched);
+        work.put(table, kept);
     }
 
-    /** Those whose columns still hold what the run has written there. */
     private List<Row> untouched(Table table, List<Row> rows, Optional<String> marked) throws SQLException {
-        Map<Column, Object> altered = altered(table, rows.get(0));
-        boolean comparing = rows.get(0).entry().action() != Action.RESET;
-        Map<List<String>, Row> byKey = new LinkedHashMap<>();
-        rows.forEach(row -> byKey.put(standing.texts(table.identity(), row.image()), row));
-        Condition same = new Condition.Pictured(
-                table.identity(),
-                rows.stream().map(row -> row.values(table.identity())).toList());
-        Set<List<String>> there = standing.keys(table, same);
-        Optional<LatestRow> latest = marked.flatMap(reason -> rules.latestRow(table));
-        Set<Row> closed = latest.isPresent() ? closings.closed(table, latest.get(), rows) : Set.of();
-        Set<List<String>> untouched = comparing && latest.isEmpty()
-                ? standing.keys(table, new Condition.AllOf(unchanged(table, altered, same)))
-                : there;
         List<Row> result = new ArrayList<>();
-        byKey.forEach((key, row) -> {
-            if (untouched.contains(key) && (latest.isEmpty() || closed.contains(row))) {
+        untouched.of(table, rows).forEach((row, fate) -> {
+            String record = table + " " + row.entry().keyText();
+            if (fate == Untouched.Fate.UNTOUCHED) {
                 result.add(row);
-            } else if (!there.contains(key) && marked.isPresent()) {
+            } else if (fate == Untouched.Fate.GONE && marked.isPresent()) {
                 obstacles.conflict(
                         table.name(),
-                        TrailKey.of(key),
+                        row.entry().keyText(),
                         "it is gone for good",
                         "Restore the run that removed it first.");
+            } else if (fate == Untouched.Fate.GONE) {
+                tell(record + " stays as it is: it was deleted since.");
+            } else if (fate == Untouched.Fate.ANOTHER && marked.isEmpty()) {
+                tell(record + " stays as it is: it is another record than the one that had this key.");
             } else {
-                tell(table + " " + TrailKey.of(key) + " stays as it is: it was "
-                        + (there.contains(key) ? marked.orElse("changed since") : "deleted since") + ".");
+                tell(record + " stays as it is: it was " + marked.orElse("changed since") + ".");
             }
         });
         return result;
-    }
-
-    private List<Condition> unchanged(Table table, Map<Column, Object> altered, Condition same) {
-        List<Condition> parts = new ArrayList<>();
-        parts.add(same);
-        altered.forEach((column, value) -> {
-            boolean stamp = Optional.ofNullable(rules.softness().tables().get(table))
-                    .map(soft -> column.name().equals(soft.who().orElse(""))
-                            || column.name().equals(soft.why().orElse("")))
-                    .orElse(false);
-            if (!stamp) {
-                parts.add(
-                        value == null
-                                ? new Condition.IsNull(column)
-                                : new Condition.Means(column, table.convert(column, value)));
-            }
-        });
-        return parts;
-    }
-
-    private static Map<Column, Object> altered(Table table, Row row) {
-        Map<Column, Object> altered = new LinkedHashMap<>();
-        row.entry().alteration().orElse(Map.of()).forEach((name, value) -> altered.put(table.column(name), value));
-        return altered;
     }
 
     private void tell(String sentence) {

@@ -2,8 +2,6 @@ package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.dialect.Statements;
 import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -15,7 +13,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.UUID;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
@@ -31,8 +28,6 @@ public final class EntryReader {
     static final String COLUMNS = "run_no, step, place, action, table_name, record_key, content, altered,"
             + " about_run, about_step, about_place, erased_by, seal, digest";
 
-    private static final String GONE = "'deleted', 'purged', 'marked'";
-
     private final TrailTables tables;
 
     /**
@@ -42,6 +37,10 @@ public final class EntryReader {
      */
     public EntryReader(TrailTables tables) {
         this.tables = tables;
+    }
+
+    TrailTables tables() {
+        return tables;
     }
 
     /**
@@ -129,7 +128,7 @@ public final class EntryReader {
      * @param portions takes them
      * @throws SQLException when the database doesn't answer
      */
-    void eachOf(Connection connection, long run, Portions portions) throws SQLException {
+    public void eachOf(Connection connection, long run, Portions portions) throws SQLException {
         String order = " order by run_no, step, place limit " + PORTION;
         List<StoredEntry> entries = read(connection, "run_no = ?" + order, run);
         while (!entries.isEmpty()) {
@@ -307,51 +306,6 @@ public final class EntryReader {
             update.executeUpdate();
         }
     }
-
-    /**
-     * Tells whether a run has written down that a record went, and what it held.
-     *
-     * @param connection an open connection
-     * @param runs the runs
-     * @param table the record's table
-     * @param keys the records' keys
-     * @return the entries of those whose records can come back
-     * @throws SQLException when the database doesn't answer
-     */
-    public List<KeyOf> kept(Connection connection, List<UUID> runs, String table, List<String> keys)
-            throws SQLException {
-        Set<Long> wanted = runs.stream().map(Reference::number).collect(Collectors.toSet());
-        List<KeyOf> found = new ArrayList<>();
-        Dialect dialect = tables.dialect();
-        String alias = Statements.alias();
-        // Which run it was is looked at here: by the run, a database would read all of its entries.
-        Fragment condition = Fragment.allOf(List.of(
-                Fragment.of(alias + ".table_name = ?", Binding.of(table)),
-                Fragment.of(alias + ".action in (" + GONE + ") and " + alias + ".content is not null"),
-                dialect.anyOf(alias + ".record_key", keys)));
-        Fragment from = dialect.from(tables.entries(), alias, List.of(), List.of(condition));
-        List<String> read = List.of("run_no", "step", "place", "record_key").stream()
-                .map(column -> alias + "." + column)
-                .toList();
-        try (PreparedStatement query = Statements.select(read, from).prepare(connection);
-                ResultSet row = query.executeQuery()) {
-            while (row.next()) {
-                if (wanted.contains(row.getLong(1))) {
-                    found.add(
-                            new KeyOf(new Reference(row.getLong(1), row.getInt(2), row.getLong(3)), row.getString(4)));
-                }
-            }
-        }
-        return found;
-    }
-
-    /**
-     * The key in an entry.
-     *
-     * @param reference which entry
-     * @param key the key of its record
-     */
-    public record KeyOf(Reference reference, String key) {}
 
     /**
      * Reads which entries a restore has undone.

@@ -1,0 +1,178 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.trail.Action;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.RecordsOf;
+import dev.vacancy.internal.trail.RecordsOf.Mention;
+import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.rule.LatestRow;
+import dev.vacancy.rule.Rules;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Which records that a run has changed are still as it left them. Whether it is the same record at all, and not another one that has
+ * its key since, is told by the trail; and a record that comes back in the same restore counts as if it were back.
+ */
+final class Untouched {
+    private final Rules rules;
+    private final Connection connection;
+    private final EntryReader reader;
+    private final Standing standing;
+    private final Closings closings;
+    private final Set<Long> runs;
+    private final Returned returned;
+
+    /** What became of a record since. */
+    enum Fate {
+        /** It is as the run left it. */
+        UNTOUCHED,
+        /** It is there, and holds something else. */
+        CHANGED,
+        /** It isn't there. */
+        GONE,
+        /** It is gone, and another one has its key. */
+        ANOTHER
+    }
+
+    /**
+     * Looks at nothing yet.
+     *
+     * @param runs the numbers of the runs that are undone
+     * @param returned what of them has come back before
+     */
+    Untouched(
+            Rules rules,
+            Connection connection,
+            EntryReader reader,
+            Standing standing,
+            Closings closings,
+            Set<Long> runs,
+            Returned returned) {
+        this.rules = rules;
+        this.connection = connection;
+        this.reader = reader;
+        this.standing = standing;
+        this.closings = closings;
+        this.runs = runs;
+        this.returned = returned;
+    }
+
+    /** Tells what became of some records of one step. */
+    Map<Row, Fate> of(Table table, List<Row> rows) throws SQLException {
+        boolean marked = rows.get(0).entry().action() == Action.MARKED;
+        Condition same = new Condition.Pictured(
+                table.identity(),
+                rows.stream().map(row -> row.values(table.identity())).toList());
+        Set<List<String>> there = standing.keys(table, same);
+        Set<List<String>> unchanged = unchanged(table, rows.get(0), same, there);
+        Optional<LatestRow> latest = marked ? rules.latestRow(table) : Optional.empty();
+        Set<Row> closed = latest.isPresent() ? closings.closed(table, latest.get(), rows) : Set.of();
+        Set<String> others = gone(table, rows, marked);
+        Map<String, StoredEntry> coming = coming(table, rows, there);
+        Map<Row, Fate> fates = new LinkedHashMap<>();
+        for (Row row : rows) {
+            List<String> key = standing.texts(table.identity(), row.image());
+            boolean same1 = unchanged.contains(key) && (latest.isEmpty() || closed.contains(row));
+            StoredEntry back = coming.get(row.entry().key());
+            if (!there.contains(key)) {
+                boolean asLeft = back != null && !marked && isAsLeft(table, row, back);
+                fates.put(row, asLeft ? Fate.UNTOUCHED : Fate.GONE);
+            } else if (others.contains(row.entry().key())) {
+                fates.put(row, Fate.ANOTHER);
+            } else {
+                fates.put(row, same1 ? Fate.UNTOUCHED : Fate.CHANGED);
+            }
+        }
+        return fates;
+    }
+
+    static Map<Column, Object> altered(Table table, Row row) {
+        Map<Column, Object> altered = new LinkedHashMap<>();
+        row.entry().alteration().orElse(Map.of()).forEach((name, value) -> altered.put(table.column(name), value));
+        return altered;
+    }
+
+    /** Those whose columns still hold what the run has written there. */
+    private Set<List<String>> unchanged(Table table, Row first, Condition same, Set<List<String>> there)
+            throws SQLException {
+        boolean comparing = first.entry().action() != Action.RESET
+                && (first.entry().action() != Action.MARKED
+                        || rules.latestRow(table).isEmpty());
+        if (!comparing) {
+            return there;
+        }
+        List<Condition> parts = new ArrayList<>(List.of(same));
+        altered(table, first).forEach((column, value) -> {
+            if (!isStamp(table, column)) {
+                parts.add(
+                        value == null
+                                ? new Condition.IsNull(column)
+                                : new Condition.Means(column, table.convert(column, value)));
+            }
+        });
+        return standing.keys(table, new Condition.AllOf(parts));
+    }
+
+    private boolean isStamp(Table table, Column column) {
+        return Optional.ofNullable(rules.softness().tables().get(table))
+                .map(soft -> column.name().equals(soft.who().orElse(""))
+                        || column.name().equals(soft.why().orElse("")))
+                .orElse(false);
+    }
+
+    private Set<String> gone(Table table, List<Row> rows, boolean marked) throws SQLException {
+        return new RecordsOf(reader, connection)
+                .goneSince(table.name(), keys(rows), rows.get(0).entry().run(), runs, marked);
+    }
+
+    private static List<String> keys(List<Row> rows) {
+        return rows.stream().map(row -> row.entry().key()).toList();
+    }
+
+    /** The records that aren't there and come back in the same restore, as they were when they went. */
+    private Map<String, StoredEntry> coming(Table table, List<Row> rows, Set<List<String>> there) throws SQLException {
+        List<String> missing = rows.stream()
+                .filter(row -> !there.contains(standing.texts(table.identity(), row.image())))
+                .map(row -> row.entry().key())
+                .toList();
+        Map<String, StoredEntry> coming = new HashMap<>();
+        if (missing.isEmpty()) {
+            return coming;
+        }
+        for (Mention mention : new RecordsOf(reader, connection).kept(table.name(), missing, runs)) {
+            Reference reference = mention.reference();
+            if (mention.action().isDeletion() && !returned.contains(reference)) {
+                reader.at(connection, reference).ifPresent(entry -> coming.put(mention.key(), entry));
+            }
+        }
+        return coming;
+    }
+
+    private boolean isAsLeft(Table table, Row row, StoredEntry back) {
+        Map<String, Object> image = back.image().orElse(Map.of());
+        return altered(table, row).entrySet().stream()
+                .allMatch(entry -> isStamp(table, entry.getKey()) || isSame(table, entry, image));
+    }
+
+    private static boolean isSame(Table table, Map.Entry<Column, Object> altered, Map<String, Object> image) {
+        Object value = image.get(altered.getKey().name());
+        if (value == null || altered.getValue() == null) {
+            return value == altered.getValue();
+        }
+        return Objects.equals(
+                table.convert(altered.getKey(), value), table.convert(altered.getKey(), altered.getValue()));
+    }
+}

@@ -1,0 +1,133 @@
+package dev.vacancy.internal.trail;
+
+import dev.vacancy.internal.dialect.Binding;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * What the trail says of some records of a table, found by their keys.
+ *
+ * @param reader reads entries
+ * @param connection an open connection
+ * @since 0.1
+ */
+public record RecordsOf(EntryReader reader, Connection connection) {
+    private static final List<String> READ =
+            List.of("run_no", "step", "place", "action", "record_key", "about_run", "about_step", "about_place");
+
+    /**
+     * One entry, without what it holds.
+     *
+     * @param reference which one
+     * @param action what happened
+     * @param key the record's key
+     * @param about the entry that it is about
+     */
+    public record Mention(Reference reference, Action action, String key, Optional<Reference> about) {}
+
+    /**
+     * Finds the entries by which records went that can come back.
+     *
+     * @param table the records' table
+     * @param keys their keys, at least one
+     * @param runs the numbers of the runs
+     * @return the entries of these runs that have the record's content
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<Mention> kept(String table, List<String> keys, Set<Long> runs) throws SQLException {
+        return mentions(table, keys, true).stream()
+                .filter(mention -> mention.action().removes())
+                .filter(mention -> runs.contains(mention.reference().run()))
+                .toList();
+    }
+
+    /**
+     * Finds the records that went after a run and haven't been brought back since: whatever has their key now is another record.
+     *
+     * @param table the records' table
+     * @param keys their keys, at least one
+     * @param run the number of the run
+     * @param besides the numbers of runs that don't count, as they are being undone
+     * @param marked whether a record that was marked counts as gone
+     * @return the keys of those that went
+     * @throws SQLException when the database doesn't answer
+     */
+    public Set<String> goneSince(String table, List<String> keys, long run, Set<Long> besides, boolean marked)
+            throws SQLException {
+        List<Mention> mentions = mentions(table, keys, false);
+        Set<Reference> restored =
+                mentions.stream().flatMap(mention -> mention.about().stream()).collect(Collectors.toSet());
+        List<Mention> removed = mentions.stream()
+                .filter(mention ->
+                        marked ? mention.action().removes() : mention.action().isDeletion())
+                .filter(mention -> mention.reference().run() != run
+                        && !besides.contains(mention.reference().run()))
+                .filter(mention -> !restored.contains(mention.reference()))
+                .toList();
+        if (removed.isEmpty()) {
+            return Set.of();
+        }
+        Set<Long> numbers = new HashSet<>(Set.of(run));
+        removed.forEach(mention -> numbers.add(mention.reference().run()));
+        Map<Long, Long> places = places(numbers);
+        return removed.stream()
+                .filter(mention -> places.getOrDefault(mention.reference().run(), 0L) > places.getOrDefault(run, 0L))
+                .map(Mention::key)
+                .collect(Collectors.toSet());
+    }
+
+    private Map<Long, Long> places(Set<Long> numbers) throws SQLException {
+        Map<Long, Long> places = new HashMap<>();
+        String list = numbers.stream().map(String::valueOf).collect(Collectors.joining(", "));
+        String sql = "select run_no, place from " + reader.tables().runs() + " where run_no in (" + list + ")";
+        try (PreparedStatement query = connection.prepareStatement(sql);
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                places.put(row.getLong(1), row.getLong(2));
+            }
+        }
+        return places;
+    }
+
+    private List<Mention> mentions(String table, List<String> keys, boolean whole) throws SQLException {
+        List<Mention> mentions = new ArrayList<>();
+        Dialect dialect = reader.dialect();
+        String alias = Statements.alias();
+        // Which run it was is looked at here: by the run, a database would read all of its entries.
+        Fragment condition = Fragment.allOf(List.of(
+                Fragment.of(alias + ".table_name = ?", Binding.of(table)),
+                Fragment.of(alias + ".action in ('deleted', 'purged', 'marked', 'restored')"
+                        + (whole ? " and " + alias + ".content is not null" : "")),
+                dialect.anyOf(alias + ".record_key", keys)));
+        Fragment from = dialect.from(reader.tables().entries(), alias, List.of(), List.of(condition));
+        List<String> read = READ.stream().map(column -> alias + "." + column).toList();
+        try (PreparedStatement query = Statements.select(read, from).prepare(connection);
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                long about = row.getLong(6);
+                Optional<Reference> original = row.wasNull()
+                        ? Optional.empty()
+                        : Optional.of(new Reference(about, row.getInt(7), row.getLong(8)));
+                mentions.add(new Mention(
+                        new Reference(row.getLong(1), row.getInt(2), row.getLong(3)),
+                        Action.of(row.getString(4)),
+                        row.getString(5),
+                        original));
+            }
+        }
+        return mentions;
+    }
+}

@@ -1,0 +1,268 @@
+package dev.vacancy.audit;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.Ddl;
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.NotAsPlannedException;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+
+/** A restore proves what it did, and its plan says the same beforehand. */
+class RestoreProofTest {
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final By ODILE = By.user("odile");
+
+    private static Vacancy vacancy(Database database, RuleBook book) {
+        Ddl.of(database.source(), book).apply();
+        return Vacancy.over(database.source(), book);
+    }
+
+    private static UUID delete(Vacancy vacancy, Selection selection) {
+        return vacancy.run(Approval.of(vacancy.plan(selection, ODILE))).runId();
+    }
+
+    private static RestorePlan plan(Vacancy vacancy, UUID run) {
+        return vacancy.history().planRestore(run, ODILE);
+    }
+
+    private static RestoreOutcome restore(Vacancy vacancy, UUID run) {
+        return vacancy.history().restore(Approval.of(plan(vacancy, run)));
+    }
+
+    /** PostgreSQL and SQLite have triggers that make an insertion do nothing. */
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"POSTGRESQL", "SQLITE"})
+    void anInsertionThatATriggerSwallows(Engine engine) {
+        Database database = engine.database()
+                .run("create table hive (hive_id integer primary key)", "insert into hive values (1), (2)");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").key(1));
+        if (engine == Engine.POSTGRESQL) {
+            database.run(
+                    "create function no() returns trigger language plpgsql as $$ begin return null; end $$",
+                    "create trigger swallow before insert on hive for each row execute function no()");
+        } else {
+            database.run("create trigger swallow before insert on hive begin select raise(ignore); end");
+        }
+
+        assertThatThrownBy(() -> restore(vacancy, run))
+                .isInstanceOf(NotAsPlannedException.class)
+                .hasMessageContaining("insert hive 1, and did not");
+
+        assertThat(database.rows("select hive_id from hive")).containsExactly("2");
+        assertThat(vacancy.history().runs(HistoryQuery.all())).hasSize(1);
+    }
+
+    @Test
+    void aRowThatARuleOfPostgresSwallows() {
+        Database database = Engine.POSTGRESQL
+                .database()
+                .run("create table hive (hive_id integer primary key)", "insert into hive values (1)");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").key(1));
+        database.run("create rule swallow as on insert to hive do instead nothing");
+
+        assertThatThrownBy(() -> restore(vacancy, run)).isInstanceOf(NotAsPlannedException.class);
+    }
+
+    @OnEveryEngine
+    void whatATriggerMakesAnotherValueOf(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, name varchar(20), seen integer)",
+                        "insert into hive values (1, 'Fellside', 3)");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").key(1));
+        switch (engine) {
+            case POSTGRESQL ->
+                database.run(
+                        "create function seen() returns trigger language plpgsql as $$ begin new.seen = 0; return new; end $$",
+                        "create trigger seen before insert on hive for each row execute function seen()");
+            case MARIADB -> database.run("create trigger seen before insert on hive for each row set new.seen = 0");
+            case SQLITE ->
+                database.run(
+                        "create trigger seen after insert on hive begin update hive set seen = 0 where hive_id = new.hive_id; end");
+            case H2 ->
+                database.run("create trigger seen before insert on hive for each row as $$org.h2.api.Trigger create() {"
+                        + " return (connection, before, after) -> after[2] = 0; }$$");
+        }
+
+        assertThatThrownBy(() -> restore(vacancy, run))
+                .isInstanceOf(NotAsPlannedException.class)
+                .hasMessageContaining("hive 1 would not come back as it was")
+                .hasMessageContaining("something else of seen");
+        assertThat(database.count("hive")).isZero();
+
+        Vacancy easier = vacancy(database, BOOK.drifting("hive.seen"));
+        restore(easier, run);
+        assertThat(database.rows("select name, seen from hive")).containsExactly("Fellside|0");
+    }
+
+    /** Without its strict mode MariaDB cuts what has no room, and only warns of it. */
+    @Test
+    void aColumnThatHasBecomeNarrower() throws SQLException {
+        Database database = Engine.MARIADB
+                .database()
+                .run(
+                        "create table hive (hive_id integer primary key, name varchar(20))",
+                        "insert into hive values (1, 'Fellside One')");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").key(1));
+        database.run("alter table hive modify name varchar(5)");
+
+        try (Connection lax = database.connect();
+                Statement statement = lax.createStatement()) {
+            statement.execute("set sql_mode = ''");
+            Vacancy unsuspecting = Vacancy.over(Database.always(lax), BOOK);
+            assertThatThrownBy(() -> restore(unsuspecting, run)).hasMessageContaining("something else of name");
+        }
+        assertThat(database.count("hive")).isZero();
+    }
+
+    /** Each deletion of the chain empties the next one's link: what is put back is another thing than what comes back. */
+    @OnEveryEngine
+    void aChainOfDetachedRecordsComesBackWholeInPortions(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table queen (queen_id integer primary key, mother_id integer,"
+                                + " foreign key (mother_id) references queen (queen_id) on delete set null)",
+                        "insert into queen values (1, null), (2, 1), (3, 2), (4, 3)");
+        Vacancy vacancy = vacancy(database, BOOK);
+        vacancy.bulk().prepare();
+        List<String> before = database.contents("queen");
+        Approval approval = Approval.inChunks(vacancy.plan(Selection.of("queen").allRecords(), ODILE));
+        BulkOptions one = BulkOptions.usual().chunk(1);
+        BulkRun run = vacancy.bulk().start(approval, one);
+        vacancy.bulk().work(run.runId(), one, Exemption.none(), chunk -> {});
+        assertThat(database.count("queen")).isZero();
+
+        RestorePlan plan = plan(vacancy, run.runId());
+        RestoreOutcome outcome = vacancy.history().restore(Approval.of(plan), 1, portion -> {});
+
+        assertThat(database.contents("queen")).isEqualTo(before);
+        assertThat(outcome.counts()).isEqualTo(plan.counts());
+        assertThat(outcome.putBack()).isEqualTo(plan.putBack());
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    /** Their keys share more characters than anybody would keep of one. */
+    @OnEveryEngine
+    void recordsWhoseKeysAreLongAndAlike(Engine engine) {
+        String text =
+                engine == Engine.MARIADB ? "varchar(700) character set utf8mb4 collate utf8mb4_bin" : "varchar(3000)";
+        Database database = engine.database().run("create table frame (code " + text + " primary key, n integer)");
+        String alike = "x".repeat(690);
+        for (int i = 1; i <= 30; i++) {
+            database.run("insert into frame values ('" + alike + i + "', " + i + ")");
+        }
+        if (engine != Engine.MARIADB) {
+            database.run("insert into frame values ('" + "y".repeat(2600) + "', 31)");
+        }
+        Vacancy vacancy = vacancy(database, BOOK);
+        List<String> before = database.contents("frame");
+        UUID run = delete(vacancy, Selection.of("frame").allRecords());
+
+        vacancy.history().restore(Approval.of(plan(vacancy, run)), 10, portion -> {});
+        assertThat(database.contents("frame")).isEqualTo(before);
+
+        delete(vacancy, Selection.of("frame").allRecords());
+        assertThat(vacancy.history().erase("frame", alike + "7", ODILE)).isEqualTo(2);
+        assertThat(database.rows("select count(*) from vacancy_trail_entry where erased_by is not null"))
+                .containsExactly("3");
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    @OnEveryEngine
+    void twoThatWouldBothBeActiveWithTheSameAddress(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table keeper (keeper_id integer primary key, email varchar(40), left_at timestamp null)",
+                        "insert into keeper values (1, 'una@larkmoor.example', null)");
+        RuleBook book = BOOK.marker("keeper", Marker.instant("left_at"))
+                .soft("keeper", SoftDelete.usual().uniqueAmongActive("email"));
+        Vacancy vacancy = vacancy(database, book);
+        UUID run = delete(vacancy, Selection.of("keeper").key(1).forGood());
+        database.run("insert into keeper values (2, 'una@larkmoor.example', null)");
+
+        RestorePlan plan = plan(vacancy, run);
+
+        assertThat(plan.conflicts())
+                .singleElement()
+                .satisfies(conflict -> assertThat(conflict.reason()).isEqualTo("its email is taken by keeper 2"));
+        database.run("update keeper set left_at = '2026-05-01 08:00:00' where keeper_id = 2");
+        assertThat(plan(vacancy, run).conflicts()).isEmpty();
+    }
+
+    /** Whoever has made a record with the same key since gets nothing of the other put into it. */
+    @OnEveryEngine
+    void anotherRecordThatHasTheKeySince(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key)",
+                        "create table photo (photo_id integer primary key, hive_id integer,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete set null)",
+                        "insert into hive values (1)",
+                        "insert into photo values (100, 1)");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").key(1));
+        delete(vacancy, Selection.of("photo").key(100));
+        database.run("insert into photo values (100, null)");
+
+        RestorePlan plan = plan(vacancy, run);
+
+        assertThat(plan.putBack()).isEmpty();
+        assertThat(plan.left())
+                .containsExactly("photo 100 stays as it is: it is another record than the one that had this key.");
+        restore(vacancy, run);
+        assertThat(database.rows("select hive_id from photo")).containsExactly("null");
+    }
+
+    @OnEveryEngine
+    void aChildWhoseParentWasSoftDeletedSince(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, gone_at timestamp null)",
+                        "create table photo (photo_id integer primary key, hive_id integer not null,"
+                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                        "insert into hive values (1, null)",
+                        "insert into photo values (100, 1)");
+        RuleBook book =
+                BOOK.marker("hive", Marker.instant("gone_at")).soft("hive").on("photo.hive_id", Clause.cascade());
+        Vacancy vacancy = vacancy(database, book);
+        UUID photo = delete(vacancy, Selection.of("photo").key(100));
+        UUID hive = delete(vacancy, Selection.of("hive").key(1));
+
+        assertThat(plan(vacancy, photo).conflicts())
+                .singleElement()
+                .satisfies(conflict ->
+                        assertThat(conflict.reason()).isEqualTo("its hive 1 (photo.hive_id) was soft-deleted since"));
+        restore(vacancy, hive);
+        restore(vacancy, photo);
+        assertThat(database.count("photo")).isEqualTo(1);
+    }
+}

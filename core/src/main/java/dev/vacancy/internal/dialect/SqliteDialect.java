@@ -19,10 +19,13 @@ import java.time.LocalTime;
 import java.time.temporal.Temporal;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.UUID;
 import java.util.stream.Collectors;
@@ -37,6 +40,9 @@ final class SqliteDialect implements Dialect {
     private static final int LOCKED = 6;
     private static final int PRIMARY_CODE = 0xff;
     private static final int FINEST_FRACTION = 9;
+    private static final String INDEXES = "select t.name, i.name, i.\"unique\", x.name from sqlite_schema t"
+            + " join pragma_index_list(t.name) i join pragma_index_xinfo(i.name) x"
+            + " where t.type = 'table' and x.key and not i.partial order by t.name, i.\"unique\" desc, i.seq, x.seqno";
     private static final BigDecimal BEYOND_ALL_NUMBERS = new BigDecimal("9e999");
 
     /** The fewest variables that a statement can have by default is 999. */
@@ -432,6 +438,29 @@ final class SqliteDialect implements Dialect {
         return value instanceof Temporal || value instanceof UUID || value instanceof BigDecimal
                 ? ColumnType.spelling(value)
                 : value;
+    }
+
+    /** Metadata doesn't tell which indexes are on a part of the records only. */
+    @Override
+    public Index.OfTable indexes(Connection connection) throws SQLException {
+        Map<String, Map<String, List<String>>> columns = new LinkedHashMap<>();
+        Set<String> unique = new HashSet<>();
+        try (PreparedStatement query = connection.prepareStatement(INDEXES);
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                String index = row.getString(2);
+                String column = row.getString(4);
+                columns.computeIfAbsent(row.getString(1), missing -> new LinkedHashMap<>())
+                        .computeIfAbsent(index, missing -> new ArrayList<>())
+                        .add(column == null ? "" : column);
+                if (row.getBoolean(3)) {
+                    unique.add(index);
+                }
+            }
+        }
+        return (schema, table) -> columns.getOrDefault(table, Map.of()).entrySet().stream()
+                .map(index -> new Index(List.copyOf(index.getValue()), unique.contains(index.getKey())))
+                .toList();
     }
 
     @Override

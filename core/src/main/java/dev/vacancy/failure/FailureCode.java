@@ -76,6 +76,8 @@ public enum FailureCode {
     STALE_PLAN,
     /** The database did something else than the plan says. */
     NOT_AS_PLANNED,
+    /** A record is too large to be written down whole in the audit trail. */
+    IMAGE_TOO_LARGE,
     /** Somebody else holds a record. */
     LOCKED,
     /** Two transactions are in each other's way; the same may work when it is tried again. */

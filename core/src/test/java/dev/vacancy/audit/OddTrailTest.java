@@ -1,12 +1,14 @@
 package dev.vacancy.audit;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Emptying;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
@@ -14,6 +16,9 @@ import dev.vacancy.run.Outcome;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -211,5 +216,39 @@ class OddTrailTest {
         assertThat(plan.left()).containsExactly("inspection 11 stays as it is: it was changed since.");
         assertThat(database.rows("select inspection_id, keeper_id from inspection order by inspection_id"))
                 .containsExactly("10|1", "11|3");
+    }
+
+    /** Without its strict mode MariaDB makes a null of what is larger than a packet, and would have written that down. */
+    @Test
+    void whatIsLargerThanAPacketOfMariaDb() throws SQLException {
+        Database database = Engine.MARIADB.database();
+        database.run(
+                "create table photo (photo_id integer primary key, pixels longblob, caption longtext, note longtext)",
+                "insert into photo values (1, null, 'small', null)");
+        try (Connection lax = database.connect();
+                Statement statement = lax.createStatement()) {
+            statement.execute("set sql_mode = ''");
+            statement.execute("insert into photo values (2, repeat('x', 51000000), null, null)");
+            statement.execute("insert into photo values (3, null, repeat('y', 34000000), repeat('z', 34000000))");
+            Ddl.of(database.source(), BOOK).apply();
+            Vacancy vacancy = Vacancy.over(Database.always(lax), BOOK);
+
+            for (int key : List.of(2, 3)) {
+                assertThatThrownBy(() -> vacancy.plan(Selection.of("photo").key(key), ODILE))
+                        .hasMessageContaining("1 record of photo can't be written down whole")
+                        .hasMessageContaining("max_allowed_packet");
+            }
+            assertThatThrownBy(() -> vacancy.delete(Selection.of("photo").allRecords(), By.program("nightly")))
+                    .hasMessageContaining("2 records of photo");
+            assertThatThrownBy(() -> vacancy.plan(Emptying.of("photo"), ODILE)).hasMessageContaining("2 records");
+
+            Vacancy without = Vacancy.over(
+                    Database.always(lax),
+                    RuleBook.bySchema().trail(Trail.usual().without("photo.pixels", "photo.note")));
+            assertThat(without.delete(Selection.of("photo").allRecords(), By.program("nightly"))
+                            .total())
+                    .isEqualTo(3);
+            assertThat(without.history().verify(Optional.empty()).faults()).isEmpty();
+        }
     }
 }

@@ -25,6 +25,16 @@ public interface Imaging {
     }
 
     /**
+     * Tells whether a value may be too large for the text that an image is, so that there would be none.
+     *
+     * @param type the column's type
+     * @return false where every value has room
+     */
+    default boolean mayBeTooLarge(ColumnType type) {
+        return false;
+    }
+
+    /**
      * Says a value of a column as text that stands for it and no other.
      *
      * @param type the column's type

@@ -38,6 +38,8 @@ final class MariaDbDialect implements Dialect {
             + " variable_value from information_schema.global_status where variable_name = 'wsrep_cluster_state_uuid') end,"
             + " concat_ws(' ', @@hostname, @@port, @@datadir)), database()), database()";
     private static final String WHEREABOUTS_OF_MYSQL = "select concat_ws(' ', @@server_uuid, database()), database()";
+    private static final Set<String> LARGE =
+            Set.of("mediumtext", "longtext", "mediumblob", "longblob", "json", "long varchar", "long varbinary");
     private static final Set<String> SPATIAL = Set.of(
             "geometry",
             "point",
@@ -550,6 +552,16 @@ final class MariaDbDialect implements Dialect {
         return true;
     }
 
+    /** Whatever is larger than a packet becomes null, and a value of 64 kB never is. */
+    @Override
+    public boolean mayBeTooLarge(ColumnType type) {
+        return LARGE.contains(type.name().toLowerCase(Locale.ROOT)) || isSpatial(type);
+    }
+
+    private static boolean isSpatial(ColumnType type) {
+        return SPATIAL.contains(type.name().toLowerCase(Locale.ROOT));
+    }
+
     /** Whatever has bytes that are no text, and what means another value in another session. */
     @Override
     public String imageText(ColumnType type, String column) {
@@ -581,7 +593,7 @@ final class MariaDbDialect implements Dialect {
     }
 
     private static boolean isBytes(ColumnType type) {
-        return type.isBinary() || SPATIAL.contains(type.name().toLowerCase(Locale.ROOT));
+        return type.isBinary() || isSpatial(type);
     }
 
     @Override

@@ -321,6 +321,16 @@ final class Lookup {
                 .get(0);
     }
 
+    /** Counts those of some records that meet a condition in the database's own words. */
+    long count(Table table, Condition condition, Fragment further) {
+        List<Item> items = List.of(new Item("count(*)", (row, index) -> row.getLong(index)));
+        Fragment query =
+                further.between("select count(case when ", " then 1 end) from ").then(from(table, condition));
+        return (Long) rows(table, Optional.of(condition), items, current(query))
+                .get(0)
+                .get(0);
+    }
+
     private Fragment select(Table table, List<Item> items, Condition condition) {
         return Statements.select(expressions(items), from(table, condition));
     }

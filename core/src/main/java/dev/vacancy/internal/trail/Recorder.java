@@ -60,6 +60,31 @@ public final class Recorder {
     }
 
     /**
+     * Says which records of a table the database can't write down whole.
+     *
+     * @param table the table
+     * @return a condition; empty where all can be written down
+     */
+    public Optional<Fragment> tooLarge(Table table) {
+        List<Column> kept = kept(table);
+        List<Column> large = kept.stream()
+                .filter(column -> dialect.mayBeTooLarge(column.type()))
+                .toList();
+        if (large.isEmpty()) {
+            return Optional.empty();
+        }
+        List<String> parts = large.stream()
+                .map(column -> "(" + dialect.name(Statements.alias(), column) + " is not null and " + text(column)
+                        + " is null) or ")
+                .toList();
+        Fragment image = dialect.imageOf(
+                kept.stream().map(Column::name).toList(),
+                kept.stream().map(this::text).toList());
+        String longer = "'" + "9".repeat(20) + ":'";
+        return Optional.of(image.between(String.join("", parts) + "concat(" + longer + ", ", ") is null"));
+    }
+
+    /**
      * Says how the database writes down records by itself.
      *
      * @param heading what is written beside their content

@@ -179,25 +179,14 @@ enum Contender {
 
     private static List<String> witness() {
         List<String> statements = new ArrayList<>();
-        statements.add(
-                "create table if not exists witness (run_id varchar(36) not null, step integer not null,"
-                        + " place bigint not null, action varchar(12) not null, table_name varchar(200) not null,"
-                        + " record_key varchar(500) not null, content text, altered text, salt varchar(36), erased_by varchar(36),"
-                        + " content_digest varchar(64) not null, digest varchar(64) not null, primary key (run_id, step, place))");
-        statements.add("create index if not exists witness_record on witness (table_name, record_key)");
-        statements.add("create sequence if not exists witness_place");
-        statements.add("create or replace function witness() returns trigger language plpgsql as $$ declare"
-                + " b text := to_jsonb(old)::text; s text := gen_random_uuid()::text; k text := to_jsonb(old)->>tg_argv[0];"
-                + " n bigint := nextval('witness_place');"
-                + " d text := encode(sha256(convert_to(s || E'\n' || b, 'UTF8')), 'hex'); begin"
-                + " insert into witness values ('00000000-0000-0000-0000-000000000000', 1, n, 'deleted', tg_table_name, k, b,"
-                + " null, s, null, d, encode(sha256(convert_to('00000000-0000-0000-0000-000000000000' || n || 'deleted' ||"
-                + " tg_table_name || k || d, 'UTF8')), 'hex')); return old; end $$");
+        statements.add("create table if not exists witness (place bigint generated always as identity primary key,"
+                + " table_name varchar(200) not null, gone_at timestamp not null default now(), record jsonb not null)");
+        statements.add("create or replace function witness() returns trigger language plpgsql as $$ begin"
+                + " insert into witness (table_name, record) values (tg_table_name, to_jsonb(old)); return old; end $$");
         for (String table : List.of("hive", "inspection", "frame_check", "reading", "treatment")) {
             statements.add("drop trigger if exists witness on " + table);
-            statements.add(
-                    "create trigger witness before delete on " + table + " for each row execute function witness('"
-                            + (table.equals("frame_check") ? "inspection" : table) + "_id')");
+            statements.add("create trigger witness before delete on " + table
+                    + " for each row execute function witness()");
         }
         return List.copyOf(statements);
     }

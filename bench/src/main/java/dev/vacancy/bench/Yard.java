@@ -14,6 +14,9 @@ final class Yard {
     private static final int FRAMES = 3;
     private static final int READINGS = 42;
 
+    /** Hives of neighbouring numbers, and what is below them, don't lie side by side. */
+    private static final int STRIDE = 7_919;
+
     private static final List<String> TABLES = List.of(
             "create table apiary (apiary_id integer primary key, name varchar(40) not null)",
             "create table hive (hive_id integer primary key, apiary_id integer not null, name varchar(40) not null,"
@@ -50,11 +53,12 @@ final class Yard {
                 statement.execute(table);
             }
             statement.execute("insert into apiary values (1, 'Larkmoor Top')");
-            insert(statement, "hive", "n, 1, concat('Hive ', n)", series, hives);
+            String hive = "mod(%s * " + STRIDE + ", " + hives + ") + 1";
+            insert(statement, "hive", hive.formatted("n") + ", 1, concat('Hive ', n)", series, hives);
             insert(
                     statement,
                     "inspection",
-                    "n, (n - 1) / " + INSPECTIONS + " + 1, date '2026-05-01', 'Brood on five frames, calm'",
+                    "n, " + hive.formatted("((n - 1) / " + INSPECTIONS + ")") + ", date '2026-05-01', 'Brood on five frames, calm'",
                     series,
                     hives * INSPECTIONS);
             insert(
@@ -69,7 +73,7 @@ final class Yard {
                     "n, mod(n, " + hives + ") + 1, timestamp '2026-05-01 12:00:00', mod(n, 90)",
                     series,
                     hives * READINGS);
-            insert(statement, "treatment", "n, n, 'Oxalic acid'", series, hives);
+            insert(statement, "treatment", "n, " + hive.formatted("n") + ", 'Oxalic acid'", series, hives);
             for (String index : INDEXES) {
                 statement.execute(index);
             }

@@ -135,7 +135,9 @@ final class PermittedHistory implements History {
     public ErasurePlan planErasure(String table, String key, By by) {
         acting.require(by);
         requireErasure(table, key);
-        return history.planErasure(table, key, by);
+        ErasurePlan plan = history.planErasure(table, key, by);
+        plan.counts().keySet().forEach(each -> acting.require(Act.DELETE_FOR_GOOD, each));
+        return plan;
     }
 
     private void requireErasure(String table, String key) {
@@ -164,6 +166,7 @@ final class PermittedHistory implements History {
     void requireRecords(Proposal plan) {
         if (plan instanceof ErasurePlan erasure) {
             requireErasure(erasure.table(), erasure.key());
+            erasure.counts().keySet().forEach(each -> acting.require(Act.DELETE_FOR_GOOD, each));
         } else if (plan instanceof RestorePlan restore) {
             requireRestore(restore);
         }
@@ -172,7 +175,7 @@ final class PermittedHistory implements History {
     @Override
     public long erase(String table, String key, By by) {
         acting.require(by);
-        requireErasure(table, key);
+        planErasure(table, key, by);
         return history.erase(table, key, by);
     }
 

@@ -179,14 +179,16 @@ enum Contender {
 
     private static List<String> witness() {
         List<String> statements = new ArrayList<>();
-        statements.add("create table if not exists witness (place bigint generated always as identity primary key,"
-                + " table_name varchar(200) not null, gone_at timestamp not null default now(), record jsonb not null)");
-        statements.add("create or replace function witness() returns trigger language plpgsql as $$ begin"
-                + " insert into witness (table_name, record) values (tg_table_name, to_jsonb(old)); return old; end $$");
+        statements.add(
+                "create table if not exists witness (place bigint generated always as identity primary key,"
+                        + " table_name varchar(200) not null, gone_at timestamp not null default now(), record jsonb not null)");
+        statements.add(
+                "create or replace function witness() returns trigger language plpgsql as $$ begin"
+                        + " insert into witness (table_name, record) values (tg_table_name, to_jsonb(old)); return old; end $$");
         for (String table : List.of("hive", "inspection", "frame_check", "reading", "treatment")) {
             statements.add("drop trigger if exists witness on " + table);
-            statements.add("create trigger witness before delete on " + table
-                    + " for each row execute function witness()");
+            statements.add(
+                    "create trigger witness before delete on " + table + " for each row execute function witness()");
         }
         return List.copyOf(statements);
     }

@@ -58,7 +58,8 @@ final class Yard {
             insert(
                     statement,
                     "inspection",
-                    "n, " + hive.formatted("((n - 1) / " + INSPECTIONS + ")") + ", date '2026-05-01', 'Brood on five frames, calm'",
+                    "n, " + hive.formatted("((n - 1) / " + INSPECTIONS + ")")
+                            + ", date '2026-05-01', 'Brood on five frames, calm'",
                     series,
                     hives * INSPECTIONS);
             insert(

@@ -169,7 +169,7 @@ final class HistoryCommand extends DatabaseCommand {
                     told.at().toString().substring(0, 19) + "Z",
                     told.kind(),
                     told.selection(),
-                    told.by().actor(),
+                    told.who(),
                     PlanText.number(PlanText.sum(told.counts())),
                     told.by().reason().orElse("-"),
                     told.runId().toString().substring(0, 8)));
@@ -177,21 +177,28 @@ final class HistoryCommand extends DatabaseCommand {
         print(Columns.of(rows));
     }
 
+    private static String before(String action, TrailEntryView view) {
+        if (view.before() != null) {
+            return PlainText.of(view.before(), "    ");
+        }
+        return action.equals("erased") ? "    what was told of it until then" : "    its content was erased";
+    }
+
     private void entries(List<TrailEntry> entries) {
         if (entries.isEmpty()) {
-            print("Nothing is known of that.");
+            print("No matching history.");
             return;
         }
         boolean whole = entries.size() <= ENTRIES_SHOWN;
         for (TrailEntry entry : entries) {
             print(entry.at().toString().substring(0, 19) + "Z  " + entry.action() + "  " + entry.table() + " "
                     + entry.key()
-                    + "  by " + entry.by().actor()
+                    + "  by " + entry.who()
                     + entry.by().reason().map(why -> ", because: " + why).orElse("") + "  (run "
                     + entry.run().toString().substring(0, 8) + ")");
             if (whole) {
                 TrailEntryView view = entry.view();
-                print(view.before() == null ? "    its content was erased" : PlainText.of(view.before(), "    "));
+                print(before(entry.action(), view));
                 if (view.after() != null) {
                     print("  then set to" + System.lineSeparator() + PlainText.of(view.after(), "    "));
                 }

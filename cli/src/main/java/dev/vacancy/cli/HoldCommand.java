@@ -26,6 +26,12 @@ final class HoldCommand extends DatabaseCommand {
     @Option(names = "--where", paramLabel = "TEXT", description = "Which of them, as in delete.")
     private String where;
 
+    @Option(
+            names = "--standing",
+            description =
+                    "Hold whatever comes to meet it later, too, and only as long as it does; otherwise those that meet it now.")
+    private boolean standing;
+
     @Option(names = "--lift", paramLabel = "HOLD", description = "Lift a hold: its id, or the beginning of it.")
     private String lift;
 
@@ -55,12 +61,22 @@ final class HoldCommand extends DatabaseCommand {
             throw ToolException.wrongUsage(
                     "Nothing says which records of " + table + " to hold.", "Say it with --where TEXT.");
         }
-        UUID id = history.hold(table, where, by.by());
-        print(
-                json()
-                        ? JsonText.write(Map.of("hold", id.toString(), "status", "held"))
-                        : "Held: " + table + " where " + where + System.lineSeparator() + "Hold " + id);
+        UUID id = standing ? history.standingHold(table, where, by.by()) : history.hold(table, where, by.by());
+        print(json() ? JsonText.write(Map.of("hold", id.toString(), "status", "held")) : text(history, id));
         return ExitStatus.DONE;
+    }
+
+    private static String text(History history, UUID id) {
+        TrailRun hold = history.holds().stream()
+                .filter(run -> run.runId().equals(id))
+                .findFirst()
+                .orElseThrow();
+        return "Held: " + records(hold) + System.lineSeparator() + "Hold " + id;
+    }
+
+    private static String records(TrailRun hold) {
+        String which = hold.table() + " where " + hold.selection();
+        return hold.isStanding() ? "any " + which : PlanText.records(PlanText.sum(hold.counts())) + " of " + which;
     }
 
     private int list(List<TrailRun> holds) {
@@ -73,7 +89,7 @@ final class HoldCommand extends DatabaseCommand {
             rows.add(List.of("hold", "records", "by", "since", "because"));
             holds.forEach(hold -> rows.add(List.of(
                     hold.runId().toString().substring(0, 8),
-                    hold.table() + " where " + hold.selection(),
+                    records(hold),
                     hold.by().actor(),
                     hold.at().toString().substring(0, 10),
                     hold.by().reason().orElse("-"))));
@@ -87,6 +103,8 @@ final class HoldCommand extends DatabaseCommand {
         view.put("hold", hold.runId().toString());
         view.put("table", hold.table());
         view.put("where", hold.selection());
+        view.put("standing", hold.isStanding());
+        view.put("records", hold.isStanding() ? null : PlanText.sum(hold.counts()));
         view.put("actor", hold.by().actor());
         view.put("reason", hold.by().reason().orElse(null));
         view.put("at", hold.at().toString());

@@ -8,7 +8,9 @@ import java.io.IOException;
 import java.io.PrintStream;
 import java.io.UncheckedIOException;
 import java.util.LinkedHashMap;
+import java.util.Locale;
 import java.util.Map;
+import java.util.regex.Pattern;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 import tools.jackson.databind.json.JsonMapper;
@@ -30,6 +32,10 @@ final class TrailExport {
 
     private static final JsonMapper JSON = JsonMapper.builder().build();
 
+    private static final Pattern FORMULA = Pattern.compile("[=+\\-@\t\r]");
+    private static final Pattern NUMBER = Pattern.compile("[+-]?[0-9.]+");
+    private static final Pattern CONTROL = Pattern.compile("[\\p{Cntrl}\u0080-\u009f]");
+
     private final Form form;
     private final PrintStream out;
 
@@ -48,7 +54,18 @@ final class TrailExport {
         try {
             CSVPrinter rows = new CSVPrinter(out, CSVFormat.RFC4180);
             rows.printRecord(
-                    "run", "step", "place", "action", "table", "key", "actor", "reason", "at", "before", "after");
+                    "run",
+                    "step",
+                    "place",
+                    "action",
+                    "table",
+                    "key",
+                    "actor",
+                    "reason",
+                    "colleague",
+                    "at",
+                    "before",
+                    "after");
             history.each(query, entry -> row(rows, entry.view()));
             rows.flush();
         } catch (IOException failure) {
@@ -64,15 +81,31 @@ final class TrailExport {
                     entry.place(),
                     entry.action(),
                     entry.table(),
-                    entry.key(),
-                    entry.actor(),
-                    entry.reason(),
+                    cell(entry.key()),
+                    cell(entry.actor()),
+                    cell(entry.reason()),
+                    cell(entry.colleague()),
                     entry.at(),
                     entry.before() == null ? null : JSON.writeValueAsString(entry.before()),
                     entry.after() == null ? null : JSON.writeValueAsString(entry.after()));
         } catch (IOException failure) {
             throw new UncheckedIOException(failure);
         }
+    }
+
+    /** A spreadsheet would carry out what begins like a formula; an apostrophe in front makes it text. */
+    private static String cell(String text) {
+        boolean formula = text != null
+                && FORMULA.matcher(text).lookingAt()
+                && !NUMBER.matcher(text).matches();
+        return formula ? "'" + text : text;
+    }
+
+    /** No attribute of an event may hold control characters (CloudEvents 1.0.2, type system). */
+    private static String attribute(String text) {
+        return CONTROL.matcher(text)
+                .replaceAll(found ->
+                        String.format(Locale.ROOT, "%%%02X", (int) found.group().charAt(0)));
     }
 
     private static Map<String, Object> event(TrailEntry entry) {
@@ -82,7 +115,7 @@ final class TrailExport {
         event.put("id", view.run() + "/" + view.step() + "/" + view.place());
         event.put("source", "urn:uuid:" + view.run());
         event.put("type", "dev.vacancy.record." + view.action());
-        event.put("subject", view.table() + "/" + view.key());
+        event.put("subject", attribute(view.table() + "/" + view.key()));
         event.put("time", view.at());
         event.put("datacontenttype", "application/json");
         event.put("data", view);

@@ -32,7 +32,9 @@ public sealed interface ErasurePlan extends Proposal permits PlannedErasure {
     Instant madeAt();
 
     /** {@return how many entries of the trail would lose their content: 0 or more} */
-    long entries();
+    default long entries() {
+        return counts().values().stream().mapToLong(Long::longValue).sum();
+    }
 
     /** {@return the holds on records of the table; whether the record was one of them, the trail can't tell} */
     List<TrailRun> holds();
@@ -45,11 +47,9 @@ public sealed interface ErasurePlan extends Proposal permits PlannedErasure {
         return table();
     }
 
-    /** {@return how many entries of the table would lose their content, by its name} */
+    /** {@return how many entries would lose their content, by table: those of the record, and of whatever went with it} */
     @Override
-    default Map<String, Long> counts() {
-        return entries() == 0 ? Map.of() : Map.of(table(), entries());
-    }
+    Map<String, Long> counts();
 
     /** {@return at least a yes, and what the rules want of a record that goes with no way back} */
     @Override

@@ -44,6 +44,15 @@ public record TrailEntry(
     }
 
     /**
+     * Says who it was.
+     *
+     * @return such as {@code odile}, or {@code odile and una} where a colleague has agreed
+     */
+    public String who() {
+        return by.actor() + colleague.map(other -> " and " + other).orElse("");
+    }
+
+    /**
      * Returns the entry in plain records of text and numbers, for a mapper to JSON or for a page.
      *
      * @return the same in words

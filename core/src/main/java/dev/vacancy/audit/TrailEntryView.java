@@ -17,6 +17,7 @@ import java.util.Map;
  * @param key its key
  * @param actor who wanted it
  * @param reason why, or null
+ * @param colleague who agreed besides, or null
  * @param at when, as in ISO 8601, UTC
  * @param before the record before that, or null once its content was erased; bytes as hexadecimal digits
  * @param after what columns were set to, or null if the record went
@@ -31,6 +32,7 @@ public record TrailEntryView(
         String key,
         String actor,
         String reason,
+        String colleague,
         String at,
         Map<String, Object> before,
         Map<String, Object> after) {
@@ -44,6 +46,7 @@ public record TrailEntryView(
                 entry.key(),
                 entry.by().actor(),
                 entry.by().reason().orElse(null),
+                entry.colleague().orElse(null),
                 entry.at().toString(),
                 entry.before().map(TrailEntryView::plain).orElse(null),
                 entry.after().map(TrailEntryView::plain).orElse(null));

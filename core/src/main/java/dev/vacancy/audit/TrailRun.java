@@ -47,6 +47,15 @@ public record TrailRun(
     }
 
     /**
+     * Says who it was.
+     *
+     * @return such as {@code odile}, or {@code odile and una} where a colleague has agreed
+     */
+    public String who() {
+        return by.actor() + colleague.map(other -> " and " + other).orElse("");
+    }
+
+    /**
      * Tells whether the run holds whatever comes to meet its criteria.
      *
      * @return true for a standing hold

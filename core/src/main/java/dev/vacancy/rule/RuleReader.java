@@ -190,8 +190,23 @@ final class RuleReader {
         attempt("The trail", () -> {
             Matcher place = place(given);
             Table table = catalog.table(place.group("table"));
-            withheld.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns(place, table));
+            List<Column> columns = columns(place, table);
+            columns.forEach(column -> refuseNeeded(table, column));
+            withheld.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns);
         });
+    }
+
+    /** Without these no record could be found again, or told whether it was deleted. */
+    private void refuseNeeded(Table table, Column column) {
+        Marker marker = markers.get(table);
+        boolean marks = marker != null && table.column(marker.column()).equals(column);
+        if (marks || table.identity().contains(column)) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "the trail can't leave out " + table + "." + column + ", which "
+                            + (marks ? "says whether a record is deleted." : "is part of its key."),
+                    "Leave out other columns, or keep no trail.");
+        }
     }
 
     /** What comes back must bring its children back, and those that go for good come back from a trail only. */

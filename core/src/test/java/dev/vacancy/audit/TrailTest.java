@@ -181,7 +181,7 @@ class TrailTest {
         Vacancy vacancy = vacancy(database);
         Selection one = Selection.of("hive").key(1).forGood();
         Approval approval = Approval.ofErasing(vacancy.plan(one, ODILE));
-        UUID hold = vacancy.history().hold("hive", "hive_id = 2", ODILE);
+        UUID hold = vacancy.history().standingHold("hive", "hive_id = 2", ODILE);
         assertThatThrownBy(() -> vacancy.erase(approval)).hasMessageContaining("can't be told from the trail");
         assertThat(database.count("hive")).isEqualTo(3);
         vacancy.history().lift(hold, ODILE);
@@ -189,7 +189,7 @@ class TrailTest {
         ErasureOutcome erasure = vacancy.erase(approval);
 
         assertThat(erasure.outcome().counts()).containsEntry("hive", 1L);
-        assertThat(erasure.entries()).isEqualTo(1);
+        assertThat(erasure.entries()).as("with two inspections and a photo").isEqualTo(4);
         assertThat(database.rows("select count(*) from vacancy_trail_entry where content like '%Fellside%'"))
                 .containsExactly("0");
         assertThat(database.rows("select hive_id from hive order by hive_id")).containsExactly("2", "3");
@@ -209,7 +209,9 @@ class TrailTest {
 
         long erased = vacancy.history().erase("hive", "1", By.user("una").because("asked for it"));
 
-        assertThat(erased).isEqualTo(1);
+        assertThat(erased).as("with two inspections and a photo").isEqualTo(4);
+        assertThat(database.rows("select count(*) from vacancy_trail_entry where content like '%calm%'"))
+                .containsExactly("0");
         assertThat(database.rows("select count(*) from vacancy_trail_entry where content like '%Fellside%'"))
                 .containsExactly("0");
         assertThat(vacancy.history()
@@ -225,7 +227,7 @@ class TrailTest {
                 .containsExactly("hive 3");
         Verification verification = vacancy.history().verify(Optional.empty());
         assertThat(verification.faults()).isEmpty();
-        assertThat(verification.erased()).isEqualTo(1);
+        assertThat(verification.erased()).isEqualTo(4);
         RestorePlan plan = vacancy.history().planRestore(outcome.runId(), ODILE);
         assertThat(plan.left()).contains("The content of hive 1 was erased, so it stays away.");
         database.run(
@@ -314,7 +316,10 @@ class TrailTest {
                 .extracting(conflict -> conflict.table() + " " + conflict.key() + ": " + conflict.reason())
                 .containsExactlyInAnyOrder(
                         "hive 1: its name is taken by hive 9", "inspection 10: there is a record with this key again");
-        assertThat(plan.left()).containsExactly("photo 100 stays as it is: it was changed since.");
+        assertThat(plan.left())
+                .containsExactly(
+                        "What hive had in pin stays away: the trail was told to leave it out.",
+                        "photo 100 stays as it is: it was changed since.");
         assertThatThrownBy(() -> Approval.of(plan))
                 .isInstanceOfSatisfying(
                         InvalidRequestException.class,

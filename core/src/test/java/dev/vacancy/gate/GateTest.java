@@ -113,7 +113,7 @@ class GateTest {
 
             @Override
             void meanwhile(Database database, Vacancy vacancy) {
-                vacancy.history().hold("hive", "hive_id < 9", ODILE.because("an inquiry"));
+                vacancy.history().standingHold("hive", "hive_id < 9", ODILE.because("an inquiry"));
             }
         },
         CHANGED_MEANWHILE(FailureCode.STALE_PLAN) {

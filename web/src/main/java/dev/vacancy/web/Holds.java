@@ -32,10 +32,26 @@ final class Holds {
         Map<String, Object> body = asked.body();
         Exchange exchange = asked.because(body);
         Table table = offer.table(text(body, "table"));
-        UUID hold = history(exchange).hold(table.name(), text(body, "where"), exchange.by());
+        History history = history(exchange);
+        String where = text(body, "where");
+        UUID hold = isStanding(body)
+                ? history.standingHold(table.name(), where, exchange.by())
+                : history.hold(table.name(), where, exchange.by());
         return Answer.ok(Map.of("hold", hold.toString()))
                 .as(HttpServletResponse.SC_CREATED)
                 .with("Location", exchange.address("holds", hold.toString()));
+    }
+
+    private static boolean isStanding(Map<String, Object> body) {
+        Object standing = body.getOrDefault("standing", false);
+        if (standing instanceof Boolean is) {
+            return is;
+        }
+        throw Problem.of(
+                HttpServletResponse.SC_BAD_REQUEST,
+                "usage",
+                "The member standing is neither true nor false.",
+                "Send true to hold what comes to meet the criteria later, or leave it out.");
     }
 
     private static String text(Map<String, Object> body, String member) {

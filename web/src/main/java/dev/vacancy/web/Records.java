@@ -77,6 +77,7 @@ final class Records {
         view.put("selection", run.selection());
         view.put("actor", run.by().actor());
         view.put("reason", run.by().reason().orElse(null));
+        view.put("colleague", run.colleague().orElse(null));
         view.put("at", run.at().toString());
         view.put("counts", run.counts());
         view.put("partOf", run.partOf().map(UUID::toString).orElse(null));

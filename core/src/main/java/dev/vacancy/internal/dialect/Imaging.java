@@ -169,6 +169,25 @@ public interface Imaging {
     }
 
     /**
+     * Puts texts and numbers one behind the other.
+     *
+     * @param parts expressions, none of them null
+     * @return an expression of text
+     */
+    default String concatenated(List<String> parts) {
+        return "concat(" + String.join(", ", parts) + ")";
+    }
+
+    /**
+     * Returns what ends a query so that none of its values is worked out once for each time that it is used.
+     *
+     * @return words of SQL, perhaps none
+     */
+    default String evaluatedOnce() {
+        return "";
+    }
+
+    /**
      * Says a single character, one that could mean something in a literal.
      *
      * @param character an ASCII character

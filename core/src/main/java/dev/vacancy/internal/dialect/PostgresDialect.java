@@ -495,6 +495,11 @@ final class PostgresDialect implements Dialect {
     }
 
     @Override
+    public String evaluatedOnce() {
+        return " offset 0";
+    }
+
+    @Override
     public String boundBytes() {
         return "cast(? as bytea)";
     }

@@ -51,8 +51,9 @@ final class BroughtBack {
         List<StoredRun> portions = restores(restore);
         RunFacts facts = portions.get(portions.size() - 1).facts();
         Rules rules = planner.rules();
-        Optional<Only> only =
-                facts.kind() == RunKind.PART_RESTORE ? Optional.of(Only.of(facts.selection())) : Optional.empty();
+        Optional<Only> only = facts.kind() == RunKind.PART_RESTORE
+                ? Optional.of(Only.of(facts.selection(), rules.catalog()))
+                : Optional.empty();
         Table table = rules.catalog().table(only.map(Only::table).orElse(facts.table()));
         List<UUID> undone = runs(facts.about().orElseThrow());
         Set<Key> keys = new LinkedHashSet<>();

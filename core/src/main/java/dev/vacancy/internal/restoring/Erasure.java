@@ -32,9 +32,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.UUID;
-import java.util.stream.Collectors;
 
 /** Takes what the audit trail says of a record out of it. What was erased is told entry by entry, and so can be verified. */
 final class Erasure {
@@ -68,23 +66,26 @@ final class Erasure {
                 holds.add(Told.run(hold));
             }
         }
-        List<StoredEntry> told = reader.of(connection, table.name(), key);
+        Traces traces = Traces.of(rules.catalog(), tables, connection, table, key);
+        List<StoredEntry> told = traces.entries().stream()
+                .filter(entry -> entry.table().equals(table.name()) && key.equals(entry.key()))
+                .toList();
         boolean there = !planner.keys(connection, table, withKey(table, key, told), 1, false)
                 .isEmpty();
-        long entries = told.stream().filter(entry -> entry.content() != null).count();
+        Map<String, Long> counts = traces.counts();
         Demands demands = new Demands(rules, rules);
         return new PlannedErasure(
                 table.name(),
                 key,
                 by,
                 clock.instant(),
-                entries,
+                counts,
                 holds,
                 there,
                 // What stands in the way is told by itself, not as another plan.
-                Chain.digest(scope + "\n" + entries),
+                Chain.digest(scope + "\n" + counts),
                 demands.withoutWayBack(table),
-                demands.colleague(Map.of(table.name(), 1L)),
+                demands.colleague(counts.isEmpty() ? Map.of(table.name(), 1L) : counts),
                 scope);
     }
 
@@ -125,9 +126,10 @@ final class Erasure {
             throws SQLException {
         passage.require(gone);
         new Chain(tables).lock(connection);
-        List<StoredEntry> told = reader.of(connection, table, key);
+        Traces traces =
+                Traces.of(rules.catalog(), tables, connection, rules.catalog().table(table), key);
         String kept = isSurrogate(table) ? key : null;
-        long count = erase(connection, told, table, kept, id);
+        erase(connection, traces, table, id);
         new Chain(tables)
                 .append(
                         connection,
@@ -139,42 +141,40 @@ final class Erasure {
                                         passage.colleague(),
                                         table,
                                         table + " " + (kept == null ? StoredRun.ERASED : kept),
-                                        Map.of(table, count),
+                                        traces.counts(),
                                         Optional.empty()));
-        return count;
+        return traces.counts().values().stream().mapToLong(Long::longValue).sum();
     }
 
     /** A number or UUID that stands for a record and says nothing of it stays, so that it can be told later what became of that. */
-    private boolean isSurrogate(String table) {
-        return rules.catalog().table(table).identity().stream()
-                .allMatch(column -> column.type().isInteger() || column.type().isUuid());
+    private boolean isSurrogate(String name) {
+        Optional<Table> table = rules.catalog().tables().stream()
+                .filter(each -> each.name().equals(name))
+                .findFirst();
+        return table.isPresent()
+                && table.get().identity().stream()
+                        .allMatch(column ->
+                                column.type().isInteger() || column.type().isUuid());
     }
 
-    private long erase(Connection connection, List<StoredEntry> told, String table, String kept, UUID id)
-            throws SQLException {
+    private void erase(Connection connection, Traces traces, String table, UUID id) throws SQLException {
         Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());
-        Recorder.Heading ofEntries = new Recorder.Heading(id, 1, Action.ERASED, table, Optional.empty());
         Recorder.Heading ofWords = new Recorder.Heading(id, 2, Action.ERASED, table, Optional.empty());
-        long place = 0;
-        long count = 0;
+        List<StoredRun> runs = traces.runs();
         try (EntryWriter writer = recorder.writer(connection)) {
-            for (StoredEntry entry : told) {
+            long place = 0;
+            for (StoredEntry entry : traces.entries()) {
+                String kept = isSurrogate(entry.table()) ? entry.key() : null;
                 reader.erase(connection, entry, kept, id);
-                writer.add(ofEntries, ++place, kept, null, entry.reference());
-                count += entry.content() == null ? 0 : 1;
+                Recorder.Heading ofEntry = new Recorder.Heading(id, 1, Action.ERASED, entry.table(), Optional.empty());
+                writer.add(ofEntry, ++place, kept, entry.remains(), entry.reference());
             }
             place = 0;
-            Set<Long> runs = told.stream().map(StoredEntry::run).collect(Collectors.toSet());
-            for (Long number : runs) {
-                Optional<StoredRun> run =
-                        tables.run(connection, number).filter(each -> each.isSelectionOf(table) && !each.isErased());
-                if (run.isPresent()) {
-                    tables.eraseSelection(connection, run.get(), id);
-                    writer.add(ofWords, ++place, null, null, Reference.toRun(number));
-                }
+            for (StoredRun run : runs) {
+                tables.eraseSelection(connection, run, id);
+                writer.add(ofWords, ++place, null, null, Reference.toRun(run.number()));
             }
             writer.flush();
         }
-        return count;
     }
 }

@@ -7,7 +7,10 @@ import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Consent;
 import java.time.Instant;
+import java.util.Collections;
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 
 /**
  * The plan of an erasure from the trail, with all that the gate looks at.
@@ -19,7 +22,7 @@ public record PlannedErasure(
         String key,
         By by,
         Instant madeAt,
-        long entries,
+        Map<String, Long> counts,
         List<TrailRun> holds,
         boolean isThere,
         String fingerprint,
@@ -27,9 +30,10 @@ public record PlannedErasure(
         boolean colleague,
         Scope scope)
         implements ErasurePlan, Gated {
-    /** Keeps its own copy of the holds. */
+    /** Keeps its own copies. */
     public PlannedErasure {
         holds = List.copyOf(holds);
+        counts = Collections.unmodifiableMap(new TreeMap<>(counts));
     }
 
     @Override

@@ -258,6 +258,7 @@ final class Restorer {
 
     private void inserted(Table table, List<Row> rows, Work work) throws SQLException {
         obstacles.missingColumns(table, rows.get(0));
+        tellWithheld(table, rows.get(0));
         List<List<Column>> keys = new ArrayList<>();
         if (!table.identity().isEmpty()) {
             keys.add(table.identity());
@@ -277,6 +278,19 @@ final class Restorer {
         counts.merge(table.name(), (long) rows.size(), Long::sum);
         work.expect(conflicts());
         work.insert(table, rows);
+    }
+
+    /** What the trail was told to leave out is lost, which nobody should find out afterwards. */
+    private void tellWithheld(Table table, Row row) {
+        List<String> withheld = table.columns().stream()
+                .filter(column -> !row.image().containsKey(column))
+                .filter(column -> rules.recording().orElseThrow().isWithheld(table, column))
+                .map(Column::name)
+                .toList();
+        if (!withheld.isEmpty()) {
+            tell("What " + table + " had in " + String.join(", ", withheld)
+                    + " stays away: the trail was told to leave it out.");
+        }
     }
 
     /** Not every database has an index that keeps records unique among the active ones only. */

@@ -3,6 +3,7 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.audit.Conflict;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Mode;
@@ -29,6 +30,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -89,14 +91,18 @@ final class Restores {
 
     /** One record, with what went with it. */
     record Only(String table, String key) {
-        static Optional<Only> of(RestorePlan plan) {
-            return plan.only().map(Only::of);
+        static Optional<Only> of(RestorePlan plan, Catalog catalog) {
+            return plan.only().map(record -> of(record, catalog));
         }
 
-        /** Reads what {@link #toString} gives. */
-        static Only of(String record) {
-            int blank = record.indexOf(' ');
-            return new Only(record.substring(0, blank), record.substring(blank + 1));
+        /** Reads what {@link #toString} gives; a table's name may hold blanks. */
+        static Only of(String record, Catalog catalog) {
+            String table = catalog.tables().stream()
+                    .map(Table::name)
+                    .filter(name -> record.startsWith(name + " "))
+                    .max(Comparator.comparing(String::length))
+                    .orElseGet(() -> record.substring(0, record.indexOf(' ')));
+            return new Only(table, record.substring(table.length() + 1));
         }
 
         @Override
@@ -215,7 +221,7 @@ final class Restores {
     /** Sees to it, before anything is changed, that a plan is still the one that was agreed to, and may be carried out. */
     Agreed pass(Connection connection, Approval approval) throws SQLException {
         RestorePlan agreed = (RestorePlan) approval.plan();
-        Undone undone = undone(connection, agreed.undone(), Only.of(agreed));
+        Undone undone = undone(connection, agreed.undone(), Only.of(agreed, rules.catalog()));
         Restorer looking = restorer(connection, undone);
         looking.look(new Looking());
         PlannedRestore now = plan(connection, undone, agreed.by(), looking);
@@ -265,7 +271,7 @@ final class Restores {
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
         UUID undoing = plan.undone();
-        Restorer restorer = restorer(connection, undone(connection, undoing, Only.of(plan)));
+        Restorer restorer = restorer(connection, undone(connection, undoing, Only.of(plan, rules.catalog())));
         Restoration restoration = new Restoration(
                 agreed,
                 rules,

@@ -321,6 +321,12 @@ public final class TrailHistory implements History {
 
     @Override
     public long age(Instant before, By by) {
+        if (before.isAfter(clock.instant())) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "The trail can't be aged up to " + before + ", which is still to come.",
+                    "Give a moment in the past; what happened since then stays.");
+        }
         UUID id = UUID.randomUUID();
         return writing("age the audit trail", id, connection -> {
             tables().beginWriting(connection);

@@ -9,6 +9,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.planning.Part;
 import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Audit;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Reference;
@@ -178,7 +179,10 @@ final class TrailReading {
                 whole.by(),
                 whole.colleague(),
                 whole.at(),
-                original.orElse(entry).image().map(image -> readable(entry.table(), image)),
+                Optional.of(original.orElse(entry))
+                        .filter(told -> !told.word().equals(Action.ERASED.word()))
+                        .flatMap(StoredEntry::image)
+                        .map(image -> readable(entry.table(), image)),
                 entry.alteration().map(image -> readable(entry.table(), image)));
     }
 

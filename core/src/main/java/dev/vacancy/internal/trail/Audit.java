@@ -211,9 +211,15 @@ public final class Audit {
         count(erasedEntries, eraser, told);
         if (entry.isPresent() ? !told : reachesBack) {
             fault("What was erased from entry " + about + " is there again, or the entry is gone.");
-        } else if (told && !Objects.equals(entry.get().key(), pointer.key())) {
+        } else if (told && !isWhatRemained(entry.get(), pointer)) {
             fault(name(entry.get()) + " was changed.");
         }
+    }
+
+    private static boolean isWhatRemained(StoredEntry erased, StoredEntry pointer) {
+        return Objects.equals(erased.key(), pointer.key())
+                && erased.table().equals(pointer.table())
+                && erased.remains().equals(pointer.content());
     }
 
     private static void count(Map<Long, Long> erasures, Long eraser, boolean told) {

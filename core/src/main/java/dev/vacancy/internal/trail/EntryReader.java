@@ -1,6 +1,5 @@
 package dev.vacancy.internal.trail;
 
-import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
 import java.nio.ByteBuffer;
 import java.sql.Connection;
@@ -298,7 +297,7 @@ public final class EntryReader {
                 + " set content = null, altered = null, record_key = ?, seal = ?, erased_by = ?"
                 + " where run_no = ? and step = ? and place = ? and erased_by is null")) {
             update.setString(1, key);
-            Binding.of(entry.sealed()).bind(update, 2);
+            update.setBytes(2, new byte[0]);
             update.setLong(3, Reference.number(by));
             update.setLong(4, entry.run());
             update.setInt(5, entry.step());

@@ -41,7 +41,6 @@ public final class EntryWriter implements AutoCloseable {
             throws SQLException {
         ByteBuffer salt = salt();
         String altered = heading.altered().orElse(null);
-        ByteBuffer sealed = StoredEntry.sealed(salt, key, altered, content);
         Reference reference = heading.reference(place);
         write(new StoredEntry(
                 reference,
@@ -54,7 +53,12 @@ public final class EntryWriter implements AutoCloseable {
                 null,
                 salt,
                 StoredEntry.digest(
-                        sealed, reference, StoredEntry.rest(heading.action().word(), heading.table(), about))));
+                        salt,
+                        reference,
+                        StoredEntry.rest(heading.action().word(), heading.table(), about),
+                        key,
+                        altered,
+                        content)));
     }
 
     /** Bytes that no other entry is digested with. */

@@ -122,10 +122,9 @@ public final class Recorder {
                 kept.stream().map(Column::name).toList(),
                 kept.stream().map(this::text).toList());
         String bound = "cast(? as " + dialect.textType() + ")";
-        String fields = dialect.joined(List.of("coalesce(" + framed("r.k") + ", '-')", bound, framed("r.b")));
-        String sealed = dialect.digestOf(dialect.joinedBytes(List.of("r.s", dialect.bytesOf(fields))));
-        String facts = dialect.joined(List.of(bound, "cast(r.n as " + dialect.textType() + ")", bound));
-        String digest = dialect.digestOf(dialect.joinedBytes(List.of(sealed, dialect.bytesOf(facts))));
+        String key = table.identity().isEmpty() ? "'" + Framed.framed(null) + "'" : framed("r.k");
+        String facts = dialect.concatenated(List.of(bound, "r.n", bound, key, bound, framed("r.b")));
+        String digest = dialect.digestOf(dialect.joinedBytes(List.of("r.s", dialect.bytesOf(facts))));
         Fragment records = Fragment.of("select row_number() over () as n, " + key(table) + " as k, ")
                 .then(image)
                 .then(Fragment.of(" as b from "))
@@ -134,7 +133,7 @@ public final class Recorder {
                 .salt("q.n", dialect)
                 .between("select q.n, q.k, q.b, ", " as s from (")
                 .then(records)
-                .then(Fragment.of(") as q"));
+                .then(Fragment.of(") as q" + dialect.evaluatedOnce()));
         long run = Reference.number(heading.run());
         Fragment start = Fragment.of(
                 "insert into " + tables.entries() + " (" + COLUMNS + ") select ?, ?, r.n, ?, ?, r.k, r.b, ?, r.s, "
@@ -144,14 +143,14 @@ public final class Recorder {
                 Binding.of(heading.action().word()),
                 Binding.of(heading.table()),
                 text(heading.altered().orElse(null)),
-                Binding.of(Framed.framed(heading.altered().orElse(null))),
                 Binding.of(run + " " + heading.step() + " "),
-                Binding.of(StoredEntry.rest(heading.action().word(), heading.table(), null)));
+                Binding.of(StoredEntry.rest(heading.action().word(), heading.table(), null)),
+                Binding.of(Framed.framed(heading.altered().orElse(null))));
         return start.then(salted).then(Fragment.of(") as r"));
     }
 
     private String framed(String text) {
-        return dialect.joined(List.of("cast(char_length(" + text + ") as " + dialect.textType() + ")", "':'", text));
+        return dialect.concatenated(List.of("char_length(" + text + ")", "':'", text));
     }
 
     private static Binding text(String value) {

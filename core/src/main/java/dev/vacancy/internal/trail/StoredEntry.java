@@ -1,6 +1,7 @@
 package dev.vacancy.internal.trail;
 
 import java.nio.ByteBuffer;
+import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 
@@ -15,7 +16,7 @@ import java.util.Optional;
  * @param altered what columns were set to, as JSON, or null
  * @param about the entry that this one is about, or null
  * @param erasedBy the number of the run that erased it, or null
- * @param seal 16 random bytes that key, content and alteration are digested with; once these are erased, that digest
+ * @param seal 16 random bytes that all of it is digested with, so that nobody can guess from the digest what was erased; none once it is
  * @param digest the entry's own
  * @since 0.1
  */
@@ -115,21 +116,15 @@ public record StoredEntry(
         return Optional.ofNullable(altered).map(Image::read);
     }
 
-    /**
-     * Returns the digest of what an erasure takes away.
-     *
-     * @return 32 bytes
-     */
-    public ByteBuffer sealed() {
-        return isErased() ? seal : sealed(seal, key, altered, content);
-    }
-
-    static ByteBuffer sealed(ByteBuffer salt, String key, String altered, String content) {
-        return new Framed().bytes(salt).field(key).field(altered).field(content).end();
-    }
-
-    static ByteBuffer digest(ByteBuffer sealed, Reference reference, String rest) {
-        return new Framed().bytes(sealed).plain(reference + rest).end();
+    static ByteBuffer digest(
+            ByteBuffer salt, Reference reference, String rest, String key, String altered, String content) {
+        return new Framed()
+                .bytes(salt)
+                .plain(reference + rest)
+                .field(key)
+                .field(altered)
+                .field(content)
+                .end();
     }
 
     /** What stands behind the reference in what is digested. */
@@ -137,9 +132,23 @@ public record StoredEntry(
         return " " + word + " " + (about == null ? "-" : about) + " " + Framed.framed(table);
     }
 
-    /** Whether it says what was written, as far as it says it still. */
+    /** Whether it says what was written; of an erased one the entry that tells of the erasure says so. */
     boolean isIntact() {
-        boolean whole = !isErased() || (seal.remaining() == Sealing.DIGEST && content == null && altered == null);
-        return whole && digest(sealed(), reference, rest(word, table, about)).equals(digest);
+        return isErased()
+                ? content == null && altered == null && seal.remaining() == 0
+                : digest(seal, reference, rest(word, table, about), key, altered, content)
+                        .equals(digest);
+    }
+
+    /**
+     * Says what stays of an entry that is erased, so that nobody changes that later.
+     *
+     * @return an image
+     */
+    public String remains() {
+        Map<String, Object> remains = new LinkedHashMap<>();
+        remains.put("action", word);
+        remains.put("about", about == null ? null : about.toString());
+        return Image.write(remains);
     }
 }

@@ -42,17 +42,6 @@ public record StoredRun(
     }
 
     /**
-     * Tells whether the words of its selection may tell of records of a table.
-     *
-     * @param table the table's name
-     * @return true of a deletion or restore of such records
-     */
-    public boolean isSelectionOf(String table) {
-        boolean ofRecords = facts.kind().removes() || facts.kind().restores();
-        return ofRecords && facts.table().equals(table);
-    }
-
-    /**
      * Tells whether the words of its selection are gone.
      *
      * @return true once they were erased

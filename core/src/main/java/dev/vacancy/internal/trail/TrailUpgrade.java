@@ -124,8 +124,7 @@ public final class TrailUpgrade {
         boolean erased = entry.erasedBy() != null;
         String key = erased ? null : wholeKey(entry);
         String altered = erased ? null : entry.altered();
-        ByteBuffer seal = erased ? Bytes.of(entry.contentDigest()) : writer.salt();
-        ByteBuffer sealed = erased ? seal : StoredEntry.sealed(seal, key, altered, entry.content());
+        ByteBuffer salt = erased ? ByteBuffer.allocate(0) : writer.salt();
         writer.write(new StoredEntry(
                 reference,
                 entry.action(),
@@ -135,8 +134,10 @@ public final class TrailUpgrade {
                 altered,
                 about,
                 erased ? Reference.number(UUID.fromString(entry.erasedBy())) : null,
-                seal,
-                StoredEntry.digest(sealed, reference, rest)));
+                salt,
+                erased
+                        ? Bytes.of(entry.contentDigest())
+                        : StoredEntry.digest(salt, reference, rest, key, altered, entry.content())));
     }
 
     /** Keys that were cut stand whole in the content. */
@@ -169,11 +170,15 @@ public final class TrailUpgrade {
 
     private void writeErasures(Connection connection, OldRun run, EntryWriter writer) throws SQLException {
         UUID id = UUID.fromString(run.id());
-        Recorder.Heading entries = new Recorder.Heading(id, 1, Action.ERASED, run.table(), Optional.empty());
         long place = 0;
         for (OldEntry erased : old.erasedBy(connection, run.id())) {
             long number = Reference.number(UUID.fromString(erased.run()));
-            writer.add(entries, ++place, null, null, new Reference(number, erased.step(), erased.place()));
+            Recorder.Heading heading = new Recorder.Heading(id, 1, Action.ERASED, erased.table(), Optional.empty());
+            Reference reference = new Reference(number, erased.step(), erased.place());
+            Optional<StoredEntry> entry = reader.at(connection, reference);
+            if (entry.isPresent()) {
+                writer.add(heading, ++place, null, entry.get().remains(), reference);
+            }
         }
         Recorder.Heading words = new Recorder.Heading(id, 2, Action.ERASED, run.table(), Optional.empty());
         place = 0;

@@ -1,0 +1,132 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.TrailTables;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.UUID;
+
+/**
+ * Where the trail tells of a record: its own entries, those of whatever went or was changed with it, to any depth, and the runs whose words
+ * may name it.
+ */
+final class Traces {
+    private final Catalog catalog;
+    private final TrailTables tables;
+    private final EntryReader reader;
+    private final Connection connection;
+    private final Map<Reference, StoredEntry> entries = new LinkedHashMap<>();
+
+    private Traces(Catalog catalog, TrailTables tables, Connection connection) {
+        this.catalog = catalog;
+        this.tables = tables;
+        this.reader = new EntryReader(tables);
+        this.connection = connection;
+    }
+
+    static Traces of(Catalog catalog, TrailTables tables, Connection connection, Table table, String key)
+            throws SQLException {
+        Traces traces = new Traces(catalog, tables, connection);
+        for (StoredEntry own : traces.add(table.name(), key)) {
+            if (own.action().removes()) {
+                traces.addWhatWentWith(own);
+            }
+        }
+        return traces;
+    }
+
+    private List<StoredEntry> add(String table, String key) throws SQLException {
+        List<StoredEntry> told = reader.of(connection, table, key);
+        told.forEach(entry -> entries.put(entry.reference(), entry));
+        return told;
+    }
+
+    private void addWhatWentWith(StoredEntry own) throws SQLException {
+        Optional<Chosen> chosen = Chosen.of(catalog, reader, connection, together(own.run()), own.table(), own.key());
+        for (Reference reference : chosen.map(Chosen::entries).orElse(Set.of())) {
+            Optional<StoredEntry> entry = entries.containsKey(reference)
+                    ? Optional.empty()
+                    : reader.at(connection, reference).filter(found -> !found.isErased());
+            if (entry.isPresent()) {
+                entries.put(reference, entry.get());
+                if (entry.get().action().removes() && entry.get().key() != null) {
+                    add(entry.get().table(), entry.get().key());
+                }
+            }
+        }
+    }
+
+    /** The chunks of a bulk run take what belongs together in several runs. */
+    private List<UUID> together(long number) throws SQLException {
+        Optional<StoredRun> run = tables.run(connection, number);
+        Optional<UUID> whole = run.flatMap(found -> found.facts().partOf());
+        if (whole.isEmpty()) {
+            return run.map(found -> List.of(found.facts().runId())).orElse(List.of());
+        }
+        return tables
+                .runs(connection, "part_of = ? order by place desc", whole.get().toString())
+                .stream()
+                .map(found -> found.facts().runId())
+                .toList();
+    }
+
+    List<StoredEntry> entries() {
+        return new ArrayList<>(entries.values());
+    }
+
+    /** How many entries have content, by table. */
+    Map<String, Long> counts() {
+        Map<String, Long> counts = new TreeMap<>();
+        entries.values().stream()
+                .filter(entry -> entry.content() != null)
+                .forEach(entry -> counts.merge(entry.table(), 1L, Long::sum));
+        return counts;
+    }
+
+    /** The runs whose selection is of such records, and what lifted the holds among them. */
+    List<StoredRun> runs() throws SQLException {
+        Set<String> names = new TreeSet<>();
+        Set<Long> numbers = new TreeSet<>();
+        entries.values().forEach(entry -> {
+            names.add(entry.table());
+            numbers.add(entry.run());
+        });
+        List<StoredRun> runs = new ArrayList<>();
+        for (Long number : numbers) {
+            Optional<StoredRun> run = tables.run(connection, number)
+                    .filter(found -> names.contains(found.facts().table()) && !found.isErased());
+            if (run.isPresent()) {
+                runs.add(run.get());
+                if (run.get().facts().kind().holds()) {
+                    runs.addAll(lifts(run.get()));
+                }
+            }
+        }
+        return runs;
+    }
+
+    private List<StoredRun> lifts(StoredRun hold) throws SQLException {
+        return tables
+                .runs(
+                        connection,
+                        "kind = ? and about = ? and erased_by is null",
+                        RunKind.LIFT.word(),
+                        hold.facts().runId().toString())
+                .stream()
+                .toList();
+    }
+}

@@ -17,6 +17,21 @@ import java.util.stream.Collectors;
  */
 public interface Dialect extends Naming, Comparing, Transacting, Describing, Imaging {
     /**
+     * Finds rows of a table of ours by a column of text, one by one over its index.
+     *
+     * @param table the table, as statements name it
+     * @param alias what it is called
+     * @param column the column
+     * @param texts what is looked for, each once
+     * @param further what else the rows have to meet
+     * @return what stands behind FROM
+     */
+    default Fragment foundBy(String table, String alias, String column, List<String> texts, Fragment further) {
+        Fragment condition = Fragment.allOf(List.of(further, anyOf(alias + "." + column, texts)));
+        return from(table, alias, List.of(), List.of(condition));
+    }
+
+    /**
      * Finds the dialect of the database behind a connection.
      *
      * @param connection an open connection

@@ -494,6 +494,17 @@ final class PostgresDialect implements Dialect {
         return "convert_to(" + text + ", 'UTF8')";
     }
 
+    /** As long as nobody has analysed the table the server takes an index for worse than to read all of it. */
+    @Override
+    public Fragment foundBy(String table, String alias, String column, List<String> texts, Fragment further) {
+        Fragment wanted = Fragment.of(
+                "unnest(?) as w(k) cross join lateral (select * from " + table + " as f where f." + column
+                        + " = w.k offset 0) as " + alias + " where ",
+                (statement, index) ->
+                        statement.setArray(index, statement.getConnection().createArrayOf("text", texts.toArray())));
+        return wanted.then(further);
+    }
+
     @Override
     public String evaluatedOnce() {
         return " offset 0";

@@ -1,7 +1,6 @@
 package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Binding;
-import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
 import java.sql.Connection;
@@ -13,6 +12,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -104,15 +104,17 @@ public record RecordsOf(EntryReader reader, Connection connection) {
 
     private List<Mention> mentions(String table, List<String> keys, boolean whole) throws SQLException {
         List<Mention> mentions = new ArrayList<>();
-        Dialect dialect = reader.dialect();
+        List<String> wanted = keys.stream().filter(Objects::nonNull).distinct().toList();
+        if (wanted.isEmpty()) {
+            return mentions;
+        }
         String alias = Statements.alias();
         // Which run it was is looked at here: by the run, a database would read all of its entries.
-        Fragment condition = Fragment.allOf(List.of(
-                Fragment.of(alias + ".table_name = ?", Binding.of(table)),
-                Fragment.of(alias + ".action in ('deleted', 'purged', 'marked', 'restored')"
-                        + (whole ? " and " + alias + ".content is not null" : "")),
-                dialect.anyOf(alias + ".record_key", keys)));
-        Fragment from = dialect.from(reader.tables().entries(), alias, List.of(), List.of(condition));
+        Fragment further = Fragment.of(
+                alias + ".table_name = ? and " + alias + ".action in ('deleted', 'purged', 'marked', 'restored')"
+                        + (whole ? " and " + alias + ".content is not null" : ""),
+                Binding.of(table));
+        Fragment from = reader.dialect().foundBy(reader.tables().entries(), alias, "record_key", wanted, further);
         List<String> read = READ.stream().map(column -> alias + "." + column).toList();
         try (PreparedStatement query = Statements.select(read, from).prepare(connection);
                 ResultSet row = query.executeQuery()) {

@@ -147,10 +147,12 @@ final class TrailReading {
         if (query.table().isPresent()) {
             String name = tableName(query.table().get());
             List<Object> values = new ArrayList<>(List.of(name));
-            query.key().ifPresent(values::add);
+            query.key().ifPresent(key -> values.addAll(tables.bound(key)));
             asked.and(
                     "run_no in (select e.run_no from " + tables.entriesName() + " e where e.table_name = ?"
-                            + (query.key().isPresent() ? " and e.record_key = ?" : "") + ")",
+                            + (query.key().isPresent()
+                                    ? " and " + tables.dialect().keyIs("e.record_key")
+                                    : "") + ")",
                     values.toArray());
         } else {
             asked.and("entries > 0");

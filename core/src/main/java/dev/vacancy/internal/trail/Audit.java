@@ -97,7 +97,10 @@ public final class Audit {
     /** Each ageing has written down which runs it removed, and an upgrade what all of them bore. */
     private boolean isWrittenDown(Connection connection, long place, String digest) throws SQLException {
         return reader
-                .read(connection, "action = 'aged' and table_name = ? and record_key = ?", "", String.valueOf(place))
+                .read(
+                        connection,
+                        tables.dialect().keyIs("record_key") + " and action = 'aged'",
+                        tables.bound(String.valueOf(place)).toArray())
                 .stream()
                 .filter(StoredEntry::isIntact)
                 .flatMap(entry -> entry.image().stream())

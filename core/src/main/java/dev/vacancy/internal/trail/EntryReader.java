@@ -242,12 +242,13 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public List<StoredEntry> of(Connection connection, String table, String key) throws SQLException {
+        List<Object> values = new ArrayList<>(tables.bound(key));
+        values.add(table);
         return read(
                 connection,
-                "table_name = ? and record_key = ? and erased_by is null and action <> 'erased'"
-                        + " order by run_no, step, place",
-                table,
-                key);
+                tables.dialect().keyIs("record_key")
+                        + " and table_name = ? and erased_by is null and action <> 'erased' order by run_no, step, place",
+                values.toArray());
     }
 
     /**

@@ -302,6 +302,16 @@ public final class TrailTables {
         return statements;
     }
 
+    /**
+     * Returns a key as often as a condition on it has question marks.
+     *
+     * @param key the key
+     * @return the same text, once or more
+     */
+    public List<String> bound(String key) {
+        return Collections.nCopies(dialect.keysBound(), key);
+    }
+
     String setAside(String name) {
         return prefix() + name + SET_ASIDE;
     }

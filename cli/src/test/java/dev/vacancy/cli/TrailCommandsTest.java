@@ -173,7 +173,7 @@ class TrailCommandsTest extends OnTheDemo {
         Tool.Result events = Tool.run(folder, "history", "export", "--format", "cloudevents", "--table", "keeper");
 
         assertThat(lines.out().lines()).hasSize(19);
-        assertThat(csv.out()).startsWith("run,step,place,action,table,key,actor,reason,at,before,after");
+        assertThat(csv.out()).startsWith("run,step,place,action,table,key,actor,reason,colleague,at,before,after");
         assertThat(csv.out().lines()).hasSize(20);
         assertThat(events.out().lines())
                 .singleElement()
@@ -245,11 +245,13 @@ class TrailCommandsTest extends OnTheDemo {
 
         assertThat(no.get("status").asString()).isEqualTo("not approved");
         assertThat(erased.get("status").asString()).isEqualTo("done");
-        assertThat(erased.get("entries").asInt()).isEqualTo(2);
+        assertThat(erased.get("entries").asInt())
+                .as("with 19 inspections that were handed over")
+                .isEqualTo(21);
         assertThat(number("select count(*) from keeper where keeper_id = 3")).isZero();
         assertThat(number("select count(*) from vacancy_trail_entry where content like '%Hesper%'"))
                 .isZero();
-        assertThat(intact.get("erased").asInt()).isEqualTo(2);
+        assertThat(intact.get("erased").asInt()).isEqualTo(21);
         assertThat(json(0, "history", "--table", "keeper", "--key", "3")
                         .get(0)
                         .get("before")

@@ -5,11 +5,11 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.running.Runner;
+import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.util.UUID;
 import java.util.function.LongConsumer;
 
 /** Erases a record from the trail in the transaction that deletes it. While the record is there, its key is read as the trail spells it. */
@@ -42,6 +42,6 @@ final class ErasedWithItsRow implements Runner.Erasing {
         By by = passage.plan().proposal().by();
         // Earlier records of that key may have been held, which the holds on this one don't tell.
         erasure.plan(connection, table, text, by).refuseBlocked();
-        erased.accept(erasure.carryOut(passage, passage.plan(), connection, table.name(), text, UUID.randomUUID()));
+        erased.accept(erasure.carryOut(passage, passage.plan(), connection, table.name(), text, Reference.newRun()));
     }
 }

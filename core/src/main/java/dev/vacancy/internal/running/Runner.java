@@ -30,6 +30,7 @@ import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.HeldMeanwhile;
 import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.TrailTables;
@@ -217,7 +218,7 @@ public final class Runner {
 
     private Outcome once(
             Instant start, Transactions transactions, Reporting reporting, Attendant attendant, Attempt attempt) {
-        UUID runId = UUID.randomUUID();
+        UUID runId = Reference.newRun();
         AtomicReference<RunOutcome> done = new AtomicReference<>();
         Optional<HoldsInForce> holds = holds(transactions);
         try {
@@ -367,7 +368,7 @@ public final class Runner {
 
     private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions, Attendant attendant) {
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits(), gate);
-        UUID runId = UUID.randomUUID();
+        UUID runId = Reference.newRun();
         AtomicReference<EmptyingPlan> done = new AtomicReference<>();
         Optional<HoldsInForce> holds = holds(transactions);
         try {
@@ -478,7 +479,7 @@ public final class Runner {
             Planned planned = planner.watchedBy(Onlooker.NOBODY).lock(connection, selection, by, holds);
             fit.accept(planned.plan());
             Passage passage = gate.passChunk(standing, planned.plan());
-            carryOut(passage, planned, UUID.randomUUID(), Optional.of(run), connection);
+            carryOut(passage, planned, Reference.newRun(), Optional.of(run), connection);
             return planned.plan();
         } catch (NotGranted lock) {
             throw unnamed(lock);

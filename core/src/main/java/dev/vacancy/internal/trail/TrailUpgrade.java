@@ -195,7 +195,7 @@ public final class TrailUpgrade {
     }
 
     private void writeDown(Connection connection, Clock clock) throws SQLException {
-        UUID id = UUID.randomUUID();
+        UUID id = Reference.newRun();
         Recorder.Heading heading = new Recorder.Heading(id, 1, Action.AGED, "", Optional.empty());
         try (EntryWriter writer = new EntryWriter(tables, connection)) {
             long place = 0;

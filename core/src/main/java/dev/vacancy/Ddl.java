@@ -131,6 +131,15 @@ public final class Ddl {
     }
 
     /**
+     * Tells whether anything is to be done.
+     *
+     * @return true if statements are missing, or what an earlier version has written is still to be taken over
+     */
+    public boolean isNeeded() {
+        return !statements.isEmpty() || upgrade.isPresent();
+    }
+
+    /**
      * Returns what no statement can do.
      *
      * @return sentences for people
@@ -147,7 +156,7 @@ public final class Ddl {
      * @throws InvalidRequestException inside a transaction of the application's that the statements would commit
      */
     public int apply() {
-        if (transactions.joinedAt().isPresent() && dialect.commitsAtDdl() && !statements.isEmpty()) {
+        if (transactions.joinedAt().isPresent() && dialect.commitsAtDdl() && isNeeded()) {
             throw new InvalidRequestException(
                     FailureCode.FOREIGN_TRANSACTION,
                     dialect.name()

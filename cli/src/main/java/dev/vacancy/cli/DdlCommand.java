@@ -30,13 +30,15 @@ final class DdlCommand extends DatabaseCommand {
         if (!json()) {
             ddl.statements().forEach(statement -> print(statement + ";"));
             ddl.remarks().forEach(remark -> print("-- " + remark));
-            if (ddl.statements().isEmpty()) {
+            if (!ddl.isNeeded()) {
                 say("Nothing is missing.");
             }
         }
         boolean done = false;
-        if (apply && !ddl.statements().isEmpty()) {
-            String question = "Run " + ddl.statements().size() + " statements on the database?";
+        if (apply && ddl.isNeeded()) {
+            String question = ddl.statements().isEmpty()
+                    ? "Take over what the trail of the earlier version holds?"
+                    : "Run " + ddl.statements().size() + " statements on the database?";
             if (!new Asking(surroundings(), yes).isYes(question)) {
                 say("Not approved. Nothing was changed.");
                 return end(ddl, "not approved", ExitStatus.NOT_APPROVED);
@@ -45,7 +47,7 @@ final class DdlCommand extends DatabaseCommand {
             say("Done.");
             done = true;
         }
-        return end(ddl, done ? "done" : ddl.statements().isEmpty() ? "nothing missing" : "shown", ExitStatus.DONE);
+        return end(ddl, done ? "done" : ddl.isNeeded() ? "shown" : "nothing missing", ExitStatus.DONE);
     }
 
     private int end(Ddl ddl, String status, int exitStatus) {

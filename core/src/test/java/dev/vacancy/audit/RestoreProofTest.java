@@ -11,7 +11,6 @@ import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
-import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
@@ -240,29 +239,5 @@ class RestoreProofTest {
                 .containsExactly("photo 100 stays as it is: it is another record than the one that had this key.");
         restore(vacancy, run);
         assertThat(database.rows("select hive_id from photo")).containsExactly("null");
-    }
-
-    @OnEveryEngine
-    void aChildWhoseParentWasSoftDeletedSince(Engine engine) {
-        Database database = engine.database()
-                .run(
-                        "create table hive (hive_id integer primary key, gone_at timestamp null)",
-                        "create table photo (photo_id integer primary key, hive_id integer not null,"
-                                + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
-                        "insert into hive values (1, null)",
-                        "insert into photo values (100, 1)");
-        RuleBook book =
-                BOOK.marker("hive", Marker.instant("gone_at")).soft("hive").on("photo.hive_id", Clause.cascade());
-        Vacancy vacancy = vacancy(database, book);
-        UUID photo = delete(vacancy, Selection.of("photo").key(100));
-        UUID hive = delete(vacancy, Selection.of("hive").key(1));
-
-        assertThat(plan(vacancy, photo).conflicts())
-                .singleElement()
-                .satisfies(conflict ->
-                        assertThat(conflict.reason()).isEqualTo("its hive 1 (photo.hive_id) was soft-deleted since"));
-        restore(vacancy, hive);
-        restore(vacancy, photo);
-        assertThat(database.count("photo")).isEqualTo(1);
     }
 }

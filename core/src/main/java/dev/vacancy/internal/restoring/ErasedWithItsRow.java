@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.running.Runner;
+import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
@@ -39,6 +40,7 @@ final class ErasedWithItsRow implements Runner.Erasing {
     @Override
     public void end(Connection connection, Passage passage) throws SQLException {
         tables.beginWriting(connection);
+        new Chain(tables).lock(connection);
         By by = passage.plan().proposal().by();
         // Earlier records of that key may have been held, which the holds on this one don't tell.
         erasure.plan(connection, table, text, by).refuseBlocked();

@@ -125,7 +125,6 @@ final class Erasure {
     long carryOut(Passage passage, Gated gone, Connection connection, String table, String key, UUID id)
             throws SQLException {
         passage.require(gone);
-        new Chain(tables).lock(connection);
         Traces traces =
                 Traces.of(rules.catalog(), tables, connection, rules.catalog().table(table), key);
         String kept = isSurrogate(table) ? key : null;

@@ -5,9 +5,7 @@ import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
 import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.RecordsOf;
 import dev.vacancy.internal.trail.TrailKey;
@@ -16,7 +14,6 @@ import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.time.Clock;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -31,7 +28,6 @@ import java.util.stream.Collectors;
 /** Finds what stands in the way of records that come back, and what would settle each. */
 final class Obstacles {
     private final Rules rules;
-    private final Clock clock;
     private final Connection connection;
     private final EntryReader reader;
     private final Standing standing;
@@ -51,7 +47,6 @@ final class Obstacles {
      */
     Obstacles(
             Rules rules,
-            Clock clock,
             Connection connection,
             EntryReader reader,
             Standing standing,
@@ -59,7 +54,6 @@ final class Obstacles {
             Returned returned,
             Optional<Chosen> chosen) {
         this.rules = rules;
-        this.clock = clock;
         this.connection = connection;
         this.reader = reader;
         this.standing = standing;
@@ -129,11 +123,6 @@ final class Obstacles {
         if (pointing.isEmpty() || (kept && !link.declared())) {
             return;
         }
-        if (!kept) {
-            inactiveParents(
-                    link,
-                    pointing.stream().filter(row -> isActive(link.child(), row)).toList());
-        }
         Map<List<String>, Row> open = new LinkedHashMap<>();
         pointing.forEach(row -> open.putIfAbsent(standing.texts(link.childColumns(), row.image()), row));
         Condition referenced = new Condition.Pictured(
@@ -170,37 +159,6 @@ final class Obstacles {
     boolean isActive(Table table, Row row) {
         Marker marker = rules.softness().markers().get(table);
         return marker == null || marker.isActive(table, row.image().get(table.column(marker.column())));
-    }
-
-    /** Parents that are there and were soft-deleted since, so that an active child would have a parent that nobody sees. */
-    private void inactiveParents(Link link, List<Row> rows) throws SQLException {
-        Table parent = link.parent();
-        Optional<Criteria> active = rules.active(parent);
-        if (rows.isEmpty() || active.isEmpty() || rules.latestRow(parent).isPresent()) {
-            return;
-        }
-        Condition inactive = new Condition.Except(Resolution.of(active.get(), parent, rules.catalog(), clock));
-        Condition referenced = new Condition.Pictured(
-                link.parentColumns(),
-                rows.stream().map(row -> row.values(link.childColumns())).toList());
-        List<Column> read = new ArrayList<>(link.parentColumns());
-        parent.identity().stream().filter(column -> !read.contains(column)).forEach(read::add);
-        for (Map<Column, Object> found :
-                standing.images(parent, read, new Condition.AllOf(List.of(referenced, inactive)))) {
-            String key = TrailKey.of(standing.texts(parent.identity(), found));
-            boolean back = new RecordsOf(reader, connection)
-                    .kept(parent.name(), List.of(key), runs).stream()
-                            .anyMatch(entry -> !returned.contains(entry.reference()));
-            List<String> values = standing.texts(link.parentColumns(), found);
-            rows.stream()
-                    .filter(row -> !back && values.equals(standing.texts(link.childColumns(), row.image())))
-                    .findFirst()
-                    .ifPresent(row -> conflict(
-                            link.child().name(),
-                            row.entry().keyText(),
-                            "its " + parent + " " + key + " (" + link.where() + ") was soft-deleted since",
-                            "Restore " + parent + " " + key + " first."));
-        }
     }
 
     /** The two ends of a link can be written in different ways. */

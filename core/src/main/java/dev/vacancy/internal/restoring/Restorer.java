@@ -78,7 +78,7 @@ final class Restorer {
         Set<Long> numbers = runs.stream().map(Reference::number).collect(Collectors.toSet());
         this.untouched = new Untouched(
                 rules, connection, reader, standing, new Closings(rules, clock, standing), numbers, returned);
-        this.obstacles = new Obstacles(rules, clock, connection, reader, standing, numbers, returned, chosen);
+        this.obstacles = new Obstacles(rules, connection, reader, standing, numbers, returned, chosen);
     }
 
     /** Takes what can come back. */

@@ -296,6 +296,7 @@ public final class TrailHistory implements History {
         return writing("erase from the audit trail", id, attendant, connection -> {
             attendant.before(connection);
             tables().beginWriting(connection);
+            new Chain(tables()).lock(connection);
             PlannedErasure now = erasure.plan(connection, erased, key, by);
             Passage passage = through.apply(now);
             long count = erasure.carryOut(passage, now, connection, now.table(), key, id);

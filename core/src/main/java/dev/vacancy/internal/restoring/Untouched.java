@@ -85,15 +85,15 @@ final class Untouched {
         Map<Row, Fate> fates = new LinkedHashMap<>();
         for (Row row : rows) {
             List<String> key = standing.texts(table.identity(), row.image());
-            boolean same1 = unchanged.contains(key) && (latest.isEmpty() || closed.contains(row));
             StoredEntry back = coming.get(row.entry().key());
             if (!there.contains(key)) {
-                boolean asLeft = back != null && !marked && isAsLeft(table, row, back);
-                fates.put(row, asLeft ? Fate.UNTOUCHED : Fate.GONE);
+                boolean returns = back != null && !marked && isAsLeft(table, row, back);
+                fates.put(row, returns ? Fate.UNTOUCHED : Fate.GONE);
             } else if (others.contains(row.entry().key())) {
                 fates.put(row, Fate.ANOTHER);
             } else {
-                fates.put(row, same1 ? Fate.UNTOUCHED : Fate.CHANGED);
+                boolean asLeft = unchanged.contains(key) && (latest.isEmpty() || closed.contains(row));
+                fates.put(row, asLeft ? Fate.UNTOUCHED : Fate.CHANGED);
             }
         }
         return fates;

@@ -197,8 +197,7 @@ class LostCommitTest {
             stage.proxy().arm();
             assertThat(vacancy.history().erase("hive", "3", ODILE)).isEqualTo(1);
             stage.proxy().arm();
-            assertThat(vacancy.history().age(Instant.now().plusSeconds(60), ODILE))
-                    .isPositive();
+            assertThat(vacancy.history().age(Instant.now(), ODILE)).isPositive();
 
             assertThat(stage.proxy().cuts()).isEqualTo(3);
         }

@@ -251,4 +251,55 @@ class OddTrailTest {
             assertThat(without.history().verify(Optional.empty()).faults()).isEmpty();
         }
     }
+
+    /** Half a character is none to some databases; what is digested is what they keep. */
+    @OnEveryEngine
+    void reasonsThatNoDatabaseKeepsAsTheyAre(Engine engine) {
+        Database database =
+                engine.database().run("create table hive (hive_id integer primary key)", "insert into hive values (1)");
+        Ddl.of(database.source(), BOOK).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+
+        vacancy.run(Approval.of(vacancy.plan(Selection.of("hive").key(1), ODILE.because("lost \ud83d here\u0000"))));
+
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+        assertThat(vacancy.history().runs(HistoryQuery.all()).get(0).by().reason())
+                .hasValue("lost \ufffd here\ufffd");
+    }
+
+    @OnEveryEngine
+    void aTableWhoseNameHasABlank(Engine engine) {
+        Database database = engine.database();
+        String q = engine == Engine.MARIADB ? "`" : "\"";
+        String table = q + "old hive" + q;
+        database.run(
+                "create table " + table + " (hive_id integer primary key)",
+                "insert into " + table + " values (1), (2)");
+        Ddl.of(database.source(), BOOK).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+        Outcome outcome =
+                vacancy.run(Approval.of(vacancy.plan(Selection.of("old hive").keys(List.of(1, 2)), ODILE)));
+
+        RestoreOutcome back = vacancy.history()
+                .restore(Approval.of(vacancy.history().planRestore(outcome.runId(), "old hive", "2", ODILE)));
+
+        assertThat(database.rows("select hive_id from " + table)).containsExactly("2");
+        assertThat(vacancy.history().undoing(back.runId()).keys()).hasSize(1);
+    }
+
+    /** H2 stores a name without quotes in capitals, and nobody writes it so. */
+    @Test
+    void aSchemaOfH2AsItIsWritten() {
+        Database database = Engine.H2.database();
+        database.run(
+                "create schema aud", "create table hive (hive_id integer primary key)", "insert into hive values (1)");
+
+        comesBack(
+                database,
+                RuleBook.bySchema().trail(Trail.usual().in("aud")),
+                Selection.of("hive").key(1),
+                "hive");
+
+        assertThat(database.count("aud.vacancy_trail_entry")).isEqualTo(2);
+    }
 }

@@ -11,6 +11,7 @@ import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.trail.TrailDdl;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailUpgrade;
@@ -203,19 +204,20 @@ public final class Ddl {
         }
 
         void trail(TrailTables tables) throws SQLException {
-            if (tables.areOld(connection)) {
-                TrailUpgrade whole = new TrailUpgrade(tables, this::keyOf);
-                if (tables.areCurrent(connection)) {
-                    statements.addAll(whole.removal());
-                    return;
-                }
-                upgrade = Optional.of(whole);
-                statements.addAll(tables.remaking(connection));
+            TrailDdl ddl = new TrailDdl(tables);
+            if (ddl.areOld(connection)) {
+                upgrade = Optional.of(new TrailUpgrade(tables, this::keyOf));
+                statements.addAll(ddl.remaking(connection));
                 remarks.add(
                         "The audit trail is of an earlier version. These statements set it aside and make the tables anew;"
                                 + " what it holds is taken over by 'vacancy ddl --apply', or Ddl.apply().");
-            } else if (!tables.areThere(connection)) {
-                statements.addAll(tables.ddl());
+            } else if (!ddl.areThere(connection)) {
+                statements.addAll(ddl.ddl());
+            }
+            List<String> left = ddl.leftOver(connection);
+            if (!left.isEmpty()) {
+                remarks.add("What stands in " + String.join(" and ", left)
+                        + " was taken over into the audit trail; drop these tables when you don't want them any more.");
             }
         }
 

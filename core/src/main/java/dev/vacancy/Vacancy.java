@@ -35,6 +35,7 @@ import dev.vacancy.internal.running.RunErasure;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.trail.TrailDdl;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.travelling.Redemption;
 import dev.vacancy.plan.By;
@@ -181,7 +182,7 @@ public final class Vacancy {
             known.catalog().requireTables();
             warn(known.catalog());
             if (known.recording().isPresent()) {
-                new TrailTables(known.recording().get().trail(), dialect).require(connection);
+                new TrailDdl(new TrailTables(known.recording().get().trail(), dialect)).require(connection);
             }
             Planner planner = new Planner(
                     known,

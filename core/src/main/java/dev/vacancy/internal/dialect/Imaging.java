@@ -150,25 +150,6 @@ public interface Imaging {
     }
 
     /**
-     * Says that a key is a certain one, in the words that find it over that index.
-     *
-     * @param column the column of keys
-     * @return a condition with a question mark, or as many as {@link #keysBound} says, for the same text
-     */
-    default String keyIs(String column) {
-        return column + " = ?";
-    }
-
-    /**
-     * Returns how often a text is bound that {@link #keyIs} looks for.
-     *
-     * @return 1 or more
-     */
-    default int keysBound() {
-        return 1;
-    }
-
-    /**
      * Returns what stands before an insertion of images so that none is cut or left out silently.
      *
      * @return words of SQL, perhaps none

@@ -535,16 +535,6 @@ final class PostgresDialect implements Dialect {
         return "create index " + index + " on " + table + " (" + beginning(second) + ")";
     }
 
-    @Override
-    public String keyIs(String column) {
-        return beginning(column) + " = " + beginning("cast(? as text)") + " and " + column + " = ?";
-    }
-
-    @Override
-    public int keysBound() {
-        return 2;
-    }
-
     private static String beginning(String text) {
         return "substr(" + text + ", 1, " + INDEXED + ")";
     }

@@ -1,12 +1,11 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Aged;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryWriter;
-import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
@@ -21,7 +20,6 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 
@@ -47,19 +45,10 @@ final class Ageing {
         writeDown(connection, old, id);
         StoredRun last = old.get(old.size() - 1);
         // Before they go, so that the places go on.
-        new Chain(tables)
-                .append(
-                        connection,
-                        new Facts(rules, clock)
-                                .of(
-                                        id,
-                                        RunKind.AGEING,
-                                        by,
-                                        Optional.empty(),
-                                        "",
-                                        new Aged(last.place(), last.digest()).toString(),
-                                        Map.of("runs", (long) old.size()),
-                                        Optional.empty()));
+        RunFacts facts = new Facts(rules, clock)
+                .of(id, RunKind.AGEING, by, "", new Aged(last.place(), last.digest()).toString(), Map.of("runs", (long)
+                        old.size()));
+        new Chain(tables).append(connection, facts);
         for (StoredRun run : old) {
             new EntryReader(tables).remove(connection, run.facts().runId());
         }
@@ -96,19 +85,12 @@ final class Ageing {
 
     /** A head that somebody keeps can be recognised after its run has gone. */
     private void writeDown(Connection connection, List<StoredRun> old, UUID id) throws SQLException {
-        Recorder.Heading heading = new Recorder.Heading(id, 1, Action.AGED, "", Optional.empty());
         Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());
         try (EntryWriter writer = recorder.writer(connection)) {
-            long place = 0;
-            for (StoredRun run : old) {
-                writer.add(
-                        heading,
-                        ++place,
-                        String.valueOf(run.place()),
-                        Image.write(Map.of("digest", run.digest())),
-                        null);
-            }
-            writer.flush();
+            Aged.write(
+                    writer,
+                    id,
+                    old.stream().map(run -> new Aged(run.place(), run.digest())).toList());
         }
     }
 }

@@ -6,7 +6,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.trail.Chain;
-import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
 import java.sql.Connection;
@@ -44,6 +44,6 @@ final class ErasedWithItsRow implements Runner.Erasing {
         By by = passage.plan().proposal().by();
         // Earlier records of that key may have been held, which the holds on this one don't tell.
         erasure.plan(connection, table, text, by).refuseBlocked();
-        erased.accept(erasure.carryOut(passage, passage.plan(), connection, table.name(), text, Reference.newRun()));
+        erased.accept(erasure.carryOut(passage, passage.plan(), connection, table.name(), text, RunNumber.newId()));
     }
 }

@@ -12,6 +12,11 @@ import java.util.UUID;
 
 /** What the trail says of a run that changes the trail itself, or what stands in it. */
 record Facts(Rules rules, Clock clock) {
+    /** Of a run that nobody else has to agree to, and that is about no other one. */
+    RunFacts of(UUID id, RunKind kind, By by, String table, String selection, Map<String, Long> counts) {
+        return of(id, kind, by, Optional.empty(), table, selection, counts, Optional.empty());
+    }
+
     RunFacts of(
             UUID id,
             RunKind kind,

@@ -14,6 +14,7 @@ import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
@@ -57,19 +58,9 @@ final class Holding {
                     "Hold those that come to meet it by standingHold, or 'hold --standing'.");
         }
         write(connection, table, keys, id);
-        new Chain(tables)
-                .append(
-                        connection,
-                        new Facts(rules, clock)
-                                .of(
-                                        id,
-                                        RunKind.HOLD,
-                                        by,
-                                        Optional.empty(),
-                                        table.name(),
-                                        wanted.toString(),
-                                        Map.of(table.name(), (long) keys.size()),
-                                        Optional.empty()));
+        RunFacts facts = new Facts(rules, clock)
+                .of(id, RunKind.HOLD, by, table.name(), wanted.toString(), Map.of(table.name(), (long) keys.size()));
+        new Chain(tables).append(connection, facts);
         return id;
     }
 

@@ -12,7 +12,7 @@ import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
-import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
@@ -75,7 +75,7 @@ final class Restorer {
         this.chosen = chosen;
         this.returned = returned;
         this.standing = new Standing(dialect, connection);
-        Set<Long> numbers = runs.stream().map(Reference::number).collect(Collectors.toSet());
+        Set<Long> numbers = runs.stream().map(RunNumber::of).collect(Collectors.toSet());
         this.untouched = new Untouched(
                 rules, connection, reader, standing, new Closings(rules, clock, standing), numbers, returned);
         this.obstacles = new Obstacles(rules, connection, reader, standing, numbers, returned, chosen);

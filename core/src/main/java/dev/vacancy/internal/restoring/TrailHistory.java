@@ -34,8 +34,8 @@ import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
 import dev.vacancy.internal.trail.Chain;
-import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Rules;
@@ -181,7 +181,7 @@ public final class TrailHistory implements History {
     @Override
     public UUID hold(String table, String criteria, By by) {
         requireReason(by, "A hold");
-        UUID id = Reference.newRun();
+        UUID id = RunNumber.newId();
         return writing("hold records", id, connection -> {
             tables().beginWriting(connection);
             return new Holding(planner, dialect, clock, tables()).hold(connection, table, criteria, by, id);
@@ -217,7 +217,7 @@ public final class TrailHistory implements History {
     }
 
     private UUID append(RunKind kind, By by, String table, String selection, Optional<UUID> about) {
-        UUID id = Reference.newRun();
+        UUID id = RunNumber.newId();
         writing("write into the audit trail", id, connection -> {
             tables().beginWriting(connection);
             return new Chain(tables())
@@ -291,7 +291,7 @@ public final class TrailHistory implements History {
     private long erase(
             String table, String key, By by, Attendant attendant, Function<PlannedErasure, Passage> through) {
         Table erased = rules.catalog().table(table);
-        UUID id = Reference.newRun();
+        UUID id = RunNumber.newId();
         Erasure erasure = erasure();
         return writing("erase from the audit trail", id, attendant, connection -> {
             attendant.before(connection);
@@ -329,7 +329,7 @@ public final class TrailHistory implements History {
                     "The trail can't be aged up to " + before + ", which is still to come.",
                     "Give a moment in the past; what happened since then stays.");
         }
-        UUID id = Reference.newRun();
+        UUID id = RunNumber.newId();
         return writing("age the audit trail", id, connection -> {
             tables().beginWriting(connection);
             return new Ageing(rules, clock, tables()).removeBefore(connection, before, by, id);
@@ -364,7 +364,7 @@ public final class TrailHistory implements History {
     public RestoreOutcome restore(Approval approval, Attendant attendant) {
         RestorePlan plan = requireRestore(approval);
         Restores restores = restores();
-        UUID id = Reference.newRun();
+        UUID id = RunNumber.newId();
         RestoreOutcome outcome = writing("restore run " + plan.undone(), id, attendant, connection -> {
             attendant.before(connection);
             RestoreOutcome done = restores.restore(connection, approval, id);
@@ -395,14 +395,14 @@ public final class TrailHistory implements History {
         }
         Restores restores = restores();
         Restores.Agreed agreed = transactions.reading(connection -> restores.pass(connection, approval));
-        UUID whole = Reference.newRun();
+        UUID whole = RunNumber.newId();
         Map<String, Long> counts = new LinkedHashMap<>();
         Map<String, Long> putBack = new LinkedHashMap<>();
         Optional<Restorer.Place> next = Optional.of(Restorer.Place.START);
         RestoreOutcome last = null;
         while (next.isPresent()) {
             Restorer.Place from = next.get();
-            UUID id = Reference.newRun();
+            UUID id = RunNumber.newId();
             Restores.Portion portion = writing(
                     "restore a portion of run " + plan.undone(),
                     id,

@@ -27,6 +27,7 @@ import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 
 /** What the audit trail tells, as it is asked. */
 final class TrailReading {
@@ -144,16 +145,20 @@ final class TrailReading {
     /** The runs that a query is about; where it names a record, only those that have an entry of it. */
     private List<StoredRun> matching(Connection connection, HistoryQuery query, String order) throws SQLException {
         Asked asked = Asked.of(query);
-        if (query.table().isPresent()) {
-            String name = tableName(query.table().get());
-            List<Object> values = new ArrayList<>(List.of(name));
-            query.key().ifPresent(key -> values.addAll(tables.bound(key)));
+        if (query.table().isPresent() && query.key().isPresent()) {
+            String numbers = reader
+                    .runsOf(
+                            connection,
+                            tableName(query.table().get()),
+                            query.key().get())
+                    .stream()
+                    .map(String::valueOf)
+                    .collect(Collectors.joining(", "));
+            asked.and(numbers.isEmpty() ? "1 = 0" : "run_no in (" + numbers + ")");
+        } else if (query.table().isPresent()) {
             asked.and(
-                    "run_no in (select e.run_no from " + tables.entriesName() + " e where e.table_name = ?"
-                            + (query.key().isPresent()
-                                    ? " and " + tables.dialect().keyIs("e.record_key")
-                                    : "") + ")",
-                    values.toArray());
+                    "run_no in (select e.run_no from " + tables.entriesName() + " e where e.table_name = ?)",
+                    tableName(query.table().get()));
         } else {
             asked.and("entries > 0");
         }

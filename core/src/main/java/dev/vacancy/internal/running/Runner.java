@@ -30,9 +30,9 @@ import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.HeldMeanwhile;
 import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.internal.trail.Recorder;
-import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.BlockedException;
 import dev.vacancy.plan.By;
@@ -218,7 +218,7 @@ public final class Runner {
 
     private Outcome once(
             Instant start, Transactions transactions, Reporting reporting, Attendant attendant, Attempt attempt) {
-        UUID runId = Reference.newRun();
+        UUID runId = RunNumber.newId();
         AtomicReference<RunOutcome> done = new AtomicReference<>();
         Optional<HoldsInForce> holds = holds(transactions);
         try {
@@ -368,7 +368,7 @@ public final class Runner {
 
     private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions, Attendant attendant) {
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits(), gate);
-        UUID runId = Reference.newRun();
+        UUID runId = RunNumber.newId();
         AtomicReference<EmptyingPlan> done = new AtomicReference<>();
         Optional<HoldsInForce> holds = holds(transactions);
         try {
@@ -479,7 +479,7 @@ public final class Runner {
             Planned planned = planner.watchedBy(Onlooker.NOBODY).lock(connection, selection, by, holds);
             fit.accept(planned.plan());
             Passage passage = gate.passChunk(standing, planned.plan());
-            carryOut(passage, planned, Reference.newRun(), Optional.of(run), connection);
+            carryOut(passage, planned, RunNumber.newId(), Optional.of(run), connection);
             return planned.plan();
         } catch (NotGranted lock) {
             throw unnamed(lock);

@@ -1,5 +1,7 @@
 package dev.vacancy.internal.trail;
 
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
 import java.security.MessageDigest;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -54,7 +56,7 @@ public final class Audit {
      * @throws SQLException when the database doesn't answer
      */
     public void look(Connection connection, long keptPlace, String keptDigest) throws SQLException {
-        if (!tables.hasBeginning(connection)) {
+        if (!new TrailDdl(tables).hasBeginning(connection)) {
             fault("The row at place 0, where the chain begins, was changed.");
         }
         Optional<StoredRun> ageing = lastAgeing(connection);
@@ -64,8 +66,7 @@ public final class Audit {
             lastDigest = until.digest();
             reachesBack = false;
         }
-        boolean kept = keptPlace == 0 || (keptPlace == lastPlace && keptDigest.equals(lastDigest));
-        kept |= isWrittenDown(connection, keptPlace, keptDigest);
+        boolean kept = keptPlace == 0;
         for (OptionalLong place = next(connection); place.isPresent(); place = next(connection)) {
             Optional<StoredRun> run = readable(connection, "place = ?", place.getAsLong());
             if (run.isPresent()) {
@@ -78,7 +79,7 @@ public final class Audit {
             }
         }
         if (!kept) {
-            fault("The run at place " + keptPlace + " isn't the one that stood there when the head was kept.");
+            fault(withoutHead(connection, new Aged(keptPlace, keptDigest)));
         }
         strangers(connection);
         erasures(connection);
@@ -94,17 +95,20 @@ public final class Audit {
         }
     }
 
-    /** Each ageing has written down which runs it removed, and an upgrade what all of them bore. */
-    private boolean isWrittenDown(Connection connection, long place, String digest) throws SQLException {
-        return reader
-                .read(
-                        connection,
-                        tables.dialect().keyIs("record_key") + " and action = 'aged'",
-                        tables.bound(String.valueOf(place)).toArray())
-                .stream()
-                .filter(StoredEntry::isIntact)
-                .flatMap(entry -> entry.image().stream())
-                .anyMatch(image -> digest.equals(image.get("digest")));
+    /** Whoever could write a whole trail anew could also write down that the head was aged away. */
+    private String withoutHead(Connection connection, Aged head) throws SQLException {
+        Fragment aged = Fragment.of(Statements.alias() + ".action = 'aged'");
+        for (StoredEntry entry : reader.withKeys(connection, List.of(String.valueOf(head.place())), aged)) {
+            Optional<StoredRun> teller = readable(connection, "run_no = ?", entry.run());
+            if (head.isToldBy(entry) && teller.isPresent()) {
+                RunFacts facts = teller.get().facts();
+                return "The run at place " + head.place() + ", where the head was kept, isn't in the trail any more: "
+                        + facts.actor() + " removed it at " + facts.at() + " ("
+                        + facts.kind().word() + ", run "
+                        + facts.runId() + "). If that was meant to be, keep the head of today instead.";
+            }
+        }
+        return "The run at place " + head.place() + " isn't the one that stood there when the head was kept.";
     }
 
     private OptionalLong next(Connection connection) throws SQLException {

@@ -62,7 +62,7 @@ public final class Chain {
     public StoredRun append(Connection connection, RunFacts facts, HoldsInForce known, Set<String> changed)
             throws SQLException {
         // Read before the lock, which everybody waits for.
-        Entries entries = entries(connection, Reference.number(facts.runId()));
+        Entries entries = entries(connection, RunNumber.of(facts.runId()));
         lock(connection);
         long place = 0;
         String previous = TrailTables.NOTHING;
@@ -94,14 +94,14 @@ public final class Chain {
 
     /** Writes down a run at the place that it has, behind one of a known digest, and returns its own. */
     String put(Connection connection, long place, String previous, RunFacts facts, Words words) throws SQLException {
-        Entries entries = entries(connection, Reference.number(facts.runId()));
+        Entries entries = entries(connection, RunNumber.of(facts.runId()));
         return insert(connection, place, previous, facts, entries, words).digest();
     }
 
     private StoredRun insert(
             Connection connection, long place, String previous, RunFacts facts, Entries entries, Words words)
             throws SQLException {
-        long number = Reference.number(facts.runId());
+        long number = RunNumber.of(facts.runId());
         StoredRun open = new StoredRun(place, number, facts, entries.count, entries.digest, previous, "", words);
         StoredRun run = open.bearing(open.expected());
         tables.insert(connection, run);

@@ -1,17 +1,23 @@
 package dev.vacancy.internal.trail;
 
+import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
 import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.UUID;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
@@ -24,8 +30,21 @@ import java.util.stream.Collectors;
 public final class EntryReader {
     private static final int PORTION = 200;
     private static final int FETCHED = 1_000;
-    static final String COLUMNS = "run_no, step, place, action, table_name, record_key, content, altered,"
-            + " about_run, about_step, about_place, erased_by, seal, digest";
+    static final List<String> COLUMNS = List.of(
+            "run_no",
+            "step",
+            "place",
+            "action",
+            "table_name",
+            "record_key",
+            "content",
+            "altered",
+            "about_run",
+            "about_step",
+            "about_place",
+            "erased_by",
+            "seal",
+            "digest");
 
     private final TrailTables tables;
 
@@ -85,7 +104,7 @@ public final class EntryReader {
         // From step to step by the index: to group all of its entries, a database would read them all.
         try (PreparedStatement query = connection.prepareStatement("select step, table_name, action from "
                 + tables.entries() + " where run_no = ? and step > ? order by run_no, step, place limit 1")) {
-            query.setLong(1, Reference.number(run));
+            query.setLong(1, RunNumber.of(run));
             boolean more = true;
             while (more) {
                 query.setInt(
@@ -154,7 +173,7 @@ public final class EntryReader {
         return read(
                 connection,
                 "run_no = ? and step = ? and place > ? order by run_no, step, place limit " + PORTION,
-                Reference.number(run),
+                RunNumber.of(run),
                 step,
                 place);
     }
@@ -169,19 +188,8 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public List<StoredEntry> read(Connection connection, String where, Object... values) throws SQLException {
-        List<StoredEntry> entries = new ArrayList<>();
-        try (PreparedStatement query =
-                connection.prepareStatement("select " + COLUMNS + " from " + tables.entries() + " where " + where)) {
-            for (int i = 0; i < values.length; i++) {
-                query.setObject(i + 1, values[i]);
-            }
-            try (ResultSet row = query.executeQuery()) {
-                while (row.next()) {
-                    entries.add(entry(row));
-                }
-            }
-        }
-        return entries;
+        String query = "select " + String.join(", ", COLUMNS) + " from " + tables.entries() + " where " + where;
+        return Rows.read(connection, query, EntryReader::entry, values);
     }
 
     private static StoredEntry entry(ResultSet row) throws SQLException {
@@ -242,13 +250,45 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public List<StoredEntry> of(Connection connection, String table, String key) throws SQLException {
-        List<Object> values = new ArrayList<>(tables.bound(key));
-        values.add(table);
-        return read(
-                connection,
-                tables.dialect().keyIs("record_key")
-                        + " and table_name = ? and erased_by is null and action <> 'erased' order by run_no, step, place",
-                values.toArray());
+        String alias = Statements.alias();
+        Fragment further = Fragment.of(
+                alias + ".table_name = ? and " + alias + ".erased_by is null and " + alias + ".action <> 'erased'",
+                Binding.of(table));
+        List<StoredEntry> told = new ArrayList<>(withKeys(connection, List.of(key), further));
+        told.sort(Comparator.comparing(StoredEntry::reference));
+        return told;
+    }
+
+    /**
+     * Reads entries by the keys of their records.
+     *
+     * @param keys the keys, each once
+     * @param further what else they have to meet, by the alias of {@link Statements#alias}
+     */
+    List<StoredEntry> withKeys(Connection connection, List<String> keys, Fragment further) throws SQLException {
+        return Rows.read(connection, byKeys(COLUMNS, keys, further), EntryReader::entry);
+    }
+
+    /** A query for columns of entries by the keys of their records. */
+    Fragment byKeys(List<String> columns, List<String> keys, Fragment further) {
+        String alias = Statements.alias();
+        List<String> read = columns.stream().map(column -> alias + "." + column).toList();
+        return Statements.select(read, dialect().foundBy(tables.entries(), alias, "record_key", keys, further));
+    }
+
+    /**
+     * Tells which runs have entries of a record.
+     *
+     * @param connection an open connection
+     * @param table the record's table
+     * @param key its key
+     * @return their numbers
+     * @throws SQLException when the database doesn't answer
+     */
+    public Set<Long> runsOf(Connection connection, String table, String key) throws SQLException {
+        Fragment further = Fragment.of(Statements.alias() + ".table_name = ?", Binding.of(table));
+        return new TreeSet<>(
+                Rows.read(connection, byKeys(List.of("run_no"), List.of(key), further), row -> row.getLong(1)));
     }
 
     /**
@@ -299,7 +339,7 @@ public final class EntryReader {
                 + " where run_no = ? and step = ? and place = ? and erased_by is null")) {
             update.setString(1, key);
             update.setBytes(2, new byte[0]);
-            update.setLong(3, Reference.number(by));
+            update.setLong(3, RunNumber.of(by));
             update.setLong(4, entry.run());
             update.setInt(5, entry.step());
             update.setLong(6, entry.place());
@@ -319,7 +359,7 @@ public final class EntryReader {
         try (PreparedStatement query = connection.prepareStatement("select about_run, about_step, about_place from "
                 + tables.entries() + " where run_no = ? and action = 'restored'"
                 + " order by about_run, about_step, about_place")) {
-            query.setLong(1, Reference.number(restore));
+            query.setLong(1, RunNumber.of(restore));
             query.setFetchSize(FETCHED);
             try (ResultSet row = query.executeQuery()) {
                 while (row.next()) {
@@ -339,7 +379,7 @@ public final class EntryReader {
     public void remove(Connection connection, UUID run) throws SQLException {
         for (String table : List.of(tables.entries(), tables.runs())) {
             try (PreparedStatement delete = connection.prepareStatement("delete from " + table + " where run_no = ?")) {
-                delete.setLong(1, Reference.number(run));
+                delete.setLong(1, RunNumber.of(run));
                 delete.executeUpdate();
             }
         }

@@ -55,7 +55,7 @@ public final class Recorder {
      */
     public record Heading(UUID run, int step, Action action, String table, Optional<String> altered) {
         Reference reference(long place) {
-            return new Reference(Reference.number(run), step, place);
+            return new Reference(RunNumber.of(run), step, place);
         }
     }
 
@@ -80,8 +80,8 @@ public final class Recorder {
         Fragment image = dialect.imageOf(
                 kept.stream().map(Column::name).toList(),
                 kept.stream().map(this::text).toList());
-        String longer = "'" + "9".repeat(20) + ":'";
-        return Optional.of(image.between(String.join("", parts) + "concat(" + longer + ", ", ") is null"));
+        // What is digested is longer than the image by its frame.
+        return Optional.of(image.between(String.join("", parts) + "concat(repeat('-', 1000), ", ") is null"));
     }
 
     /**
@@ -134,7 +134,7 @@ public final class Recorder {
                 .between("select q.n, q.k, q.b, ", " as s from (")
                 .then(records)
                 .then(Fragment.of(") as q" + dialect.evaluatedOnce()));
-        long run = Reference.number(heading.run());
+        long run = RunNumber.of(heading.run());
         Fragment start = Fragment.of(
                 "insert into " + tables.entries() + " (" + COLUMNS + ") select ?, ?, r.n, ?, ?, r.k, r.b, ?, r.s, "
                         + digest + " from (",

@@ -4,11 +4,8 @@ import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
 import java.sql.Connection;
-import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -90,23 +87,16 @@ public record RecordsOf(EntryReader reader, Connection connection) {
     }
 
     private Map<Long, Long> places(Set<Long> numbers) throws SQLException {
-        Map<Long, Long> places = new HashMap<>();
         String list = numbers.stream().map(String::valueOf).collect(Collectors.joining(", "));
         String sql = "select run_no, place from " + reader.tables().runs() + " where run_no in (" + list + ")";
-        try (PreparedStatement query = connection.prepareStatement(sql);
-                ResultSet row = query.executeQuery()) {
-            while (row.next()) {
-                places.put(row.getLong(1), row.getLong(2));
-            }
-        }
-        return places;
+        return Rows.read(connection, sql, row -> Map.entry(row.getLong(1), row.getLong(2))).stream()
+                .collect(Collectors.toMap(Map.Entry::getKey, Map.Entry::getValue));
     }
 
     private List<Mention> mentions(String table, List<String> keys, boolean whole) throws SQLException {
-        List<Mention> mentions = new ArrayList<>();
         List<String> wanted = keys.stream().filter(Objects::nonNull).distinct().toList();
         if (wanted.isEmpty()) {
-            return mentions;
+            return List.of();
         }
         String alias = Statements.alias();
         // Which run it was is looked at here: by the run, a database would read all of its entries.
@@ -114,22 +104,17 @@ public record RecordsOf(EntryReader reader, Connection connection) {
                 alias + ".table_name = ? and " + alias + ".action in ('deleted', 'purged', 'marked', 'restored')"
                         + (whole ? " and " + alias + ".content is not null" : ""),
                 Binding.of(table));
-        Fragment from = reader.dialect().foundBy(reader.tables().entries(), alias, "record_key", wanted, further);
-        List<String> read = READ.stream().map(column -> alias + "." + column).toList();
-        try (PreparedStatement query = Statements.select(read, from).prepare(connection);
-                ResultSet row = query.executeQuery()) {
-            while (row.next()) {
-                long about = row.getLong(6);
-                Optional<Reference> original = row.wasNull()
-                        ? Optional.empty()
-                        : Optional.of(new Reference(about, row.getInt(7), row.getLong(8)));
-                mentions.add(new Mention(
-                        new Reference(row.getLong(1), row.getInt(2), row.getLong(3)),
-                        Action.of(row.getString(4)),
-                        row.getString(5),
-                        original));
-            }
-        }
-        return mentions;
+        return Rows.read(connection, reader.byKeys(READ, wanted, further), RecordsOf::mention);
+    }
+
+    private static Mention mention(ResultSet row) throws SQLException {
+        long about = row.getLong(6);
+        Optional<Reference> original =
+                row.wasNull() ? Optional.empty() : Optional.of(new Reference(about, row.getInt(7), row.getLong(8)));
+        return new Mention(
+                new Reference(row.getLong(1), row.getInt(2), row.getLong(3)),
+                Action.of(row.getString(4)),
+                row.getString(5),
+                original);
     }
 }

@@ -1,6 +1,6 @@
 package dev.vacancy.internal.trail;
 
-import java.util.UUID;
+import java.util.Comparator;
 
 /**
  * Which entry of the trail is meant, of whatever run and record: no two ever have the same.
@@ -10,8 +10,10 @@ import java.util.UUID;
  * @param place its place in the step, from 1; 0 for the run itself
  * @since 0.1
  */
-public record Reference(long run, int step, long place) {
-    private static final int RANDOM_BITS = 20;
+public record Reference(long run, int step, long place) implements Comparable<Reference> {
+    private static final Comparator<Reference> ORDER = Comparator.comparingLong(Reference::run)
+            .thenComparingInt(Reference::step)
+            .thenComparingLong(Reference::place);
 
     /**
      * Refers to a run.
@@ -32,37 +34,9 @@ public record Reference(long run, int step, long place) {
         return step == 0;
     }
 
-    /**
-     * Makes the id of a new run: a UUID of version 8 (RFC 9562 §5.8) that begins at random, as people name runs by the first digits, and has
-     * the time behind that, so that what is written later stands behind what was written before.
-     *
-     * @return the id
-     */
-    public static UUID newRun() {
-        UUID random = UUID.randomUUID();
-        long time = System.currentTimeMillis();
-        long most = (random.getMostSignificantBits() & 0xffff_ffff_0000_0000L)
-                | ((time >>> 28) & 0xffff) << 16
-                | 8L << 12
-                | ((time >>> 16) & 0xfff);
-        long least = 1L << 63 | (time & 0xffff) << 46 | (random.getLeastSignificantBits() & ((1L << 46) - 1));
-        return new UUID(most, least);
-    }
-
-    /**
-     * Numbers a run: entries name it by eight bytes instead of 36 characters.
-     *
-     * @param run the run's id
-     * @return its number; of an id that {@link #newRun} gives, the time and a part of what is random in it
-     */
-    public static long number(UUID run) {
-        long most = run.getMostSignificantBits();
-        long least = run.getLeastSignificantBits();
-        if (run.version() != 8) {
-            return most ^ least;
-        }
-        long time = ((most >>> 16) & 0xffff) << 28 | (most & 0xfff) << 16 | ((least >>> 46) & 0xffff);
-        return time << RANDOM_BITS | (least & ((1L << RANDOM_BITS) - 1));
+    @Override
+    public int compareTo(Reference other) {
+        return ORDER.compare(this, other);
     }
 
     @Override

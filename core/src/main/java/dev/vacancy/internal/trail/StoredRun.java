@@ -65,7 +65,7 @@ public record StoredRun(
 
     /** Whether it says what was written. */
     boolean isIntact() {
-        return number == Reference.number(facts.runId()) && expected().equals(digest) && isSelectionIntact();
+        return number == RunNumber.of(facts.runId()) && expected().equals(digest) && isSelectionIntact();
     }
 
     /** Whether the words of the selection are those that were digested, as far as they are still there. */

@@ -28,6 +28,7 @@ public final class TrailUpgrade {
     private static final int CUT = 500;
 
     private final TrailTables tables;
+    private final TrailDdl ddl;
     private final Version2 old;
     private final EntryReader reader;
     private final BiFunction<String, Map<String, Object>, Optional<String>> keyOf;
@@ -42,7 +43,8 @@ public final class TrailUpgrade {
      */
     public TrailUpgrade(TrailTables tables, BiFunction<String, Map<String, Object>, Optional<String>> keyOf) {
         this.tables = tables;
-        this.old = new Version2(tables);
+        this.ddl = new TrailDdl(tables);
+        this.old = new Version2(ddl);
         this.reader = new EntryReader(tables);
         this.keyOf = keyOf;
     }
@@ -58,7 +60,7 @@ public final class TrailUpgrade {
         try (Statement statement = connection.createStatement()) {
             statement.executeUpdate("delete from " + tables.entries());
             statement.executeUpdate("delete from " + tables.runs());
-            statement.executeUpdate(tables.beginning());
+            statement.executeUpdate(ddl.beginning());
         }
         long place = 0;
         for (List<OldRun> portion = old.runsAfter(connection, 0);
@@ -80,7 +82,7 @@ public final class TrailUpgrade {
      * @return statements in their order
      */
     public List<String> removal() {
-        return List.of("drop table if exists " + old.entries(), "drop table if exists " + old.runs());
+        return List.of("drop table " + old.entries(), "drop table " + old.runs());
     }
 
     private void copy(Connection connection, OldRun run) throws SQLException {
@@ -118,8 +120,7 @@ public final class TrailUpgrade {
     }
 
     private void write(EntryWriter writer, OldEntry entry, Reference about) throws SQLException {
-        Reference reference =
-                new Reference(Reference.number(UUID.fromString(entry.run())), entry.step(), entry.place());
+        Reference reference = new Reference(RunNumber.of(UUID.fromString(entry.run())), entry.step(), entry.place());
         String rest = StoredEntry.rest(entry.action(), entry.table(), about);
         boolean erased = entry.erasedBy() != null;
         String key = erased ? null : wholeKey(entry);
@@ -133,7 +134,7 @@ public final class TrailUpgrade {
                 entry.content(),
                 altered,
                 about,
-                erased ? Reference.number(UUID.fromString(entry.erasedBy())) : null,
+                erased ? RunNumber.of(UUID.fromString(entry.erasedBy())) : null,
                 salt,
                 erased
                         ? Bytes.of(entry.contentDigest())
@@ -160,7 +161,7 @@ public final class TrailUpgrade {
                 .toList();
         for (OldEntry entry : portion) {
             for (StoredEntry original : reader.of(connection, entry.table(), wholeKey(entry))) {
-                if (parts.stream().anyMatch(part -> Reference.number(part) == original.run())) {
+                if (parts.stream().anyMatch(part -> RunNumber.of(part) == original.run())) {
                     undone.put(entry.table() + " " + entry.key(), original.reference());
                 }
             }
@@ -172,7 +173,7 @@ public final class TrailUpgrade {
         UUID id = UUID.fromString(run.id());
         long place = 0;
         for (OldEntry erased : old.erasedBy(connection, run.id())) {
-            long number = Reference.number(UUID.fromString(erased.run()));
+            long number = RunNumber.of(UUID.fromString(erased.run()));
             Recorder.Heading heading = new Recorder.Heading(id, 1, Action.ERASED, erased.table(), Optional.empty());
             Reference reference = new Reference(number, erased.step(), erased.place());
             Optional<StoredEntry> entry = reader.at(connection, reference);
@@ -183,31 +184,26 @@ public final class TrailUpgrade {
         Recorder.Heading words = new Recorder.Heading(id, 2, Action.ERASED, run.table(), Optional.empty());
         place = 0;
         for (String erased : old.runsErasedBy(connection, run.id())) {
-            writer.add(words, ++place, null, null, Reference.toRun(Reference.number(UUID.fromString(erased))));
+            writer.add(words, ++place, null, null, Reference.toRun(RunNumber.of(UUID.fromString(erased))));
         }
     }
 
     private String append(Connection connection, OldRun run) throws SQLException {
         StoredRun.Words words = run.erasedBy() == null
                 ? StoredRun.Words.of(run.salt(), run.selection())
-                : new StoredRun.Words(null, run.selectionDigest(), Reference.number(UUID.fromString(run.erasedBy())));
+                : new StoredRun.Words(null, run.selectionDigest(), RunNumber.of(UUID.fromString(run.erasedBy())));
         return new Chain(tables).put(connection, run.place(), previous, run.facts(), words);
     }
 
     private void writeDown(Connection connection, Clock clock) throws SQLException {
-        UUID id = Reference.newRun();
-        Recorder.Heading heading = new Recorder.Heading(id, 1, Action.AGED, "", Optional.empty());
+        UUID id = RunNumber.newId();
         try (EntryWriter writer = new EntryWriter(tables, connection)) {
-            long place = 0;
-            for (OldRun run : runs) {
-                writer.add(
-                        heading,
-                        ++place,
-                        String.valueOf(run.place()),
-                        Image.write(Map.of("digest", run.digest())),
-                        null);
-            }
-            writer.flush();
+            Aged.write(
+                    writer,
+                    id,
+                    runs.stream()
+                            .map(run -> new Aged(run.place(), run.digest()))
+                            .toList());
         }
         new Chain(tables)
                 .append(

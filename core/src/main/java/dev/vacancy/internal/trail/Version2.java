@@ -5,10 +5,7 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.sql.Connection;
-import java.sql.PreparedStatement;
-import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -22,9 +19,9 @@ final class Version2 {
     private final String runs;
     private final String entries;
 
-    Version2(TrailTables tables) {
-        this.runs = tables.setAside(tables.trail().runs());
-        this.entries = tables.setAside(tables.trail().entries());
+    Version2(TrailDdl ddl) {
+        this.runs = ddl.runsSetAside();
+        this.entries = ddl.entriesSetAside();
     }
 
     String runs() {
@@ -122,39 +119,32 @@ final class Version2 {
     }
 
     List<OldRun> runsAfter(Connection connection, long place) throws SQLException {
-        List<OldRun> read = new ArrayList<>();
-        String sql =
-                "select place, run_id, kind, actor, reason, happened_at, table_name, selection, rules, counts, part_of,"
-                        + " about, entries, entries_digest, previous_digest, digest, selection_salt, selection_digest, erased_by"
-                        + " from " + runs + " where place > ? order by place limit " + PORTION;
-        try (PreparedStatement query = connection.prepareStatement(sql)) {
-            query.setLong(1, place);
-            try (ResultSet row = query.executeQuery()) {
-                while (row.next()) {
-                    read.add(new OldRun(
-                            row.getLong(1),
-                            row.getString(2),
-                            row.getString(3),
-                            row.getString(4),
-                            row.getString(5),
-                            row.getString(6),
-                            row.getString(7),
-                            row.getString(8),
-                            row.getString(9),
-                            row.getString(10),
-                            row.getString(11),
-                            row.getString(12),
-                            row.getLong(13),
-                            row.getString(14),
-                            row.getString(15),
-                            row.getString(16),
-                            row.getString(17),
-                            row.getString(18),
-                            row.getString(19)));
-                }
-            }
-        }
-        return read;
+        return Rows.read(
+                connection,
+                "select place, run_id, kind, actor, reason, happened_at, table_name, selection, rules, counts, part_of, about,"
+                        + " entries, entries_digest, previous_digest, digest, selection_salt, selection_digest, erased_by"
+                        + " from " + runs + " where place > ? order by place limit " + PORTION,
+                row -> new OldRun(
+                        row.getLong(1),
+                        row.getString(2),
+                        row.getString(3),
+                        row.getString(4),
+                        row.getString(5),
+                        row.getString(6),
+                        row.getString(7),
+                        row.getString(8),
+                        row.getString(9),
+                        row.getString(10),
+                        row.getString(11),
+                        row.getString(12),
+                        row.getLong(13),
+                        row.getString(14),
+                        row.getString(15),
+                        row.getString(16),
+                        row.getString(17),
+                        row.getString(18),
+                        row.getString(19)),
+                place);
     }
 
     /** The next few entries of a run, behind a step and place. */
@@ -174,46 +164,32 @@ final class Version2 {
     }
 
     List<String> runsErasedBy(Connection connection, String erasure) throws SQLException {
-        List<String> ids = new ArrayList<>();
-        try (PreparedStatement query =
-                connection.prepareStatement("select run_id from " + runs + " where erased_by = ? order by place")) {
-            query.setString(1, erasure);
-            try (ResultSet row = query.executeQuery()) {
-                while (row.next()) {
-                    ids.add(row.getString(1));
-                }
-            }
-        }
-        return ids;
+        return Rows.read(
+                connection,
+                "select run_id from " + runs + " where erased_by = ? order by place",
+                row -> row.getString(1),
+                erasure);
     }
 
     private List<OldEntry> entries(Connection connection, String where, Object... values) throws SQLException {
-        List<OldEntry> read = new ArrayList<>();
-        String sql = "select run_id, step, place, action, table_name, record_key, content, altered, salt, erased_by,"
-                + " content_digest, digest from " + entries + " where " + where;
-        try (PreparedStatement query = connection.prepareStatement(sql)) {
-            for (int i = 0; i < values.length; i++) {
-                query.setObject(i + 1, values[i]);
-            }
-            try (ResultSet row = query.executeQuery()) {
-                while (row.next()) {
-                    read.add(new OldEntry(
-                            row.getString(1),
-                            row.getInt(2),
-                            row.getLong(3),
-                            row.getString(4),
-                            row.getString(5),
-                            row.getString(6),
-                            row.getString(7),
-                            row.getString(8),
-                            row.getString(9),
-                            row.getString(10),
-                            row.getString(11),
-                            row.getString(12)));
-                }
-            }
-        }
-        return read;
+        return Rows.read(
+                connection,
+                "select run_id, step, place, action, table_name, record_key, content, altered, salt, erased_by,"
+                        + " content_digest, digest from " + entries + " where " + where,
+                row -> new OldEntry(
+                        row.getString(1),
+                        row.getInt(2),
+                        row.getLong(3),
+                        row.getString(4),
+                        row.getString(5),
+                        row.getString(6),
+                        row.getString(7),
+                        row.getString(8),
+                        row.getString(9),
+                        row.getString(10),
+                        row.getString(11),
+                        row.getString(12)),
+                values);
     }
 
     /** The digest of the digests of a run's entries, as they were joined. */

@@ -64,9 +64,8 @@ final class EraseCommand extends DatabaseCommand {
         long entries = trail.entries();
         if (!json()) {
             print(PlanText.ofErasure(plan, paint()));
-            print("Erases its content from " + PlanText.number(entries) + (entries == 1 ? " entry" : " entries")
-                    + " of the audit trail"
-                    + (plan.isEmpty() ? "." : ", and from the one that this makes."));
+            print("Erases what the audit trail tells of it and of what went with it: " + entries(entries)
+                    + (plan.isEmpty() ? "." : ", and what this deletion adds."));
         }
         if (plan.isEmpty() && entries == 0) {
             say("There is no such record, and the audit trail holds nothing of one. Nothing was erased.");
@@ -91,9 +90,14 @@ final class EraseCommand extends DatabaseCommand {
             if (outcome != null) {
                 print(OutcomeText.of(outcome, paint()));
             }
-            print("Erased the content of " + PlanText.number(erased) + (erased == 1 ? " entry." : " entries."));
+            print("Erased the content of " + entries(erased)
+                    + (outcome == null ? "." : ", those of this deletion among them."));
         }
         return end(asked, text, "done", outcome, erased, ExitStatus.DONE);
+    }
+
+    private static String entries(long count) {
+        return PlanText.number(count) + (count == 1 ? " entry" : " entries");
     }
 
     private Optional<Approval> approval(Question question) {

@@ -168,7 +168,7 @@ final class HistoryCommand extends DatabaseCommand {
             rows.add(List.of(
                     told.at().toString().substring(0, 19) + "Z",
                     told.kind(),
-                    told.selection(),
+                    told.which(),
                     told.who(),
                     PlanText.number(PlanText.sum(told.counts())),
                     told.by().reason().orElse("-"),

@@ -75,8 +75,9 @@ final class HoldCommand extends DatabaseCommand {
     }
 
     private static String records(TrailRun hold) {
-        String which = hold.table() + " where " + hold.selection();
-        return hold.isStanding() ? "any " + which : PlanText.records(PlanText.sum(hold.counts())) + " of " + which;
+        return hold.isStanding()
+                ? "any " + hold.which()
+                : PlanText.records(PlanText.sum(hold.counts())) + " of " + hold.which();
     }
 
     private int list(List<TrailRun> holds) {

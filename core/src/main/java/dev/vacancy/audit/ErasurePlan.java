@@ -36,7 +36,7 @@ public sealed interface ErasurePlan extends Proposal permits PlannedErasure {
         return counts().values().stream().mapToLong(Long::longValue).sum();
     }
 
-    /** {@return the holds on records of the table; whether the record was one of them, the trail can't tell} */
+    /** {@return the holds on the record and on what went with it; of standing ones on their tables, as the trail can't tell what met them} */
     List<TrailRun> holds();
 
     /** {@return whether the record is still there, so that erasing it from the trail would hide nothing} */
@@ -78,7 +78,9 @@ public sealed interface ErasurePlan extends Proposal permits PlannedErasure {
                             + hold.by().reason().orElse("") + ". "
                             + (hold.isStanding()
                                     ? "Whether " + key() + " is one of them can't be told from the trail."
-                                    : key() + " is one of them."),
+                                    : hold.table().equals(table())
+                                            ? key() + " is one of them."
+                                            : "Some of what went with " + key() + " are among them."),
                     "Lift the hold " + hold.runId() + " first.");
         }
         if (isThere()) {

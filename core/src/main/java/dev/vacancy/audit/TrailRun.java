@@ -56,6 +56,16 @@ public record TrailRun(
     }
 
     /**
+     * Says which records it was about.
+     *
+     * @return the selection in words; of a hold, and of the lifting of one, with its table
+     */
+    public String which() {
+        boolean ofHold = isStanding() || kind.equals("hold") || kind.equals("lift");
+        return ofHold ? table + " where " + selection : selection;
+    }
+
+    /**
      * Tells whether the run holds whatever comes to meet its criteria.
      *
      * @return true for a standing hold

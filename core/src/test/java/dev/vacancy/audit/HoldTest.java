@@ -182,4 +182,23 @@ class HoldTest {
                 .extracting(TrailRun::kind)
                 .isEqualTo(List.of("ageing"));
     }
+
+    /** A photo that is held was detached from the hive, and the trail tells what it was before. */
+    @OnEveryEngine
+    void whatWentWithARecordIsNotErasedIfItIsHeld(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        delete(vacancy, 1);
+        UUID hold = vacancy.history().hold("photo", "photo_id = 100", TAM);
+
+        assertThatThrownBy(() -> vacancy.history().erase("hive", "1", ODILE))
+                .hasMessageContaining("Some of what went with 1 are among them");
+
+        assertThat(database.rows("select count(*) from vacancy_trail_entry where erased_by is not null"))
+                .containsExactly("0");
+        vacancy.history().lift(hold, TAM);
+        assertThat(vacancy.history().erase("hive", "1", ODILE))
+                .as("of the hive, and of the photo that was detached")
+                .isEqualTo(2);
+    }
 }

@@ -60,13 +60,15 @@ final class Erasure {
     /** Works out what erasing a record from the trail would do. */
     PlannedErasure plan(Connection connection, Table table, String key, By by) throws SQLException {
         Scope scope = planner.scope(connection, RequestDigest.ofErasure(table, key));
+        Traces traces = Traces.of(rules.catalog(), tables, connection, table, key);
         List<TrailRun> holds = new ArrayList<>();
         for (StoredRun hold : tables.holds(connection)) {
-            if (hold.facts().table().equals(table.name()) && mayHold(connection, hold, key)) {
+            List<String> keys = traces.keys(
+                    hold.facts().table(), table.name().equals(hold.facts().table()) ? key : null);
+            if (!keys.isEmpty() && mayHold(connection, hold, keys)) {
                 holds.add(Told.run(hold));
             }
         }
-        Traces traces = Traces.of(rules.catalog(), tables, connection, table, key);
         List<StoredEntry> told = traces.entries().stream()
                 .filter(entry -> entry.table().equals(table.name()) && key.equals(entry.key()))
                 .toList();
@@ -89,11 +91,9 @@ final class Erasure {
                 scope);
     }
 
-    /** Whether the record met the criteria of a standing hold, nobody can tell from the trail. */
-    private boolean mayHold(Connection connection, StoredRun hold, String key) throws SQLException {
-        return hold.facts().kind() == RunKind.STANDING_HOLD
-                || !reader.read(connection, "run_no = ? and record_key = ?", hold.number(), key)
-                        .isEmpty();
+    /** Whether records met the criteria of a standing hold, nobody can tell from the trail. */
+    private boolean mayHold(Connection connection, StoredRun hold, List<String> keys) throws SQLException {
+        return hold.facts().kind() == RunKind.STANDING_HOLD || reader.hasAny(connection, hold, keys);
     }
 
     /** The trail has keys in the spelling of the database, which isn't always the one that a person is asked for. */

@@ -14,11 +14,13 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.UUID;
+import java.util.stream.Stream;
 
 /**
  * Where the trail tells of a record: its own entries, those of whatever went or was changed with it, to any depth, and the runs whose words
@@ -86,6 +88,18 @@ final class Traces {
 
     List<StoredEntry> entries() {
         return new ArrayList<>(entries.values());
+    }
+
+    /** The keys of the records of a table that it tells of, with one that it may tell nothing of. */
+    List<String> keys(String table, String asked) {
+        return Stream.concat(
+                        Stream.ofNullable(asked),
+                        entries.values().stream()
+                                .filter(entry -> entry.table().equals(table))
+                                .map(StoredEntry::key))
+                .filter(Objects::nonNull)
+                .distinct()
+                .toList();
     }
 
     /** How many entries have content, by table. */

@@ -277,6 +277,20 @@ public final class EntryReader {
     }
 
     /**
+     * Tells whether a run has entries of some records.
+     *
+     * @param connection an open connection
+     * @param run the run, which is of one table
+     * @param keys the records' keys, each once
+     * @return true if it has one of any of them
+     * @throws SQLException when the database doesn't answer
+     */
+    public boolean hasAny(Connection connection, StoredRun run, List<String> keys) throws SQLException {
+        Fragment further = Fragment.of(Statements.alias() + ".run_no = ?", Binding.of(run.number()));
+        return !withKeys(connection, keys, further).isEmpty();
+    }
+
+    /**
      * Tells which runs have entries of a record.
      *
      * @param connection an open connection

@@ -63,7 +63,7 @@ final class PastPages {
         List<UUID> undone = runs.stream().flatMap(run -> run.about().stream()).toList();
         for (TrailRun run : runs) {
             html.markup("<tr><td class=\"day\">").time(run.at()).markup("</td><td>");
-            html.text(run.kind()).markup("</td><td>").text(run.selection()).markup("</td><td>");
+            html.text(run.kind()).markup("</td><td>").text(run.which()).markup("</td><td>");
             html.text(run.who()).markup("</td><td>").text(run.by().reason().orElse("–"));
             html.markup("</td><td class=\"number\">");
             html.text(run.counts().values().stream().mapToLong(Long::longValue).sum())

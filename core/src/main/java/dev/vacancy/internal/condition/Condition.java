@@ -62,33 +62,10 @@ public sealed interface Condition {
 
         @Override
         public Fragment in(Dialect dialect, String alias) {
-            if (columns.size() == 1) {
-                Column column = columns.get(0);
-                Fragment values = Fragment.of("");
-                for (List<Object> image : images) {
-                    Fragment value = dialect.fromImage(column.type(), image.get(0));
-                    values = values.sql().isEmpty() ? value : values.then(value.between(", ", ""));
-                }
-                return values.between(dialect.name(alias, column) + " in (", ")");
-            }
-            // By the first column a database finds the few that it has to look at; not each one finds them by the rows.
-            Fragment first = new Pictured(
-                            columns.subList(0, 1),
-                            images.stream()
-                                    .map(image -> List.of(image.get(0)))
-                                    .distinct()
-                                    .toList())
-                    .in(dialect, alias);
-            List<Fragment> rows = new ArrayList<>();
-            for (List<Object> image : images) {
-                List<Fragment> parts = new ArrayList<>();
-                for (int i = 0; i < columns.size(); i++) {
-                    parts.add(dialect.fromImage(columns.get(i).type(), image.get(i))
-                            .between(dialect.name(alias, columns.get(i)) + " = ", ""));
-                }
-                rows.add(Fragment.join(" and ", parts));
-            }
-            return Fragment.allOf(List.of(first, Fragment.joinAll(" or ", rows)));
+            return dialect.pictured(
+                    dialect.names(alias, columns),
+                    columns.stream().map(Column::type).toList(),
+                    images);
         }
     }
 

@@ -4,8 +4,10 @@ import dev.vacancy.catalog.ColumnType;
 import java.nio.ByteBuffer;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * How a database takes and gives back the image of a record: all of its values as JSON (RFC 8259), from which the very same
@@ -230,6 +232,64 @@ public interface Imaging {
      * @return a question mark, with what the database needs around it
      */
     Fragment fromImage(ColumnType type, Object value);
+
+    /**
+     * Makes rows of images again, to stand behind the columns of an insertion.
+     *
+     * @param types the columns' types
+     * @param images what stands in the images, a list of values for each row; null for null
+     * @return a list of values, or a query of such rows
+     */
+    default Fragment rowsOf(List<ColumnType> types, List<List<Object>> images) {
+        List<String> rows = new ArrayList<>();
+        List<Binding> bindings = new ArrayList<>();
+        for (List<Object> image : images) {
+            List<String> values = new ArrayList<>();
+            for (int i = 0; i < types.size(); i++) {
+                if (image.get(i) == null) {
+                    values.add("null");
+                } else {
+                    Fragment value = fromImage(types.get(i), image.get(i));
+                    values.add(value.sql());
+                    bindings.addAll(value.bindings());
+                }
+            }
+            rows.add("(" + String.join(", ", values) + ")");
+        }
+        return new Fragment("values " + String.join(", ", rows), bindings);
+    }
+
+    /**
+     * Says which records have one of some images in some of their columns.
+     *
+     * @param columns the columns, qualified
+     * @param types their types
+     * @param images what stands in the images, a list of values for each record, none of them null
+     * @return a condition
+     */
+    default Fragment pictured(List<String> columns, List<ColumnType> types, List<List<Object>> images) {
+        // By the first column a database finds the few that it has to look at; not each one finds them by the rows.
+        List<Fragment> firsts = images.stream()
+                .map(image -> image.get(0))
+                .distinct()
+                .map(value -> fromImage(types.get(0), value))
+                .toList();
+        Fragment first = new Fragment(
+                columns.get(0) + " in (" + firsts.stream().map(Fragment::sql).collect(Collectors.joining(", ")) + ")",
+                firsts.stream().flatMap(value -> value.bindings().stream()).toList());
+        if (columns.size() == 1) {
+            return first;
+        }
+        List<Fragment> rows = new ArrayList<>();
+        for (List<Object> image : images) {
+            List<Fragment> parts = new ArrayList<>();
+            for (int i = 0; i < columns.size(); i++) {
+                parts.add(fromImage(types.get(i), image.get(i)).between(columns.get(i) + " = ", ""));
+            }
+            rows.add(Fragment.join(" and ", parts));
+        }
+        return Fragment.allOf(List.of(first, Fragment.joinAll(" or ", rows)));
+    }
 
     /**
      * Returns what stands between the columns and the values of an insertion that gives identity columns their old values.

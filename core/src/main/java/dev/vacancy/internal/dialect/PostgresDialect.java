@@ -554,6 +554,36 @@ final class PostgresDialect implements Dialect {
                 : Fragment.of("cast(cast(? as text) as " + type.castable() + ")", text);
     }
 
+    /** Arrays of texts, as many as there are columns, whatever the number of rows. */
+    @Override
+    public Fragment rowsOf(List<ColumnType> types, List<List<Object>> images) {
+        List<String> arrays = new ArrayList<>();
+        List<String> names = new ArrayList<>();
+        List<String> read = new ArrayList<>();
+        List<Binding> bindings = new ArrayList<>();
+        for (int i = 0; i < types.size(); i++) {
+            int column = i;
+            String[] texts = images.stream()
+                    .map(image ->
+                            image.get(column) == null ? null : image.get(column).toString())
+                    .toArray(String[]::new);
+            arrays.add("cast(? as text[])");
+            names.add("c" + i);
+            read.add("cast(p.c" + i + " as " + types.get(i).castable() + ")");
+            bindings.add((statement, index) ->
+                    statement.setArray(index, statement.getConnection().createArrayOf("text", texts)));
+        }
+        return new Fragment(
+                "select " + String.join(", ", read) + " from unnest(" + String.join(", ", arrays) + ") as p("
+                        + String.join(", ", names) + ")",
+                bindings);
+    }
+
+    @Override
+    public Fragment pictured(List<String> columns, List<ColumnType> types, List<List<Object>> images) {
+        return rowsOf(types, images).between("(" + String.join(", ", columns) + ") in (", ")");
+    }
+
     @Override
     public String overridingIdentity() {
         return " overriding system value ";

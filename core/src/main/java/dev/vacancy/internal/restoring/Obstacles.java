@@ -27,6 +27,8 @@ import java.util.stream.Collectors;
 
 /** Finds what stands in the way of records that come back, and what would settle each. */
 final class Obstacles {
+    private static final int MOST_SURE = 10_000;
+
     private final Rules rules;
     private final Connection connection;
     private final EntryReader reader;
@@ -37,6 +39,16 @@ final class Obstacles {
     private final List<Conflict> conflicts = new ArrayList<>();
     private final Set<String> told = new LinkedHashSet<>();
     private final Map<Link, Set<List<String>>> coming = new HashMap<>();
+
+    /** Parents that are there or come back as well; the last ones only, as neighbours mostly have the same. */
+    private final Map<Sure, Boolean> sure = new LinkedHashMap<>() {
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<Sure, Boolean> eldest) {
+            return size() > MOST_SURE;
+        }
+    };
+
+    private record Sure(Link link, List<String> parent) {}
 
     /**
      * Finds nothing yet.
@@ -125,6 +137,11 @@ final class Obstacles {
         }
         Map<List<String>, Row> open = new LinkedHashMap<>();
         pointing.forEach(row -> open.putIfAbsent(standing.texts(link.childColumns(), row.image()), row));
+        open.keySet().removeIf(key -> sure.containsKey(new Sure(link, key)));
+        if (open.isEmpty()) {
+            return;
+        }
+        List<List<String>> looked = List.copyOf(open.keySet());
         Condition referenced = new Condition.Pictured(
                 link.parentColumns(),
                 open.values().stream()
@@ -135,7 +152,7 @@ final class Obstacles {
         }
         if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
             List<String> keys = open.keySet().stream().map(TrailKey::of).toList();
-            List<String> coming = new ArrayList<>();
+            Set<String> coming = new HashSet<>();
             new RecordsOf(reader, connection)
                     .kept(link.parent().name(), keys, runs).stream()
                             .filter(entry -> !returned.contains(entry.reference()))
@@ -144,6 +161,7 @@ final class Obstacles {
                     only -> coming.removeIf(key -> !only.brings(link.parent().name(), key)));
             open.keySet().removeIf(key -> coming.contains(TrailKey.of(key)));
         }
+        looked.stream().filter(key -> !open.containsKey(key)).forEach(key -> sure.put(new Sure(link, key), true));
         for (Map.Entry<List<String>, Row> missing : open.entrySet()) {
             if (!isThere(link, missing.getValue()) && !isComing(link, missing.getKey())) {
                 conflict(

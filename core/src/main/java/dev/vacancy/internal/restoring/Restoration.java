@@ -13,7 +13,6 @@ import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.trail.Action;
-import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
@@ -23,7 +22,6 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.sql.Types;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -35,6 +33,8 @@ import java.util.stream.Collectors;
 
 /** Writes records back as they were, on a connection, and each of them down in the trail. */
 final class Restoration implements Restorer.Work {
+    private static final int MOST_VALUES = 10_000;
+
     private final Rules rules;
     private final Dialect dialect;
     private final Connection connection;
@@ -46,9 +46,9 @@ final class Restoration implements Restorer.Work {
     private final List<String> open = new ArrayList<>();
 
     /** Foreign keys that could not be set when their record was, as what they point to comes back later. */
-    private final List<Late> late = new ArrayList<>();
+    private final Map<Late, List<Row>> late = new LinkedHashMap<>();
 
-    private record Late(Table table, List<Column> columns, Row row) {}
+    private record Late(Table table, List<Column> columns) {}
 
     /**
      * Prepares to write.
@@ -85,9 +85,8 @@ final class Restoration implements Restorer.Work {
     }
 
     void end() throws SQLException {
-        for (Late foreignKey : late) {
-            put(foreignKey.table(), foreignKey.columns(), foreignKey.row());
-            compare(foreignKey.table(), List.of(foreignKey.row()), foreignKey.columns());
+        for (Map.Entry<Late, List<Row>> foreignKeys : late.entrySet()) {
+            put(foreignKeys.getKey().table(), foreignKeys.getKey().columns(), foreignKeys.getValue());
         }
         for (Deferral deferral : dialect.deferral().stream().toList()) {
             execute(deferral.end());
@@ -110,55 +109,59 @@ final class Restoration implements Restorer.Work {
                 .toList();
         List<List<Column>> postponed = postponed(table);
         Set<Column> empty = postponed.stream().flatMap(List::stream).collect(Collectors.toSet());
-        String marks = columns.stream()
-                .map(column -> dialect.fromImage(column.type(), "").sql())
-                .collect(Collectors.joining(", "));
-        String sql = dialect.beforeInsertion() + "insert into " + dialect.name(table) + " ("
-                + String.join(", ", dialect.names(columns)) + ")" + dialect.overridingIdentity() + "values (" + marks
-                + ")";
-        try (PreparedStatement insert = connection.prepareStatement(sql)) {
-            for (Row row : rows) {
-                for (int i = 0; i < columns.size(); i++) {
-                    Object value =
-                            empty.contains(columns.get(i)) ? null : row.image().get(columns.get(i));
-                    bind(insert, i + 1, columns.get(i), value);
-                }
-                insert.addBatch();
+        String into = dialect.beforeInsertion() + "insert into " + dialect.name(table) + " ("
+                + String.join(", ", dialect.names(columns)) + ")" + dialect.overridingIdentity();
+        List<Column> written =
+                columns.stream().filter(column -> !empty.contains(column)).toList();
+        try {
+            for (List<Row> some : inPieces(rows, columns.size())) {
+                List<List<Object>> images =
+                        some.stream().map(row -> values(row, columns, empty)).toList();
+                Fragment made =
+                        dialect.rowsOf(columns.stream().map(Column::type).toList(), images);
+                change(made.between(into, ""), table, some, written);
             }
-            requireEach(table, rows, insert.executeBatch());
-            List<Column> written =
-                    columns.stream().filter(column -> !empty.contains(column)).toList();
-            comparison.require(table, rows, written);
         } catch (SQLException refused) {
             throw failed("bring back records of " + table, refused);
         }
         for (Row row : rows) {
             for (List<Column> foreignKey : postponed) {
                 if (foreignKey.stream().anyMatch(column -> row.image().get(column) != null)) {
-                    late.add(new Late(table, foreignKey, row.only(table.identity(), foreignKey)));
+                    late.computeIfAbsent(new Late(table, foreignKey), missing -> new ArrayList<>())
+                            .add(row.only(table.identity(), foreignKey));
                 }
             }
         }
         record(table, rows);
     }
 
-    /** Where the driver tells how many rows each insertion has made. */
-    private static void requireEach(Table table, List<Row> rows, int[] counts) {
-        for (int i = 0; i < counts.length; i++) {
-            if (counts[i] == 0) {
-                throw NotAsPlannedException.swallowed(
-                        table.name(), rows.get(i).entry().keyText());
-            }
-        }
+    private static List<Object> values(Row row, List<Column> columns, Set<Column> empty) {
+        List<Object> values = new ArrayList<>();
+        columns.forEach(
+                column -> values.add(empty.contains(column) ? null : row.image().get(column)));
+        return values;
     }
 
-    private void bind(PreparedStatement statement, int index, Column column, Object value) throws SQLException {
-        if (value == null) {
-            statement.setNull(index, Types.NULL);
-            return;
+    /** A statement has room for so many values. */
+    private static List<List<Row>> inPieces(List<Row> rows, int columns) {
+        int most = Math.max(1, MOST_VALUES / Math.max(1, columns));
+        List<List<Row>> pieces = new ArrayList<>();
+        for (int from = 0; from < rows.size(); from += most) {
+            pieces.add(rows.subList(from, Math.min(rows.size(), from + most)));
         }
-        for (Binding binding : dialect.fromImage(column.type(), value).bindings()) {
-            binding.bind(statement, index);
+        return pieces;
+    }
+
+    /** Changes as many records as there are, and sees to it that they hold what they should. */
+    private void change(Fragment statement, Table table, List<Row> rows, List<Column> written) throws SQLException {
+        int changed;
+        try (PreparedStatement prepared = statement.prepare(connection)) {
+            changed = prepared.executeUpdate();
+        }
+        comparison.require(table, rows, written);
+        if (changed != rows.size()) {
+            throw NotAsPlannedException.swallowed(
+                    table.name(), rows.get(0).entry().keyText());
         }
     }
 
@@ -180,10 +183,7 @@ final class Restoration implements Restorer.Work {
     public void put(Table table, List<Row> rows) throws SQLException {
         List<Column> columns = new ArrayList<>();
         rows.get(0).entry().alteration().orElse(Map.of()).keySet().forEach(name -> columns.add(table.column(name)));
-        for (Row row : rows) {
-            put(table, columns, row);
-        }
-        compare(table, rows, columns);
+        put(table, columns, rows);
         record(table, rows);
     }
 
@@ -206,14 +206,6 @@ final class Restoration implements Restorer.Work {
         record(table, rows);
     }
 
-    private void compare(Table table, List<Row> rows, List<Column> columns) {
-        try {
-            comparison.require(table, rows, columns);
-        } catch (SQLException refused) {
-            throw failed("look at records of " + table, refused);
-        }
-    }
-
     private static void one(Row row, int changed) throws SQLException {
         if (changed != 1) {
             throw new SQLException(
@@ -221,48 +213,50 @@ final class Restoration implements Restorer.Work {
         }
     }
 
-    private void put(Table table, List<Column> columns, Row row) throws SQLException {
+    /** Gives back what stood in some columns; records that had the same there get it together. */
+    private void put(Table table, List<Column> columns, List<Row> rows) {
+        Map<List<Object>, List<Row>> alike = new LinkedHashMap<>();
+        rows.forEach(row -> alike.computeIfAbsent(row.values(columns), missing -> new ArrayList<>())
+                .add(row));
+        try {
+            for (Map.Entry<List<Object>, List<Row>> same : alike.entrySet()) {
+                for (List<Row> some : inPieces(same.getValue(), table.identity().size())) {
+                    change(update(table, columns, same.getKey(), some), table, some, columns);
+                }
+            }
+        } catch (SQLException refused) {
+            throw failed("put back " + table + " " + rows.get(0).entry().keyText(), refused);
+        }
+    }
+
+    private Fragment update(Table table, List<Column> columns, List<Object> values, List<Row> rows) {
         List<String> assignments = new ArrayList<>();
-        List<Column> bound = new ArrayList<>();
-        List<Object> values = new ArrayList<>();
-        for (Column column : columns) {
-            assignments.add(dialect.quote(column.storedName()) + " = "
-                    + dialect.fromImage(column.type(), "").sql());
-            bound.add(column);
-            values.add(row.image().get(column));
+        List<Binding> bindings = new ArrayList<>();
+        for (int i = 0; i < columns.size(); i++) {
+            Object value = values.get(i);
+            Fragment made = value == null
+                    ? Fragment.of("null")
+                    : dialect.fromImage(columns.get(i).type(), value);
+            assignments.add(dialect.quote(columns.get(i).storedName()) + " = " + made.sql());
+            bindings.addAll(made.bindings());
         }
         Optional.ofNullable(rules.softness().versions().get(table))
                 .map(version -> dialect.quote(version.storedName()))
                 .ifPresent(version -> assignments.add(version + " = coalesce(" + version + ", 0) + 1"));
-        List<String> matches = new ArrayList<>();
-        for (Column column : table.identity()) {
-            matches.add(dialect.quote(column.storedName()) + " = "
-                    + dialect.fromImage(column.type(), "").sql());
-            bound.add(column);
-            values.add(row.image().get(column));
-        }
-        String sql = "update " + dialect.name(table) + " set " + String.join(", ", assignments) + " where "
-                + String.join(" and ", matches);
-        try (PreparedStatement update = connection.prepareStatement(sql)) {
-            for (int i = 0; i < bound.size(); i++) {
-                bind(update, i + 1, bound.get(i), values.get(i));
-            }
-            one(row, update.executeUpdate());
-        } catch (SQLException refused) {
-            throw failed("put back " + table + " " + row.entry().keyText(), refused);
-        }
+        Fragment set = new Fragment(
+                "update " + dialect.name(table) + " set " + String.join(", ", assignments) + " where ", bindings);
+        return set.then(dialect.pictured(
+                dialect.names(table.identity()),
+                table.identity().stream().map(Column::type).toList(),
+                rows.stream().map(row -> row.values(table.identity())).toList()));
     }
 
     private void record(Table table, List<Row> rows) throws SQLException {
         int step = steps.computeIfAbsent(table.name(), missing -> steps.size() + 1);
         Recorder.Heading heading = new Recorder.Heading(run, step, Action.RESTORED, table.name(), Optional.empty());
-        try (EntryWriter writer = recorder.writer(connection)) {
-            for (Row row : rows) {
-                long place = places.merge(table.name(), 1L, Long::sum);
-                writer.add(heading, place, row.entry().key(), null, row.entry().reference());
-            }
-            writer.flush();
-        }
+        long before = places.getOrDefault(table.name(), 0L);
+        recorder.recordRestored(heading, before, rows.stream().map(Row::entry).toList(), connection);
+        places.put(table.name(), before + rows.size());
     }
 
     private DatabaseException failed(String what, SQLException refused) {

@@ -130,7 +130,7 @@ final class Restorer {
             UUID run = steps.get(i).run();
             int number = steps.get(i).step().number();
             long place = i == from.step() ? from.after() : 0;
-            List<StoredEntry> entries = reader.after(connection, run, number, place);
+            List<StoredEntry> entries = reader.after(connection, run, number, place, most);
             while (!entries.isEmpty()) {
                 Place end = new Place(i, place);
                 if (taken >= most && together.stream().noneMatch(span -> span.isOpenAt(end.step(), end.after()))) {
@@ -139,7 +139,7 @@ final class Restorer {
                 place = entries.get(entries.size() - 1).place();
                 taken += entries.size();
                 take(stillAway(ofChosen(entries)), work);
-                entries = reader.after(connection, run, number, place);
+                entries = reader.after(connection, run, number, place, most);
             }
         }
         return Optional.empty();

@@ -28,8 +28,14 @@ import java.util.stream.Collectors;
  * @since 0.1
  */
 public final class EntryReader {
-    private static final int PORTION = 200;
+    private static final int PORTION = 1_000;
     private static final int FETCHED = 1_000;
+
+    /** A portion with more content than this ends early, so that large contents aren't all held at once. */
+    private static final long MOST_CHARACTERS = 4_000_000;
+
+    private static final int FETCHED_WITH_CONTENT = 200;
+
     static final List<String> COLUMNS = List.of(
             "run_no",
             "step",
@@ -45,6 +51,8 @@ public final class EntryReader {
             "erased_by",
             "seal",
             "digest");
+
+    private static final String SELECT = "select " + String.join(", ", COLUMNS) + " from ";
 
     private final TrailTables tables;
 
@@ -148,13 +156,14 @@ public final class EntryReader {
      */
     public void eachOf(Connection connection, long run, Portions portions) throws SQLException {
         String order = " order by run_no, step, place limit " + PORTION;
-        List<StoredEntry> entries = read(connection, "run_no = ?" + order, run);
+        List<StoredEntry> entries = portion(connection, "run_no = ?" + order, run);
         while (!entries.isEmpty()) {
             portions.take(entries);
             StoredEntry last = entries.get(entries.size() - 1);
-            entries = read(connection, "run_no = ? and step = ? and place > ?" + order, run, last.step(), last.place());
+            entries = portion(
+                    connection, "run_no = ? and step = ? and place > ?" + order, run, last.step(), last.place());
             if (entries.isEmpty()) {
-                entries = read(connection, "run_no = ? and step > ?" + order, run, last.step());
+                entries = portion(connection, "run_no = ? and step > ?" + order, run, last.step());
             }
         }
     }
@@ -170,12 +179,48 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public List<StoredEntry> after(Connection connection, UUID run, int step, long place) throws SQLException {
-        return read(
+        return after(connection, run, step, place, PORTION);
+    }
+
+    /**
+     * Reads no more of the next few entries of one step of a run than so many.
+     *
+     * @param connection an open connection
+     * @param run the run
+     * @param step the step's number
+     * @param place the number of the entry before them, or 0
+     * @param most how many at most, 1 or more
+     * @return the entries, in the order of their numbers; none if there are no more
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<StoredEntry> after(Connection connection, UUID run, int step, long place, long most)
+            throws SQLException {
+        return portion(
                 connection,
-                "run_no = ? and step = ? and place > ? order by run_no, step, place limit " + PORTION,
+                "run_no = ? and step = ? and place > ? order by run_no, step, place limit " + Math.min(most, PORTION),
                 RunNumber.of(run),
                 step,
                 place);
+    }
+
+    /** As many of them as there is room for, and one at least. */
+    private List<StoredEntry> portion(Connection connection, String where, Object... values) throws SQLException {
+        List<StoredEntry> portion = new ArrayList<>();
+        try (PreparedStatement query = connection.prepareStatement(SELECT + tables.entries() + " where " + where)) {
+            for (int i = 0; i < values.length; i++) {
+                query.setObject(i + 1, values[i]);
+            }
+            query.setFetchSize(FETCHED_WITH_CONTENT);
+            try (ResultSet row = query.executeQuery()) {
+                long characters = 0;
+                while (characters < MOST_CHARACTERS && row.next()) {
+                    StoredEntry entry = entry(row);
+                    portion.add(entry);
+                    characters += entry.content() == null ? 0 : entry.content().length();
+                }
+            }
+        }
+        return portion;
     }
 
     /**
@@ -188,8 +233,7 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public List<StoredEntry> read(Connection connection, String where, Object... values) throws SQLException {
-        String query = "select " + String.join(", ", COLUMNS) + " from " + tables.entries() + " where " + where;
-        return Rows.read(connection, query, EntryReader::entry, values);
+        return Rows.read(connection, SELECT + tables.entries() + " where " + where, EntryReader::entry, values);
     }
 
     private static StoredEntry entry(ResultSet row) throws SQLException {

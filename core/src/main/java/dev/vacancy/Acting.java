@@ -2,6 +2,7 @@ package dev.vacancy;
 
 import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.ErasurePlan;
+import dev.vacancy.audit.MaskingPlan;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
 import dev.vacancy.catalog.Catalog;
@@ -110,6 +111,8 @@ record Acting(By by, Permissions permissions, Catalog catalog) implements Permit
             require(Act.RESTORE, restore.run().table());
         } else if (plan instanceof ErasurePlan erasure) {
             require(Act.DELETE_FOR_GOOD, erasure.table());
+        } else if (plan instanceof MaskingPlan) {
+            require(Act.KEEP, "");
         }
     }
 

@@ -219,6 +219,22 @@ public final class Approvals {
         return redeem(read, by, answer, () -> vacancy.history().planErasure(table, key, by));
     }
 
+    /**
+     * Masks a text in the trail as was agreed to, once.
+     *
+     * @param token the approval
+     * @param text the text
+     * @param by who sends it, and why
+     * @param answer what they typed, where the question asks for that; else null or anything
+     * @return what came of it, now or the first time
+     * @throws InvalidRequestException as for {@link #redeem(String, Selection, By, String)}
+     * @throws StalePlanException when it stands in other places by now
+     */
+    public Receipt redeemMasking(String token, String text, By by, String answer) {
+        Token read = redemption.read(token, RequestDigest.ofMasking(text.strip()), "to mask that text in the trail");
+        return redeem(read, by, answer, () -> vacancy.history().planMasking(text, by));
+    }
+
     /** All that a selection says, told the same way however it was given. */
     private Token read(String token, Selection selection) {
         return redemption.read(

@@ -4,6 +4,7 @@ import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.MaskingPlan;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
@@ -167,6 +168,8 @@ final class PermittedHistory implements History {
         if (plan instanceof ErasurePlan erasure) {
             requireErasure(erasure.table(), erasure.key());
             erasure.counts().keySet().forEach(each -> acting.require(Act.DELETE_FOR_GOOD, each));
+        } else if (plan instanceof MaskingPlan masking) {
+            requireMasking(masking);
         } else if (plan instanceof RestorePlan restore) {
             requireRestore(restore);
         }
@@ -177,6 +180,37 @@ final class PermittedHistory implements History {
         acting.require(by);
         planErasure(table, key, by);
         return history.erase(table, key, by);
+    }
+
+    @Override
+    public MaskingPlan planMasking(String text, By by) {
+        acting.require(by);
+        acting.require(Act.KEEP, "");
+        MaskingPlan plan = history.planMasking(text, by);
+        requireMasking(plan);
+        return plan;
+    }
+
+    /** Whoever masks a text is told where it stands, and takes it away from everybody. */
+    private void requireMasking(MaskingPlan plan) {
+        acting.require(Act.KEEP, "");
+        plan.counts().keySet().stream().filter(table -> !table.isEmpty()).forEach(table -> {
+            acting.require(Act.HISTORY, table);
+            acting.require(Act.DELETE_FOR_GOOD, table);
+        });
+        plan.mentions().forEach(mention -> mention.key().ifPresent(key -> requireErasure(mention.table(), key)));
+    }
+
+    @Override
+    public long mask(Approval approval) {
+        requireRecords(approval.plan());
+        return history.mask(approval);
+    }
+
+    @Override
+    public long mask(String text, By by) {
+        planMasking(text, by);
+        return history.mask(text, by);
     }
 
     @Override

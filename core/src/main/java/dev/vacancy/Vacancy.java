@@ -3,6 +3,7 @@ package dev.vacancy;
 import dev.vacancy.Permissions.Act;
 import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.History;
+import dev.vacancy.audit.MaskingPlan;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
@@ -20,6 +21,7 @@ import dev.vacancy.failure.LockedException;
 import dev.vacancy.failure.Most;
 import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.internal.check.Check;
+import dev.vacancy.internal.chunking.BulkWords;
 import dev.vacancy.internal.chunking.ChunkedRuns;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
@@ -533,6 +535,8 @@ public final class Vacancy {
                     trail().restore(approval, attendant);
                 } else if (approval.plan() instanceof ErasurePlan) {
                     trail().erase(approval, attendant);
+                } else if (approval.plan() instanceof MaskingPlan) {
+                    trail().mask(approval, attendant);
                 } else {
                     run(approval, Reporting.nothing(), attendant);
                 }
@@ -589,7 +593,8 @@ public final class Vacancy {
                 transactions,
                 clock,
                 outcome -> committed.happened(listener -> listener.restored(outcome)),
-                gate);
+                gate,
+                new BulkWords(dialect));
     }
 
     /** A table that isn't there any more may still stand in the trail. */

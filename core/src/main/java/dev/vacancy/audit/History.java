@@ -134,6 +134,39 @@ public interface History {
     long erase(String table, String key, By by);
 
     /**
+     * Works out where a text stands in the audit trail, whatever its case, and in the tables of bulk runs: what an erasure can't know to be of
+     * a person, such as a name in somebody else's note or in the reason of a run. All of the trail is read for that. Bytes aren't looked into,
+     * nor is what is spelled in another way.
+     *
+     * @param text the text, of 3 characters or more
+     * @param by who wants it masked, and why, without saying the text again
+     * @return the plan, with all the places, to be asked about and approved as any other
+     * @throws InvalidRequestException when the text is too short, stands in very many places or in {@code by}, or there is no trail
+     */
+    MaskingPlan planMasking(String text, By by);
+
+    /**
+     * Puts asterisks in the place of a text wherever the trail has it. Where it is part of a key or of what isn't text, all that the entry says of
+     * the record goes, as by an erasure. What is left can be verified, and restored.
+     *
+     * @param approval proof that somebody agreed to the plan of a masking
+     * @return in how many places it stood
+     * @throws InvalidRequestException when the approval is of something else, or a hold or an open bulk run is in the way
+     * @throws dev.vacancy.run.StalePlanException when it stands in other places by now
+     */
+    long mask(Approval approval);
+
+    /**
+     * Masks a text as a program has decided to. Where the rules say that a person is asked, it is refused.
+     *
+     * @param text the text, of 3 characters or more
+     * @param by who wants it, and why, without saying the text again
+     * @return in how many places it stood
+     * @throws InvalidRequestException when somebody has to agree, or a hold or an open bulk run is in the way
+     */
+    long mask(String text, By by);
+
+    /**
      * Removes the oldest runs from the trail, and leaves a note of where it begins now.
      *
      * @param before runs from before this moment go, up to the first that is younger

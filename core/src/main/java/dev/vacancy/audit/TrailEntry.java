@@ -14,7 +14,7 @@ import java.util.UUID;
  * @param run the run's id
  * @param step the step of the run, from 1
  * @param place its number in that step, from 1
- * @param action what happened: deleted, purged, marked, detached, reassigned, reset, touched, restored, erased, aged
+ * @param action what happened: deleted, purged, marked, detached, reassigned, reset, touched, restored, erased, masked, aged
  * @param table the record's table
  * @param key its key, as text
  * @param by who wanted it, and why

@@ -1,6 +1,7 @@
 package dev.vacancy.plan;
 
 import dev.vacancy.audit.ErasurePlan;
+import dev.vacancy.audit.MaskingPlan;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.wording.Wording;
@@ -13,7 +14,7 @@ import java.util.Map;
  *
  * @since 0.1
  */
-public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan, ErasurePlan {
+public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan, ErasurePlan, MaskingPlan {
     /** {@return who wants it, and why} */
     By by();
 

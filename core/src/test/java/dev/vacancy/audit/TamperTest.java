@@ -37,7 +37,8 @@ class TamperTest {
     private static final List<String> RUN_KEY = List.of("place");
     private static final List<String> ENTRY_KEY = List.of("run_no", "step", "place");
 
-    /** A deletion, what came back of it, a hold that was lifted, a deletion that was erased, and what was aged before. */
+    /** A deletion, what came back of it, a hold that was lifted, a deletion that was erased, words that were masked, once and twice, and what was
+     * aged before. */
     private static Stage trail(Engine engine) {
         Database database = engine.database();
         database.run(
@@ -57,6 +58,10 @@ class TamperTest {
         vacancy.history().lift(hold, ODILE);
         delete(vacancy, 2);
         vacancy.history().erase("hive", "2", By.user("una"));
+        database.run("insert into hive values (4, 'Ivo and Ada')");
+        vacancy.delete(Selection.of("hive").key(4), By.user("odile").because("Ivo asked for it"));
+        vacancy.history().mask("ivo", By.user("una"));
+        vacancy.history().mask("ada", By.user("una"));
         // One connection for all of it: to open one each time would take most of the time.
         try {
             DataSource one = Database.always(database.connect());
@@ -151,7 +156,7 @@ class TamperTest {
         long gone = vacancy.history().age(Instant.now(), By.program("night shift"));
         delete(vacancy, 1);
 
-        assertThat(gone).isEqualTo(7);
+        assertThat(gone).isEqualTo(10);
         assertThat(stage.verify(null).faults()).isEmpty();
         Verification now = stage.verify(head);
         assertThat(now.faults())

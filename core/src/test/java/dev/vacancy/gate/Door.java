@@ -69,6 +69,10 @@ enum Door {
                 vacancy.approvals(Stage.KEYS).issue(vacancy.history().planErasure("hive", Stage.GONE, stage.by()));
         return running -> running.approvals(Stage.KEYS).redeemErasure(token, "hive", Stage.GONE, stage.by(), "yes");
     }),
+    SIGNED_MASKING_FROM_THE_TRAIL("Approvals.redeemMasking", (vacancy, stage) -> {
+        String token = vacancy.approvals(Stage.KEYS).issue(vacancy.history().planMasking("fen five", stage.by()));
+        return running -> running.approvals(Stage.KEYS).redeemMasking(token, "fen five", stage.by(), "2");
+    }),
     SIGNED_RESTORE("Approvals.redeemRestore", (vacancy, stage) -> {
         String token = vacancy.approvals(Stage.KEYS).issue(vacancy.history().planRestore(stage.earlier(), stage.by()));
         return running -> running.approvals(Stage.KEYS).redeemRestore(token, stage.earlier(), stage.by());
@@ -109,6 +113,12 @@ enum Door {
         Approval approval = Approval.of(vacancy.history().planErasure("hive", Stage.GONE, stage.by()));
         return running -> running.history().erase(approval);
     }),
+    MASKING_FROM_THE_TRAIL("History.mask", (vacancy, stage) -> {
+        Approval approval = Approval.of(vacancy.history().planMasking("fen five", stage.by()));
+        return running -> running.history().mask(approval);
+    }),
+    MASKING_FROM_THE_TRAIL_UNASKED(
+            "History.mask", (vacancy, stage) -> running -> running.history().mask("fen five", stage.by())),
     ERASURE_FROM_THE_TRAIL_UNASKED(
             "History.erase", (vacancy, stage) -> running -> running.history().erase("hive", Stage.GONE, stage.by())),
     RESTORE("History.restore", (vacancy, stage) -> {

@@ -148,7 +148,7 @@ final class StateTables {
         return left;
     }
 
-    private static String text(List<Object> key) {
+    static String text(List<Object> key) {
         return TrailKey.of(key.stream()
                 .map(value -> value instanceof ByteBuffer bytes ? Bytes.hex(bytes) : String.valueOf(value))
                 .toList());

@@ -70,6 +70,16 @@ public final class RequestDigest {
     }
 
     /**
+     * Digests the wish to mask a text.
+     *
+     * @param text the text
+     * @return 64 hexadecimal digits
+     */
+    public static String ofMasking(String text) {
+        return of("mask", text);
+    }
+
+    /**
      * Digests the wish to erase a record from the trail.
      *
      * @param table its table

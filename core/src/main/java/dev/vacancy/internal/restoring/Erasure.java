@@ -19,6 +19,7 @@ import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailKey;
@@ -33,6 +34,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.stream.Collectors;
 
 /** Takes what the audit trail says of a record out of it. What was erased is told entry by entry, and so can be verified. */
 final class Erasure {
@@ -41,8 +43,10 @@ final class Erasure {
     private final Clock clock;
     private final TrailTables tables;
     private final EntryReader reader;
+    private final WordsElsewhere elsewhere;
 
-    Erasure(Planner planner, Clock clock, TrailTables tables) {
+    Erasure(Planner planner, Clock clock, TrailTables tables, WordsElsewhere elsewhere) {
+        this.elsewhere = elsewhere;
         this.planner = planner;
         this.rules = planner.rules();
         this.clock = clock;
@@ -150,30 +154,39 @@ final class Erasure {
         Optional<Table> table = rules.catalog().tables().stream()
                 .filter(each -> each.name().equals(name))
                 .findFirst();
-        return table.isPresent()
-                && table.get().identity().stream()
-                        .allMatch(column ->
-                                column.type().isInteger() || column.type().isUuid());
+        return table.filter(Traces::isSurrogate).isPresent();
     }
 
     private void erase(Connection connection, Traces traces, String table, UUID id) throws SQLException {
         Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());
         Recorder.Heading ofWords = new Recorder.Heading(id, 2, Action.ERASED, table, Optional.empty());
+        Recorder.Heading ofMasked = new Recorder.Heading(id, 2, Action.MASKED, table, Optional.empty());
         List<StoredRun> runs = traces.runs();
         try (EntryWriter writer = recorder.writer(connection)) {
             long place = 0;
             for (StoredEntry entry : traces.entries()) {
                 String kept = isSurrogate(entry.table()) ? entry.key() : null;
-                reader.erase(connection, entry, kept, id);
+                StoredEntry left = entry.erased(kept, RunNumber.of(id));
+                reader.replace(connection, left);
                 Recorder.Heading ofEntry = new Recorder.Heading(id, 1, Action.ERASED, entry.table(), Optional.empty());
-                writer.add(ofEntry, ++place, kept, entry.remains(), entry.reference());
+                writer.add(ofEntry, ++place, kept, left.remains(), left.reference());
             }
             place = 0;
             for (StoredRun run : runs) {
-                tables.eraseSelection(connection, run, id);
-                writer.add(ofWords, ++place, null, null, Reference.toRun(run.number()));
+                StoredRun left = run.withoutSelection(RunNumber.of(id));
+                tables.replaceWords(connection, left);
+                writer.add(
+                        run.isMasked() ? ofMasked : ofWords,
+                        ++place,
+                        null,
+                        run.isMasked() ? left.remains() : null,
+                        Reference.toRun(run.number()));
             }
             writer.flush();
         }
+        elsewhere.erase(
+                connection,
+                runs.stream().flatMap(run -> run.facts().partOf().stream()).collect(Collectors.toSet()),
+                key -> traces.entries().stream().anyMatch(entry -> key.equals(entry.key())));
     }
 }

@@ -239,6 +239,9 @@ final class Restorer {
                         + " was erased, so it stays away.");
                 continue;
             }
+            if (entry.isMasked()) {
+                tell(table + " " + entry.keyText() + " comes back with asterisks where a text was masked.");
+            }
             Map<Column, Object> values = new LinkedHashMap<>();
             image.get().forEach((name, value) -> {
                 if (columns.containsKey(name)) {

@@ -1,16 +1,19 @@
 package dev.vacancy.internal.restoring;
 
 import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -20,6 +23,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.UUID;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
@@ -32,6 +36,7 @@ final class Traces {
     private final EntryReader reader;
     private final Connection connection;
     private final Map<Reference, StoredEntry> entries = new LinkedHashMap<>();
+    private final Set<String> named = new HashSet<>();
 
     private Traces(Catalog catalog, TrailTables tables, Connection connection) {
         this.catalog = catalog;
@@ -48,7 +53,48 @@ final class Traces {
                 traces.addWhatWentWith(own);
             }
         }
+        traces.addWhatNames(table, key);
         return traces;
+    }
+
+    /** A number or UUID that stands for a record says nothing of it; any other key does. */
+    static boolean isSurrogate(Table table) {
+        return table.identity().stream()
+                .allMatch(column -> column.type().isInteger() || column.type().isUuid());
+    }
+
+    /** What points at a record, or did, has its key, whenever it went. Where the key tells of the record that is a trace of it as well. */
+    private void addWhatNames(Table table, String key) throws SQLException {
+        if (isSurrogate(table) || !named.add(table.name() + " " + key)) {
+            return;
+        }
+        for (Link link : catalog.links()) {
+            if (link.parent().equals(table) && link.parentColumns().equals(table.identity())) {
+                List<StoredEntry> naming = reader.ofTable(
+                        connection,
+                        link.child().name(),
+                        entry -> !entries.containsKey(entry.reference()) && names(entry, link, key));
+                naming.forEach(entry -> entries.put(entry.reference(), entry));
+                for (StoredEntry entry : naming) {
+                    if (entry.key() != null) {
+                        addWhatNames(link.child(), entry.key());
+                    }
+                }
+            }
+        }
+    }
+
+    private boolean names(StoredEntry entry, Link link, String key) {
+        return Stream.of(entry.image(), entry.alteration())
+                .flatMap(Optional::stream)
+                .filter(image -> link.childColumns().stream().allMatch(column -> image.get(column.name()) != null))
+                .anyMatch(image -> key.equals(TrailKey.of(IntStream.range(
+                                0, link.childColumns().size())
+                        .mapToObj(i -> tables.dialect()
+                                .keyOf(
+                                        link.childColumns().get(i).type(),
+                                        image.get(link.childColumns().get(i).name())))
+                        .toList())));
     }
 
     private List<StoredEntry> add(String table, String key) throws SQLException {

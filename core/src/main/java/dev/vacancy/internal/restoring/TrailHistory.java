@@ -3,6 +3,7 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.History;
 import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.MaskingPlan;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
@@ -36,6 +37,7 @@ import dev.vacancy.internal.running.Work;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.RunNumber;
+import dev.vacancy.internal.trail.SoughtText;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Rules;
@@ -68,6 +70,7 @@ public final class TrailHistory implements History {
     private final Optional<TrailTables> kept;
     private final Consumer<RestoreOutcome> restored;
     private final Gate gate;
+    private final WordsElsewhere elsewhere;
 
     /**
      * Opens the trail.
@@ -78,6 +81,7 @@ public final class TrailHistory implements History {
      * @param clock tells when runs began
      * @param restored is told of each restore, once its transaction has ended well
      * @param gate lets through what was agreed to
+     * @param elsewhere what people wrote beside the trail
      */
     public TrailHistory(
             Planner planner,
@@ -85,7 +89,9 @@ public final class TrailHistory implements History {
             Transactions transactions,
             Clock clock,
             Consumer<RestoreOutcome> restored,
-            Gate gate) {
+            Gate gate,
+            WordsElsewhere elsewhere) {
+        this.elsewhere = elsewhere;
         this.gate = gate;
         this.restored = restored;
         this.rules = planner.rules();
@@ -305,8 +311,66 @@ public final class TrailHistory implements History {
         });
     }
 
+    @Override
+    public MaskingPlan planMasking(String text, By by) {
+        SoughtText sought = new SoughtText(text);
+        Masking masking = new Masking(planner, clock, tables(), elsewhere);
+        return transactions.reading(connection -> masking.plan(connection, sought, by));
+    }
+
+    @Override
+    public long mask(Approval approval) {
+        return mask(approval, Attendant.NOBODY);
+    }
+
+    /**
+     * Masks as was agreed to, with somebody who writes in the same transaction.
+     *
+     * @param approval what was agreed to
+     * @param attendant writes before and after
+     * @return in how many places the text stood
+     */
+    public long mask(Approval approval, Attendant attendant) {
+        if (!(approval.plan() instanceof MaskingPlan plan)) {
+            throw new InvalidRequestException(
+                    FailureCode.APPROVAL_OF_ANOTHER,
+                    "This approval is of no masking.",
+                    "Plan the masking by planMasking, and agree to that.");
+        }
+        return mask(
+                plan.text(),
+                plan.by(),
+                attendant,
+                now -> gate.pass(
+                        approval,
+                        Mode.AT_ONCE,
+                        now,
+                        () -> List.of("it stands in other places by now: "
+                                + String.format(Locale.ROOT, "%,d instead of %,d", now.total(), plan.total()))));
+    }
+
+    @Override
+    public long mask(String text, By by) {
+        return mask(text, by, Attendant.NOBODY, gate::passUnasked);
+    }
+
+    private long mask(String text, By by, Attendant attendant, Function<PlannedMasking, Passage> through) {
+        SoughtText sought = new SoughtText(text);
+        UUID id = RunNumber.newId();
+        Masking masking = new Masking(planner, clock, tables(), elsewhere);
+        return writing("mask in the audit trail", id, attendant, connection -> {
+            attendant.before(connection);
+            tables().beginWriting(connection);
+            new Chain(tables()).lock(connection);
+            PlannedMasking now = masking.plan(connection, sought, by);
+            long places = masking.carryOut(through.apply(now), now, connection, id);
+            attendant.after(connection, id, now);
+            return places;
+        });
+    }
+
     private Erasure erasure() {
-        return new Erasure(planner, clock, tables());
+        return new Erasure(planner, clock, tables(), elsewhere);
     }
 
     /**

@@ -187,7 +187,7 @@ final class TrailReading {
                 whole.colleague(),
                 whole.at(),
                 Optional.of(original.orElse(entry))
-                        .filter(told -> !told.word().equals(Action.ERASED.word()))
+                        .filter(told -> told.action() != Action.ERASED && told.action() != Action.MASKED)
                         .flatMap(StoredEntry::image)
                         .map(image -> readable(entry.table(), image)),
                 entry.alteration().map(image -> readable(entry.table(), image)));

@@ -28,6 +28,8 @@ public enum Action {
     HELD("held"),
     /** The entry, or the run, that this one is about has lost what it said of the record. */
     ERASED("erased"),
+    /** A text was masked in what an entry, or a run, says. */
+    MASKED("masked"),
     /** The run that this entry tells of was removed from the trail. */
     AGED("aged");
 

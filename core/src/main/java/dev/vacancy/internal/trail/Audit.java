@@ -139,7 +139,7 @@ public final class Audit {
         } else if (!run.previous().equals(lastDigest)) {
             fault(name + " doesn't follow the one before it: one of the two was changed or exchanged.");
         }
-        if (!run.isIntact()) {
+        if (!run.isIntact() && !isAsMasked(connection, run)) {
             fault(name + " was changed.");
         }
         if (run.words().erasedBy() != null) {
@@ -148,6 +148,16 @@ public final class Audit {
         lastPlace = run.place();
         lastDigest = run.digest();
         entries(connection, run, name);
+    }
+
+    /** What a masking has left has a digest of its own, which the masking tells. */
+    private boolean isAsMasked(Connection connection, StoredRun run) throws SQLException {
+        Optional<StoredEntry> pointer = run.words().erasedBy() == null
+                ? Optional.empty()
+                : reader.pointer(connection, run.words().erasedBy(), Reference.toRun(run.number()));
+        return pointer.filter(told -> told.word().equals(Action.MASKED.word()))
+                .filter(told -> run.remains().equals(told.content()) && run.isSound())
+                .isPresent();
     }
 
     private void entries(Connection connection, StoredRun run, String name) throws SQLException {
@@ -164,8 +174,8 @@ public final class Audit {
                 count[0]++;
                 all.update(entry.digest().duplicate());
                 look(entry, expected[0]++);
-                if (entry.word().equals(Action.ERASED.word())) {
-                    pointed(connection, entry);
+                if (entry.word().equals(Action.ERASED.word()) || entry.word().equals(Action.MASKED.word())) {
+                    pointed(connection, entry, run.place());
                 }
             }
         });
@@ -186,7 +196,7 @@ public final class Audit {
         if (!entry.isIntact()) {
             fault(name + " was changed.");
         }
-        if (entry.isErased()) {
+        if (entry.erasedBy() != null) {
             erased++;
         }
     }
@@ -197,7 +207,7 @@ public final class Audit {
     }
 
     /** What an erasure says that it has erased has to be erased, by it, and to have kept as much of its key. */
-    private void pointed(Connection connection, StoredEntry pointer) throws SQLException {
+    private void pointed(Connection connection, StoredEntry pointer, long place) throws SQLException {
         Reference about = pointer.about();
         if (about == null) {
             fault(name(pointer) + " says that something was erased, and not what.");
@@ -208,7 +218,8 @@ public final class Audit {
             Optional<StoredRun> run = readable(connection, "run_no = ?", about.run());
             boolean told = run.isPresent() && eraser.equals(run.get().words().erasedBy());
             count(erasedWords, eraser, told);
-            if (!told && (run.isPresent() || reachesBack)) {
+            Long later = run.map(found -> found.words().erasedBy()).orElse(null);
+            if (!told && (run.isPresent() || reachesBack) && !isSuperseded(connection, about, later, place)) {
                 fault("The words of the selection of the run no. " + about.run() + " were erased and are there again.");
             }
             return;
@@ -216,11 +227,26 @@ public final class Audit {
         Optional<StoredEntry> entry = reader.at(connection, about);
         boolean told = entry.isPresent() && eraser.equals(entry.get().erasedBy());
         count(erasedEntries, eraser, told);
+        Long later = entry.map(StoredEntry::erasedBy).orElse(null);
+        if (!told && isSuperseded(connection, about, later, place)) {
+            return;
+        }
         if (entry.isPresent() ? !told : reachesBack) {
             fault("What was erased from entry " + about + " is there again, or the entry is gone.");
         } else if (told && !isWhatRemained(entry.get(), pointer)) {
             fault(name(entry.get()) + " was changed.");
         }
+    }
+
+    /** What was masked can be masked once more, or erased; the last one tells of what is left. */
+    private boolean isSuperseded(Connection connection, Reference about, Long later, long place) throws SQLException {
+        if (later == null) {
+            return false;
+        }
+        Optional<StoredRun> run = readable(connection, "run_no = ?", later);
+        return run.isPresent()
+                && run.get().place() > place
+                && reader.pointer(connection, later, about).isPresent();
     }
 
     private static boolean isWhatRemained(StoredEntry erased, StoredEntry pointer) {

@@ -20,6 +20,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.UUID;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /**
@@ -296,7 +297,9 @@ public final class EntryReader {
     public List<StoredEntry> of(Connection connection, String table, String key) throws SQLException {
         String alias = Statements.alias();
         Fragment further = Fragment.of(
-                alias + ".table_name = ? and " + alias + ".erased_by is null and " + alias + ".action <> 'erased'",
+                alias + ".table_name = ? and " + alias + ".action not in ('erased', 'masked') and (" + alias
+                        + ".erased_by is null or " + alias + ".content is not null or " + alias
+                        + ".altered is not null)",
                 Binding.of(table));
         List<StoredEntry> told = new ArrayList<>(withKeys(connection, List.of(key), further));
         told.sort(Comparator.comparing(StoredEntry::reference));
@@ -309,6 +312,35 @@ public final class EntryReader {
      * @param keys the keys, each once
      * @param further what else they have to meet, by the alias of {@link Statements#alias}
      */
+    /**
+     * Reads all entries of a table that say anything of its records, and keeps some.
+     *
+     * @param connection a connection in a transaction
+     * @param table the name of the table
+     * @param wanted which of them
+     * @return those
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<StoredEntry> ofTable(Connection connection, String table, Predicate<StoredEntry> wanted)
+            throws SQLException {
+        List<StoredEntry> found = new ArrayList<>();
+        try (PreparedStatement query = connection.prepareStatement(SELECT + tables.entries()
+                + " where table_name = ? and action not in ('erased', 'masked')"
+                + " and (content is not null or altered is not null)")) {
+            query.setString(1, table);
+            query.setFetchSize(FETCHED_WITH_CONTENT);
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    StoredEntry entry = entry(row);
+                    if (wanted.test(entry)) {
+                        found.add(entry);
+                    }
+                }
+            }
+        }
+        return found;
+    }
+
     List<StoredEntry> withKeys(Connection connection, List<String> keys, Fragment further) throws SQLException {
         return Rows.read(connection, byKeys(COLUMNS, keys, further), EntryReader::entry);
     }
@@ -383,26 +415,40 @@ public final class EntryReader {
     }
 
     /**
-     * Takes out of an entry what it says of its record.
+     * Writes what an erasure or a masking has left of an entry.
      *
      * @param connection a connection in a transaction that writes
-     * @param entry the entry
-     * @param key what stays of the key, or null
-     * @param by the run that erases
+     * @param left the entry without what goes
      * @throws SQLException when the database refuses
      */
-    public void erase(Connection connection, StoredEntry entry, String key, UUID by) throws SQLException {
+    public void replace(Connection connection, StoredEntry left) throws SQLException {
         try (PreparedStatement update = connection.prepareStatement("update " + tables.entries()
-                + " set content = null, altered = null, record_key = ?, seal = ?, erased_by = ?"
-                + " where run_no = ? and step = ? and place = ? and erased_by is null")) {
-            update.setString(1, key);
-            update.setBytes(2, new byte[0]);
-            update.setLong(3, RunNumber.of(by));
-            update.setLong(4, entry.run());
-            update.setInt(5, entry.step());
-            update.setLong(6, entry.place());
+                + " set record_key = ?, content = ?, altered = ?, seal = ?, erased_by = ?"
+                + " where run_no = ? and step = ? and place = ?")) {
+            update.setString(1, left.key());
+            update.setString(2, left.content());
+            update.setString(3, left.altered());
+            Binding.of(left.seal()).bind(update, 4);
+            update.setLong(5, left.erasedBy());
+            update.setLong(6, left.run());
+            update.setInt(7, left.step());
+            update.setLong(8, left.place());
             update.executeUpdate();
         }
+    }
+
+    /** What an erasure or a masking says of an entry or a run. */
+    Optional<StoredEntry> pointer(Connection connection, long eraser, Reference about) throws SQLException {
+        return read(
+                        connection,
+                        "run_no = ? and action in ('erased', 'masked') and about_run = ? and about_step = ?"
+                                + " and about_place = ?",
+                        eraser,
+                        about.run(),
+                        about.step(),
+                        about.place())
+                .stream()
+                .findFirst();
     }
 
     /**

@@ -61,8 +61,12 @@ public final class EntryWriter implements AutoCloseable {
                         content)));
     }
 
-    /** Bytes that no other entry is digested with. */
-    ByteBuffer salt() {
+    /**
+     * Draws a salt for what is left of an entry.
+     *
+     * @return 16 bytes
+     */
+    public ByteBuffer salt() {
         return sealing.salt(++number);
     }
 

@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.UUID;
+import java.util.function.UnaryOperator;
 
 /**
  * What the trail says of a run, beside its entries.
@@ -54,6 +55,33 @@ public record RunFacts(
      */
     public RunFacts partOf(Optional<UUID> whole) {
         return new RunFacts(runId, kind, actor, colleague, reason, at, table, selection, rules, counts, whole, about);
+    }
+
+    /** The same with other words of the selection. */
+    RunFacts selecting(String words) {
+        return new RunFacts(runId, kind, actor, colleague, reason, at, table, words, rules, counts, partOf, about);
+    }
+
+    /**
+     * Returns the same with all words that people wrote as something else has them, but for those of the selection.
+     *
+     * @param change what becomes of a text
+     * @return the facts
+     */
+    public RunFacts inOtherWords(UnaryOperator<String> change) {
+        return new RunFacts(
+                runId,
+                kind,
+                change.apply(actor),
+                colleague.map(change),
+                reason.map(change),
+                at,
+                table,
+                selection,
+                rules,
+                counts,
+                partOf,
+                about);
     }
 
     /** Half a surrogate pair is no character, and U+0000 ends a text. */

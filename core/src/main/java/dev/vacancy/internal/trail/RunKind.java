@@ -20,6 +20,8 @@ public enum RunKind {
     RESTORING("restoring"),
     /** Content was taken out of the trail. */
     ERASURE("erasure"),
+    /** A text was masked wherever the trail had it. */
+    MASKING("masking"),
     /** Records were put on hold: those that its entries name. */
     HOLD("hold"),
     /** Records were put on hold, and those that come to meet the criteria. */

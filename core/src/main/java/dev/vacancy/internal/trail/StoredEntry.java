@@ -1,5 +1,6 @@
 package dev.vacancy.internal.trail;
 
+import dev.vacancy.internal.dialect.Bytes;
 import java.nio.ByteBuffer;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -83,10 +84,44 @@ public record StoredEntry(
     /**
      * Tells whether what it said of the record was erased.
      *
-     * @return true if so
+     * @return true if nothing of it is left
      */
     public boolean isErased() {
-        return erasedBy != null;
+        return erasedBy != null && seal.remaining() == 0;
+    }
+
+    /**
+     * Tells whether a text was masked in what it says.
+     *
+     * @return true if the rest still stands there
+     */
+    public boolean isMasked() {
+        return erasedBy != null && seal.remaining() > 0;
+    }
+
+    /**
+     * Returns the entry as it is once what it says of the record is erased.
+     *
+     * @param keyLeft its key, or null where that goes as well
+     * @param by the number of the run that erases it
+     * @return the same entry, with the digest that it had
+     */
+    public StoredEntry erased(String keyLeft, long by) {
+        ByteBuffer none = ByteBuffer.allocate(0);
+        return new StoredEntry(reference, word, table, keyLeft, null, null, about, by, none, digest);
+    }
+
+    /**
+     * Returns the entry as it is once a text is masked in it.
+     *
+     * @param contentLeft the record before, without the text; null if there was none
+     * @param alteredLeft what columns were set to, without the text; null if there was nothing
+     * @param salt what its new state is digested with
+     * @param by the number of the run that masks it
+     * @return the same entry, with the digest that it had
+     */
+    public StoredEntry masked(String contentLeft, String alteredLeft, ByteBuffer salt, long by) {
+        return new StoredEntry(reference, word, table, key, contentLeft, alteredLeft, about, by, salt, digest);
     }
 
     /**
@@ -132,16 +167,20 @@ public record StoredEntry(
         return " " + word + " " + (about == null ? "-" : about) + " " + Framed.framed(table);
     }
 
-    /** Whether it says what was written; of an erased one the entry that tells of the erasure says so. */
+    /** Whether it says what was written; of an erased or masked one the entry that tells of that says so. */
     boolean isIntact() {
-        return isErased()
-                ? content == null && altered == null && seal.remaining() == 0
-                : digest(seal, reference, rest(word, table, about), key, altered, content)
-                        .equals(digest);
+        if (erasedBy == null) {
+            return state().equals(digest);
+        }
+        return isMasked() || (content == null && altered == null);
+    }
+
+    private ByteBuffer state() {
+        return digest(seal, reference, rest(word, table, about), key, altered, content);
     }
 
     /**
-     * Says what stays of an entry that is erased, so that nobody changes that later.
+     * Says what stays of an entry that is erased or masked, so that nobody changes that later.
      *
      * @return an image
      */
@@ -149,6 +188,9 @@ public record StoredEntry(
         Map<String, Object> remains = new LinkedHashMap<>();
         remains.put("action", word);
         remains.put("about", about == null ? null : about.toString());
+        if (isMasked()) {
+            remains.put("state", Bytes.hex(state()));
+        }
         return Image.write(remains);
     }
 }

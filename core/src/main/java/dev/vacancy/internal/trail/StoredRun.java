@@ -1,6 +1,8 @@
 package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Bytes;
+import java.util.Map;
+import java.util.function.UnaryOperator;
 
 /**
  * A run as it stands in the trail.
@@ -47,7 +49,7 @@ public record StoredRun(
      * @return true once they were erased
      */
     public boolean isErased() {
-        return words.erasedBy() != null;
+        return words.erasedBy() != null && words.salt() == null;
     }
 
     StoredRun bearing(String own) {
@@ -65,13 +67,70 @@ public record StoredRun(
 
     /** Whether it says what was written. */
     boolean isIntact() {
-        return number == RunNumber.of(facts.runId()) && expected().equals(digest) && isSelectionIntact();
+        return expected().equals(digest) && isSound() && (words.erasedBy() == null) == (words.salt() != null);
+    }
+
+    /** Whether number and selection are its own; of what was masked the rest is told by the masking. */
+    boolean isSound() {
+        return number == RunNumber.of(facts.runId()) && isSelectionIntact();
+    }
+
+    /**
+     * Says what stays of a run whose facts were masked, so that nobody changes that later.
+     *
+     * @return an image
+     */
+    public String remains() {
+        return Image.write(Map.of("state", expected()));
+    }
+
+    /**
+     * Returns the run as it is once a text is masked in its facts.
+     *
+     * @param mask what becomes of a text; a selection of which anything is masked is erased
+     * @param by the number of the run that masks it
+     * @return the same run, with the digest that it had
+     */
+    public StoredRun masked(UnaryOperator<String> mask, long by) {
+        boolean selected = !isErased() && mask.apply(facts.selection()).equals(facts.selection());
+        return left(facts.inOtherWords(mask), selected, by);
+    }
+
+    /**
+     * Returns the run as it is once the words of its selection are erased.
+     *
+     * @param by the number of the run that erases them
+     * @return the same run, with the digest that it had
+     */
+    public StoredRun withoutSelection(long by) {
+        return left(facts, false, by);
+    }
+
+    private StoredRun left(RunFacts left, boolean selected, long by) {
+        return new StoredRun(
+                place,
+                number,
+                selected ? left : left.selecting(ERASED),
+                entries,
+                entriesDigest,
+                previous,
+                digest,
+                new Words(selected ? words.salt() : null, words.digest(), by));
+    }
+
+    /**
+     * Tells whether facts of it were masked.
+     *
+     * @return true if its digest isn't of what it says now
+     */
+    public boolean isMasked() {
+        return !expected().equals(digest);
     }
 
     /** Whether the words of the selection are those that were digested, as far as they are still there. */
     private boolean isSelectionIntact() {
-        return words.erasedBy() == null
-                ? words.salt() != null && words.equals(Words.of(words.salt(), facts.selection()))
-                : words.salt() == null && facts.selection().equals(ERASED);
+        return words.salt() != null
+                ? Words.of(words.salt(), facts.selection()).digest().equals(words.digest())
+                : facts.selection().equals(ERASED);
     }
 }

@@ -149,19 +149,24 @@ public final class TrailTables {
     }
 
     /**
-     * Takes the words out of the selection of a run, as they may tell of a record.
+     * Writes what a masking or an erasure has left of a run.
      *
      * @param connection a connection in a transaction that writes
-     * @param run the run
-     * @param by the run that erases
+     * @param left the run without what goes
      * @throws SQLException when the database refuses
      */
-    public void eraseSelection(Connection connection, StoredRun run, UUID by) throws SQLException {
+    public void replaceWords(Connection connection, StoredRun left) throws SQLException {
+        RunFacts facts = left.facts();
         try (PreparedStatement update = connection.prepareStatement("update " + runs()
-                + " set selection = ?, selection_salt = null, erased_by = ? where place = ? and erased_by is null")) {
-            update.setString(1, StoredRun.ERASED);
-            update.setLong(2, RunNumber.of(by));
-            update.setLong(3, run.place());
+                + " set actor = ?, colleague = ?, reason = ?, selection = ?, selection_salt = ?, erased_by = ?"
+                + " where place = ?")) {
+            update.setString(1, facts.actor());
+            update.setString(2, facts.colleague().orElse(null));
+            update.setString(3, facts.reason().orElse(null));
+            update.setString(4, facts.selection());
+            update.setString(5, left.words().salt());
+            update.setLong(6, left.words().erasedBy());
+            update.setLong(7, left.place());
             update.executeUpdate();
         }
     }

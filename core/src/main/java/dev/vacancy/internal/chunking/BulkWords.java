@@ -1,0 +1,225 @@
+package dev.vacancy.internal.chunking;
+
+import dev.vacancy.audit.Mention;
+import dev.vacancy.bulk.BulkState;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.restoring.WordsElsewhere;
+import dev.vacancy.internal.trail.Image;
+import dev.vacancy.internal.trail.SoughtText;
+import java.nio.ByteBuffer;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Types;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.function.Predicate;
+import java.util.function.UnaryOperator;
+
+/**
+ * The words that people left in the tables of bulk runs: what they selected, why, and the keys of their records.
+ *
+ * @since 0.1
+ */
+public final class BulkWords implements WordsElsewhere {
+    private static final String ERASED = "(erased)";
+    private static final int FETCHED = 1_000;
+
+    private final Dialect dialect;
+
+    /**
+     * Looks at nothing yet.
+     *
+     * @param dialect the dialect of the database
+     */
+    public BulkWords(Dialect dialect) {
+        this.dialect = dialect;
+    }
+
+    private record Line(String run, String table, String state, Map<String, String> words) {}
+
+    private record RecordLine(String run, long place, String key, String reason) {
+        boolean has(SoughtText sought) {
+            return sought.isIn(key) || sought.isIn(reason);
+        }
+    }
+
+    @Override
+    public Found look(Connection connection, SoughtText sought) throws SQLException {
+        List<Mention> mentions = new ArrayList<>();
+        List<UUID> open = new ArrayList<>();
+        Map<String, Line> byRun = new HashMap<>();
+        for (Line line : lines(connection)) {
+            byRun.put(line.run(), line);
+            List<String> places = line.words().entrySet().stream()
+                    .filter(word -> sought.isIn(word.getValue()))
+                    .map(Map.Entry::getKey)
+                    .toList();
+            if (!places.isEmpty()) {
+                add(line, Optional.empty(), places, mentions, open);
+            }
+        }
+        for (RecordLine line : recordLines(connection, line -> line.has(sought))) {
+            List<String> places = new ArrayList<>();
+            if (sought.isIn(line.key())) {
+                places.add("key");
+            }
+            if (sought.isIn(line.reason())) {
+                places.add("reason");
+            }
+            if (byRun.containsKey(line.run())) {
+                add(byRun.get(line.run()), Optional.of(text(line.key())), places, mentions, open);
+            }
+        }
+        return new Found(mentions, open);
+    }
+
+    private static void add(
+            Line line, Optional<String> key, List<String> places, List<Mention> mentions, List<UUID> open) {
+        UUID run = UUID.fromString(line.run());
+        mentions.add(new Mention(run, line.table(), key, places, false));
+        boolean ended = isEnded(line);
+        if (!ended && !open.contains(run)) {
+            open.add(run);
+        }
+    }
+
+    private static String text(String key) {
+        return StateTables.text(Image.readList(key));
+    }
+
+    @Override
+    public void mask(Connection connection, SoughtText sought) throws SQLException {
+        for (Line line : lines(connection)) {
+            if (line.words().values().stream().anyMatch(sought::isIn)) {
+                List<String> left = new ArrayList<>();
+                line.words().forEach((name, word) -> left.add(left(name, word, sought)));
+                left.add(line.run());
+                update(
+                        connection,
+                        "update vacancy_bulk_run set name = ?, selection = ?, actor = ?, reason = ?, handed_over = ?"
+                                + " where run_id = ?",
+                        left.toArray());
+            }
+        }
+        for (RecordLine line : recordLines(connection, line -> line.has(sought))) {
+            update(
+                    connection,
+                    "update vacancy_bulk_record set record_key = ?, reason = ? where run_id = ? and place = ?",
+                    Image.writeList(masked(Image.readList(line.key()), sought::maskedIn)),
+                    line.reason() == null ? null : sought.maskedIn(line.reason()),
+                    line.run(),
+                    line.place());
+        }
+    }
+
+    /** What a run was approved with has a form of its own; of one that has ended nobody reads it any more. */
+    private static String left(String name, String word, SoughtText sought) {
+        if (!sought.isIn(word)) {
+            return word;
+        }
+        return name.equals("conditions") ? "{}" : sought.maskedIn(word);
+    }
+
+    private static List<Object> masked(List<Object> key, UnaryOperator<String> mask) {
+        List<Object> left = new ArrayList<>();
+        key.forEach(value ->
+                left.add(value == null || value instanceof ByteBuffer ? value : mask.apply(String.valueOf(value))));
+        return left;
+    }
+
+    @Override
+    public void erase(Connection connection, Collection<UUID> runs, Predicate<String> keys) throws SQLException {
+        for (Line line : runs.isEmpty() ? List.<Line>of() : lines(connection)) {
+            if (isEnded(line) && runs.contains(UUID.fromString(line.run()))) {
+                String name = line.words().get("name");
+                update(
+                        connection,
+                        "update vacancy_bulk_run set name = ?, selection = ?, handed_over = '{}' where run_id = ?",
+                        // Without a name of its own it is called by what it selects.
+                        name.contains(line.words().get("selection")) ? ERASED : name,
+                        ERASED,
+                        line.run());
+            }
+        }
+        for (RecordLine line : runs.isEmpty()
+                ? List.<RecordLine>of()
+                : recordLines(
+                        connection,
+                        line -> runs.contains(UUID.fromString(line.run())) && keys.test(text(line.key())))) {
+            update(
+                    connection,
+                    "delete from vacancy_bulk_record where run_id = ? and place = ? and state <> 'open'",
+                    line.run(),
+                    line.place());
+        }
+    }
+
+    private static void update(Connection connection, String sql, Object... values) throws SQLException {
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            for (int i = 0; i < values.length; i++) {
+                if (values[i] == null) {
+                    statement.setNull(i + 1, Types.VARCHAR);
+                } else {
+                    statement.setObject(i + 1, values[i]);
+                }
+            }
+            statement.executeUpdate();
+        }
+    }
+
+    private static boolean isEnded(Line line) {
+        return BulkState.valueOf(line.state().toUpperCase(Locale.ROOT)).isFinal();
+    }
+
+    private List<Line> lines(Connection connection) throws SQLException {
+        List<Line> lines = new ArrayList<>();
+        if (!dialect.hasTable(connection, "vacancy_bulk_record")) {
+            return lines;
+        }
+        try (PreparedStatement query = connection.prepareStatement(
+                        "select run_id, selected_table, state, name, selection, actor, reason,"
+                                + " handed_over from vacancy_bulk_run order by started_at, run_id");
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                Map<String, String> words = new LinkedHashMap<>();
+                words.put("name", row.getString(4));
+                words.put("selection", row.getString(5));
+                words.put("actor", row.getString(6));
+                words.put("reason", row.getString(7));
+                words.put("conditions", row.getString(8));
+                lines.add(new Line(row.getString(1), row.getString(2), row.getString(3), words));
+            }
+        }
+        return lines;
+    }
+
+    private List<RecordLine> recordLines(Connection connection, Predicate<RecordLine> wanted) throws SQLException {
+        List<RecordLine> lines = new ArrayList<>();
+        if (!dialect.hasTable(connection, "vacancy_bulk_record")) {
+            return lines;
+        }
+        try (PreparedStatement query =
+                connection.prepareStatement("select run_id, place, record_key, reason from vacancy_bulk_record")) {
+            query.setFetchSize(FETCHED);
+            try (ResultSet row = query.executeQuery()) {
+                while (row.next()) {
+                    RecordLine line =
+                            new RecordLine(row.getString(1), row.getLong(2), row.getString(3), row.getString(4));
+                    if (wanted.test(line)) {
+                        lines.add(line);
+                    }
+                }
+            }
+        }
+        return lines;
+    }
+}

@@ -1,0 +1,156 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.Mention;
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.trail.Action;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.SoughtText;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.TrailTables;
+import java.nio.ByteBuffer;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeSet;
+
+/** Where the audit trail has a text. All of it is read for that, run by run, as nothing else finds a text in the middle of others. */
+final class Mentions {
+    /** What is found is held until it is masked. */
+    private static final int MOST = 100_000;
+
+    private final Catalog catalog;
+    private final SoughtText sought;
+    private final List<InEntry> entries = new ArrayList<>();
+    private final List<InRun> runs = new ArrayList<>();
+
+    /**
+     * What an entry has of it.
+     *
+     * @param columns which columns of the record
+     * @param whole whether the text can't be masked there without making something else of the rest
+     */
+    record InEntry(StoredEntry entry, StoredRun run, List<String> columns, boolean whole) {
+        Mention told() {
+            return new Mention(
+                    run.facts().runId(), entry.table(), Optional.of(entry.keyText()), List.copyOf(columns), whole);
+        }
+    }
+
+    /** What the words of a run have of it. */
+    record InRun(StoredRun run, List<String> words) {
+        Mention told() {
+            return new Mention(run.facts().runId(), run.facts().table(), Optional.empty(), words, false);
+        }
+    }
+
+    private Mentions(Catalog catalog, SoughtText sought) {
+        this.catalog = catalog;
+        this.sought = sought;
+    }
+
+    static Mentions of(Catalog catalog, TrailTables tables, Connection connection, SoughtText sought)
+            throws SQLException {
+        Mentions found = new Mentions(catalog, sought);
+        EntryReader reader = new EntryReader(tables);
+        for (StoredRun run : tables.runs(connection, "1 = 1 order by place")) {
+            found.look(run);
+            if (run.entries() > 0) {
+                reader.eachOf(connection, run.number(), portion -> portion.forEach(entry -> found.look(entry, run)));
+            }
+        }
+        return found;
+    }
+
+    List<InEntry> entries() {
+        return entries;
+    }
+
+    List<InRun> runs() {
+        return runs;
+    }
+
+    private void look(StoredRun run) {
+        RunFacts facts = run.facts();
+        List<String> words = new ArrayList<>();
+        if (sought.isIn(facts.actor())) {
+            words.add("actor");
+        }
+        if (facts.colleague().filter(sought::isIn).isPresent()) {
+            words.add("colleague");
+        }
+        if (facts.reason().filter(sought::isIn).isPresent()) {
+            words.add("reason");
+        }
+        if (sought.isIn(facts.selection())) {
+            words.add("selection");
+        }
+        if (!words.isEmpty()) {
+            runs.add(new InRun(run, words));
+            requireFew();
+        }
+    }
+
+    private void look(StoredEntry entry, StoredRun run) {
+        // What these say is the trail's own.
+        if (List.of(Action.ERASED, Action.MASKED, Action.AGED).contains(entry.action())) {
+            return;
+        }
+        Optional<Table> table = catalog.tables().stream()
+                .filter(known -> known.name().equals(entry.table()))
+                .findFirst();
+        TreeSet<String> columns = new TreeSet<>();
+        boolean whole = false;
+        for (Map<String, Object> image : images(entry)) {
+            for (Map.Entry<String, Object> value : image.entrySet()) {
+                Optional<Column> column = table.flatMap(known -> known.columns().stream()
+                        .filter(each -> each.name().equals(value.getKey()))
+                        .findFirst());
+                if (isIn(column, value.getValue())) {
+                    columns.add(value.getKey());
+                    whole |= !(value.getValue() instanceof String)
+                            || column.filter(known -> known.type().isText()).isEmpty();
+                }
+            }
+        }
+        if (sought.isIn(entry.key())) {
+            columns.add("key");
+            whole = true;
+        }
+        if (!columns.isEmpty()) {
+            entries.add(new InEntry(entry, run, List.copyOf(columns), whole));
+            requireFew();
+        }
+    }
+
+    private static List<Map<String, Object>> images(StoredEntry entry) {
+        List<Map<String, Object>> images = new ArrayList<>();
+        entry.image().ifPresent(images::add);
+        entry.alteration().ifPresent(images::add);
+        return images;
+    }
+
+    /** Bytes are no text, however they are written down. */
+    private boolean isIn(Optional<Column> column, Object value) {
+        boolean bytes = value instanceof ByteBuffer
+                || column.filter(known -> known.type().isBinary()).isPresent();
+        return value != null && !bytes && sought.isIn(value.toString());
+    }
+
+    private void requireFew() {
+        if (entries.size() + runs.size() > MOST) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "The audit trail has '" + sought + "' in more than " + String.format("%,d", MOST) + " places.",
+                    "Give a longer text, such as a whole name or address.");
+        }
+    }
+}

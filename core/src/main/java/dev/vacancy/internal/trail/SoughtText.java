@@ -1,0 +1,65 @@
+package dev.vacancy.internal.trail;
+
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import java.util.regex.Pattern;
+
+/**
+ * A text that is looked for, whatever its case, and to be masked.
+ *
+ * @since 0.1
+ */
+public final class SoughtText {
+    /** A shorter one stands everywhere. */
+    private static final int SHORTEST = 3;
+
+    private final String text;
+    private final Pattern pattern;
+    private final String mask;
+
+    /**
+     * Looks for nothing yet.
+     *
+     * @param text the text
+     * @throws InvalidRequestException when it is too short to be of one person
+     */
+    public SoughtText(String text) {
+        int length =
+                text == null ? 0 : text.strip().codePointCount(0, text.strip().length());
+        if (length < SHORTEST) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "'" + (text == null ? "" : text) + "' is too short: it would be found in words of any kind.",
+                    "Give a text of " + SHORTEST + " characters or more, such as a whole name or address.");
+        }
+        this.text = text.strip();
+        this.pattern = Pattern.compile(Pattern.quote(this.text), Pattern.CASE_INSENSITIVE | Pattern.UNICODE_CASE);
+        this.mask = "*".repeat(length);
+    }
+
+    /**
+     * Tells whether it stands in another one.
+     *
+     * @param other a text, or null
+     * @return true if so
+     */
+    public boolean isIn(String other) {
+        return other != null && pattern.matcher(other).find();
+    }
+
+    /**
+     * Puts asterisks in its place, as many as it has characters, so that what was long enough for it is for them.
+     *
+     * @param other a text
+     * @return the same without it
+     */
+    public String maskedIn(String other) {
+        return pattern.matcher(other).replaceAll(mask);
+    }
+
+    /** {@return the text without blanks around it} */
+    @Override
+    public String toString() {
+        return text;
+    }
+}

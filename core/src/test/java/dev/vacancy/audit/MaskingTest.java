@@ -1,0 +1,212 @@
+package dev.vacancy.audit;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.entry;
+
+import dev.vacancy.Ddl;
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.confirm.Approval;
+import dev.vacancy.confirm.Question;
+import dev.vacancy.criteria.Criteria;
+import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.plan.By;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
+import dev.vacancy.run.StalePlanException;
+import dev.vacancy.testing.Database;
+import dev.vacancy.testing.Engine;
+import dev.vacancy.testing.OnEveryEngine;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.UUID;
+
+/** What an erasure can't know to be of a person is found by its text, and masked where it stands. */
+class MaskingTest {
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final By ODILE = By.user("odile");
+    private static final By UNA = By.user("una").because("request 12");
+    private static final List<String> OURS = List.of("vacancy_trail_run", "vacancy_trail_entry");
+
+    private static Database hives(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, note varchar(60), code varchar(8) unique)",
+                        "create table visitor (name varchar(40) primary key, hive_id integer)",
+                        "insert into hive values (1, 'Left to Bram Ostler, see BRAM OSTLER', 'a'),"
+                                + " (2, 'Quiet', 'b'), (3, 'Quiet', 'c')",
+                        "insert into visitor values ('Bram Ostler', 2), ('Ada', 3)");
+        Ddl.of(database.source(), BOOK).apply();
+        return database;
+    }
+
+    private static Vacancy vacancy(Database database) {
+        return Vacancy.over(database.source(), BOOK);
+    }
+
+    private static void assertNowhere(Database database, String text, List<String> tables) {
+        for (String row : database.contents(tables.toArray(String[]::new))) {
+            assertThat(row.toLowerCase(Locale.ROOT)).doesNotContain(text.toLowerCase(Locale.ROOT));
+        }
+    }
+
+    @OnEveryEngine
+    void aTextIsMaskedWhereverItStands(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        UUID first = vacancy.delete(Selection.of("hive").key(1), ODILE.because("Bram Ostler moved away"))
+                .runId();
+        vacancy.delete(Selection.of("hive").key(2), By.user("bram ostler"));
+        vacancy.delete(Selection.of("visitor").key("Bram Ostler"), ODILE);
+        vacancy.delete(Selection.of("visitor").where(Criteria.parse("name = 'Ada'")), ODILE);
+
+        MaskingPlan plan = vacancy.history().planMasking(" bram ostler ", UNA);
+
+        assertThat(plan.mentions())
+                .extracting(mention -> mention.table() + " " + mention.key().orElse("-") + " " + mention.places() + " "
+                        + mention.whole())
+                .containsExactly(
+                        "hive - [reason] false",
+                        "hive - [actor] false",
+                        "visitor - [selection] false",
+                        "hive 1 [note] false",
+                        "visitor Bram Ostler [key, name] true");
+        assertThat(plan.counts()).containsOnly(entry("hive", 3L), entry("visitor", 2L));
+        Question question = Question.about(plan);
+        assertThat(question.text()).startsWith("Mask “bram ostler” in 5 places of the audit trail?");
+        assertThat(vacancy.history().mask(question.answer("yes").orElseThrow())).isEqualTo(5);
+
+        assertNowhere(database, "Bram Ostler", OURS);
+        Verification verification = vacancy.history().verify(Optional.empty());
+        assertThat(verification.faults()).isEmpty();
+        assertThat(verification.erased()).isEqualTo(2);
+        assertThat(vacancy.history().planMasking("Bram Ostler", UNA).total()).isZero();
+
+        RestorePlan back = vacancy.history().planRestore(first, ODILE);
+        assertThat(back.left()).containsExactly("hive 1 comes back with asterisks where a text was masked.");
+        vacancy.history().restore(Approval.of(back));
+        assertThat(database.rows("select note from hive where hive_id = 1"))
+                .containsExactly("Left to ***********, see ***********");
+    }
+
+    @OnEveryEngine
+    void whatWasMaskedIsMaskedAnewAndErased(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        vacancy.delete(Selection.of("hive").key(1), ODILE.because("Bram and Ostler moved away"));
+        vacancy.history().mask("Bram Ostler", UNA);
+        vacancy.history().mask("Left to", UNA);
+        vacancy.history().mask("bram", UNA);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+        assertThat(vacancy.history().runs(HistoryQuery.all()).get(3).by().reason())
+                .contains("**** and Ostler moved away");
+
+        assertThat(vacancy.history().erase("hive", "1", UNA)).isEqualTo(1);
+
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+        assertNowhere(database, "quiet", OURS);
+        database.run("update vacancy_trail_run set reason = '**** and Odile moved away' where place = 1");
+        assertThat(vacancy.history().verify(Optional.empty()).faults())
+                .singleElement()
+                .asString()
+                .contains("was changed");
+    }
+
+    @OnEveryEngine
+    void whatIsLeftOfAMaskedEntryCanNotBeChanged(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        vacancy.delete(Selection.of("hive").key(1), ODILE);
+        vacancy.history().mask("Bram Ostler", UNA);
+
+        database.run(
+                "update vacancy_trail_entry set content = replace(content, '\"code\"', '\"cope\"') where action = 'deleted'");
+
+        assertThat(vacancy.history().verify(Optional.empty()).faults())
+                .singleElement()
+                .asString()
+                .contains("was changed");
+    }
+
+    @OnEveryEngine
+    void aHoldIsInTheWay(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        vacancy.delete(Selection.of("hive").key(1), ODILE);
+        UUID hold = vacancy.history()
+                .standingHold("visitor", "name = 'Bram Ostler'", By.user("tam").because("case 7"));
+
+        assertThatThrownBy(() -> vacancy.history().mask("Bram Ostler", UNA))
+                .isInstanceOfSatisfying(
+                        InvalidRequestException.class,
+                        refusal -> assertThat(refusal.code()).isEqualTo(FailureCode.BLOCKED))
+                .hasMessageContaining(hold.toString());
+
+        assertThat(database.rows("select count(*) from vacancy_trail_run")).containsExactly("3");
+        vacancy.history().lift(hold, By.user("tam"));
+        assertThat(vacancy.history().mask("Bram Ostler", UNA)).isEqualTo(3);
+        assertNowhere(database, "Bram Ostler", OURS);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    @OnEveryEngine
+    void bulkRunsAreLookedThroughAsWell(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        vacancy.bulk().prepare();
+        Selection named = Selection.of("visitor").where(Criteria.parse("name like 'Bram%'"));
+        BulkRun run = vacancy.bulk()
+                .start(Approval.inChunks(vacancy.plan(named, ODILE.because("Bram Ostler asked"))), BulkOptions.usual());
+        assertThatThrownBy(() -> vacancy.history().mask("Bram Ostler", UNA))
+                .hasMessageContaining("The bulk run " + run.runId() + " has this text and hasn't ended");
+        vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+
+        vacancy.history().mask("Bram Ostler", UNA);
+
+        assertNowhere(
+                database,
+                "Bram Ostler",
+                List.of("vacancy_trail_run", "vacancy_trail_entry", "vacancy_bulk_run", "vacancy_bulk_record"));
+        assertThat(vacancy.bulk().run(run.runId()).by().reason()).contains("*********** asked");
+        assertThat(vacancy.bulk().run(run.runId()).done()).isEqualTo(1);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    @OnEveryEngine
+    void anErasureTakesTheWordsOfItsBulkRun(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        vacancy.bulk().prepare();
+        Selection named = Selection.of("visitor").where(Criteria.parse("name like 'Bram%'"));
+        BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(named, ODILE)), BulkOptions.usual());
+        vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+
+        vacancy.history().erase("visitor", "Bram Ostler", UNA);
+
+        assertNowhere(
+                database,
+                "Bram",
+                List.of("vacancy_trail_run", "vacancy_trail_entry", "vacancy_bulk_run", "vacancy_bulk_record"));
+        assertThat(vacancy.bulk().run(run.runId()).selection()).isEqualTo("(erased)");
+    }
+
+    @OnEveryEngine
+    void whatMakesNoSenseIsRefused(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        vacancy.delete(Selection.of("hive").key(1), ODILE);
+        Approval approval = Approval.of(vacancy.history().planMasking("Bram Ostler", UNA));
+
+        assertThatThrownBy(() -> vacancy.history().planMasking(" Bo ", UNA)).hasMessageContaining("too short");
+        assertThatThrownBy(() -> vacancy.history().planMasking("Bram", UNA.because("Bram asked")))
+                .hasMessageContaining("the very text that is to be masked");
+        vacancy.delete(Selection.of("visitor").key("Bram Ostler"), ODILE);
+        assertThatThrownBy(() -> vacancy.history().mask(approval)).isInstanceOf(StalePlanException.class);
+    }
+}

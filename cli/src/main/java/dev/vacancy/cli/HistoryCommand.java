@@ -181,7 +181,11 @@ final class HistoryCommand extends DatabaseCommand {
         if (view.before() != null) {
             return PlainText.of(view.before(), "    ");
         }
-        return action.equals("erased") ? "    what was told of it until then" : "    its content was erased";
+        return switch (action) {
+            case "erased" -> "    what was told of it until then";
+            case "masked" -> "    a text in what is told of it";
+            default -> "    its content was erased";
+        };
     }
 
     private void entries(List<TrailEntry> entries) {

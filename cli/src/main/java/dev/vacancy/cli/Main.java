@@ -22,6 +22,7 @@ public final class Main {
             "purge",
             "hold",
             "erase",
+            "mask",
             "ddl",
             "completion");
 
@@ -87,6 +88,7 @@ public final class Main {
             case "purge" -> new PurgeCommand(surroundings);
             case "hold" -> new HoldCommand(surroundings);
             case "erase" -> new EraseCommand(surroundings);
+            case "mask" -> new MaskCommand(surroundings);
             case "ddl" -> new DdlCommand(surroundings);
             case "completion" -> new CompletionCommand(surroundings);
             default -> throw new IllegalArgumentException(name);

@@ -237,6 +237,28 @@ class TrailCommandsTest extends OnTheDemo {
     }
 
     @Test
+    void aTextIsMasked() throws Exception {
+        json(0, "delete", "hive", "--key", "12", "--yes", "--reason", "Hesper asked for it");
+        Tool.Result asked = Tool.run(folder, "mask", "hesper");
+        JsonNode no = json(4, "mask", "hesper");
+        JsonNode masked = json(0, "mask", "hesper", "--yes");
+        JsonNode intact = json(0, "history", "verify");
+        JsonNode nowhere = json(5, "mask", "hesper", "--yes");
+
+        assertThat(asked.status()).isEqualTo(4);
+        assertThat(asked.out()).containsPattern("run [0-9a-f]{8} of hive +reason");
+        assertThat(asked.err()).contains("Nothing was masked.");
+        assertThat(no.get("status").asString()).isEqualTo("not approved");
+        assertThat(no.get("mentions").get(0).get("where").get(0).asString()).isEqualTo("reason");
+        assertThat(masked.get("places").asInt()).isEqualTo(no.get("places").asInt());
+        assertThat(intact.get("intact").asBoolean()).isTrue();
+        assertThat(nowhere.get("status").asString()).isEqualTo("nothing matched");
+        assertThat(json(0, "history").toString())
+                .contains("****** asked for it")
+                .doesNotContain("Hesper");
+    }
+
+    @Test
     void aPersonIsForgotten() throws Exception {
         JsonNode no = json(4, "erase", "keeper", "--key", "3", "--reassign", "inspection.keeper_id=7");
         json(0, LEAVE);

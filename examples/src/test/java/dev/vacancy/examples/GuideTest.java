@@ -11,6 +11,8 @@ import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.audit.HistoryQuery;
+import dev.vacancy.audit.MaskingPlan;
+import dev.vacancy.audit.Mention;
 import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.audit.TrailEntry;
@@ -319,6 +321,22 @@ class GuideTest {
         assertThat(whole.counts()).isEqualTo(plan.counts());
     }
 
+    private static void masking(Vacancy vacancy) {
+        Outcome outcome = vacancy.delete(
+                Selection.of("hive").where(Criteria.parse("hive_id in (16, 60, 100, 150)")),
+                By.user("odile").because("Hesper Vale asked for it"));
+        assertThat(outcome.total()).isPositive();
+        MaskingPlan masking =
+                vacancy.history().planMasking("Hesper Vale", By.user("una").because("request 12"));
+        List<Mention> places = masking.mentions();
+        long masked =
+                vacancy.history().mask(Question.about(masking).answer("yes").orElseThrow());
+
+        assertThat(places).extracting(Mention::places).contains(List.of("reason"));
+        assertThat(masked).isEqualTo(places.size());
+        assertThat(vacancy.history().verify(Optional.empty()).isIntact()).isTrue();
+    }
+
     private static void history(Vacancy vacancy) {
         List<TrailEntry> entries = vacancy.history().entries(HistoryQuery.all().ofRecord("keeper", "3"));
 
@@ -343,6 +361,7 @@ class GuideTest {
         long erased = vacancy.history().erase(question.answer("yes").orElseThrow());
 
         assertThat(erased).isZero();
+        masking(vacancy);
         travellingWhateverItIs(vacancy);
     }
 

@@ -30,6 +30,8 @@ final class Larkmoor {
 
     private final Map<String, Map<String, Map<String, String>>> tables = new TreeMap<>();
 
+    private final Map<String, Integer> marked = new TreeMap<>();
+
     Larkmoor() {
         LINKS.keySet().forEach(table -> tables.put(table, new TreeMap<>()));
     }
@@ -108,11 +110,50 @@ final class Larkmoor {
         return changes;
     }
 
-    /** Tells whether something stands in the way of taking changes back. */
-    boolean hinders(List<Change> changes) {
+    /** Tells whether something stands in the way of taking changes back that were made in one turn. */
+    boolean hinders(List<Change> changes, int turn) {
         Set<String> coming = new HashSet<>();
         changes.stream().filter(Removed.class::isInstance).forEach(change -> coming.add(change.table() + change.key()));
-        return changes.stream().anyMatch(change -> hinders(change, coming));
+        return changes.stream().anyMatch(change -> hinders(change, coming) || comesBelowAnEnded(change, turn));
+    }
+
+    /** Whether it would be active below a parent that was marked since. */
+    private boolean comesBelowAnEnded(Change change, int turn) {
+        Map<String, String> row = rows(change.table()).get(change.key());
+        Map<String, String> links = LINKS.get(change.table());
+        if (change instanceof Removed removed) {
+            return !"1".equals(removed.row().get("gone"))
+                    && links.entrySet().stream()
+                            .anyMatch(link ->
+                                    isEndedSince(link.getValue(), removed.row().get(link.getKey()), turn));
+        }
+        if (change instanceof Altered altered && standsAsLeft(altered)) {
+            return altered.marks()
+                    ? links.entrySet().stream()
+                            .anyMatch(link -> isEndedSince(link.getValue(), row.get(link.getKey()), turn))
+                    : !"1".equals(row.get("gone")) && isEndedSince(links.get(altered.column()), altered.before(), turn);
+        }
+        return change instanceof Closed closed
+                && standsAsLeft(closed)
+                && isEndedSince("keeper", rows("stay").get(closed.closing()).get("keeper_id"), turn);
+    }
+
+    private boolean standsAsLeft(Closed closed) {
+        return rows("stay").containsKey(closed.closing()) && isLast(closed.closing());
+    }
+
+    private boolean isEndedSince(String parent, String key, int turn) {
+        return key != null
+                && rows(parent).containsKey(key)
+                && "1".equals(rows(parent).get(key).get("gone"))
+                && marked.getOrDefault(parent + key, -1) > turn;
+    }
+
+    /** Remembers in which turn records were marked. */
+    void remember(List<Change> changes, int turn) {
+        changes.stream()
+                .filter(change -> change instanceof Altered altered && altered.marks())
+                .forEach(change -> marked.put(change.table() + change.key(), turn));
     }
 
     private boolean hinders(Change change, Set<String> coming) {
@@ -144,9 +185,7 @@ final class Larkmoor {
             } else if (change instanceof Altered altered && standsAsLeft(altered)) {
                 rows(altered.table()).get(altered.key()).put(altered.column(), altered.before());
                 back++;
-            } else if (change instanceof Closed closed
-                    && rows("stay").containsKey(closed.closing())
-                    && isLast(closed.closing())) {
+            } else if (change instanceof Closed closed && standsAsLeft(closed)) {
                 rows("stay").remove(closed.closing());
                 back++;
             }

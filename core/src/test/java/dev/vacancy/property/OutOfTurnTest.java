@@ -61,7 +61,7 @@ class OutOfTurnTest {
             .on("photo.hive_id", Clause.cascade())
             .trail(Trail.usual());
 
-    private record Done(UUID run, List<Change> changes) {}
+    private record Done(UUID run, List<Change> changes, int turn) {}
 
     private final Calendar calendar = new Calendar();
     private final List<Done> done = new ArrayList<>();
@@ -114,8 +114,9 @@ class OutOfTurnTest {
         List<Change> changes = model.delete(table, keys, forGood, calendar.today());
         assertThat(plan.isEmpty()).isEqualTo(changes.isEmpty());
         if (!plan.isEmpty()) {
-            done.add(new Done(vacancy.run(Approval.of(plan)).runId(), changes));
             deletions++;
+            model.remember(changes, deletions);
+            done.add(new Done(vacancy.run(Approval.of(plan)).runId(), changes, deletions));
         }
     }
 
@@ -124,7 +125,7 @@ class OutOfTurnTest {
         RestorePlan plan = vacancy.history().planRestore(what.run(), ODILE);
         assertThat(!plan.conflicts().isEmpty())
                 .as(plan.conflicts().toString())
-                .isEqualTo(model.hinders(what.changes()));
+                .isEqualTo(model.hinders(what.changes(), what.turn()));
         if (!plan.conflicts().isEmpty()) {
             return false;
         }

@@ -24,6 +24,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** Finds what stands in the way of records that come back, and what would settle each. */
 final class Obstacles {
@@ -172,6 +173,53 @@ final class Obstacles {
                         "Restore " + link.parent() + " " + TrailKey.of(missing.getKey()) + " first.");
             }
         }
+    }
+
+    /**
+     * Parents that are there and were soft-deleted after the children had gone: those would be active below one that isn't. What was below
+     * a soft-deleted parent before comes back as it was.
+     */
+    void endedParents(Link link, List<Row> rows) throws SQLException {
+        Marker marker = rules.softness().markers().get(link.parent());
+        List<Row> pointing = rows.stream()
+                .filter(row -> isActive(link.child(), row))
+                .filter(row -> link.childColumns().stream()
+                        .allMatch(column -> row.image().get(column) != null))
+                .toList();
+        if (marker == null || pointing.isEmpty()) {
+            return;
+        }
+        Column mark = link.parent().column(marker.column());
+        Map<List<String>, Row> open = new LinkedHashMap<>();
+        pointing.forEach(row -> open.putIfAbsent(standing.texts(link.childColumns(), row.image()), row));
+        Condition referenced = new Condition.Pictured(
+                link.parentColumns(),
+                open.values().stream()
+                        .map(row -> row.values(link.childColumns()))
+                        .toList());
+        List<Column> read = new ArrayList<>(link.parentColumns());
+        Stream.concat(link.parent().identity().stream(), Stream.of(mark))
+                .filter(column -> !read.contains(column))
+                .forEach(read::add);
+        Map<String, Row> ended = new LinkedHashMap<>();
+        for (Map<Column, Object> found : standing.images(link.parent(), read, referenced)) {
+            Row child = open.get(standing.texts(link.parentColumns(), found));
+            if (child != null && !marker.isActive(link.parent(), found.get(mark))) {
+                ended.put(TrailKey.of(standing.texts(link.parent().identity(), found)), child);
+            }
+        }
+        if (ended.isEmpty()) {
+            return;
+        }
+        long run = pointing.get(0).entry().run();
+        Set<String> since = new RecordsOf(reader, connection)
+                .goneSince(link.parent().name(), List.copyOf(ended.keySet()), run, runs, true);
+        ended.keySet().retainAll(since);
+        ended.forEach((parent, child) -> conflict(
+                link.child().name(),
+                child.entry().keyText(),
+                "its " + link.parent() + " " + parent + " (" + link.where() + ") was soft-deleted since",
+                "Restore " + link.parent() + " " + parent + " first."));
     }
 
     boolean isActive(Table table, Row row) {

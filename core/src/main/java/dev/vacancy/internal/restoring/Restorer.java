@@ -276,6 +276,7 @@ final class Restorer {
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && !link.isMirror()) {
                 obstacles.missingParents(link, rows);
+                obstacles.endedParents(link, rows);
             }
         }
         counts.merge(table.name(), (long) rows.size(), Long::sum);
@@ -316,6 +317,11 @@ final class Restorer {
             return;
         }
         uniqueWhileActive(table, kept);
+        for (Link link : rules.catalog().links()) {
+            if (link.child().equals(table) && !link.isMirror()) {
+                obstacles.endedParents(link, kept);
+            }
+        }
         counts.merge(table.name(), (long) kept.size(), Long::sum);
         work.expect(conflicts());
         Optional<LatestRow> latest = rules.latestRow(table);
@@ -335,6 +341,7 @@ final class Restorer {
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && columns.containsAll(link.childColumns())) {
                 obstacles.missingParents(link, kept);
+                obstacles.endedParents(link, kept);
             }
         }
         String where = table + "." + columns.stream().map(Column::name).collect(Collectors.joining("+"));

@@ -9,8 +9,10 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
+import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.plan.By;
+import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
@@ -122,25 +124,102 @@ class RestoreProofTest {
         assertThat(database.rows("select name, seen from hive")).containsExactly("Fellside|0");
     }
 
-    /** Without its strict mode MariaDB cuts what has no room, and only warns of it. */
+    /** Without its strict mode MariaDB cuts what has no room, and only warns of it; of bytes that isn't foreseen. */
     @Test
     void aColumnThatHasBecomeNarrower() throws SQLException {
         Database database = Engine.MARIADB
                 .database()
                 .run(
-                        "create table hive (hive_id integer primary key, name varchar(20))",
-                        "insert into hive values (1, 'Fellside One')");
+                        "create table hive (hive_id integer primary key, picture blob)",
+                        "insert into hive values (1, repeat('x', 300))");
         Vacancy vacancy = vacancy(database, BOOK);
         UUID run = delete(vacancy, Selection.of("hive").key(1));
-        database.run("alter table hive modify name varchar(5)");
+        database.run("alter table hive modify picture tinyblob");
 
         try (Connection lax = database.connect();
                 Statement statement = lax.createStatement()) {
             statement.execute("set sql_mode = ''");
             Vacancy unsuspecting = Vacancy.over(Database.always(lax), BOOK);
-            assertThatThrownBy(() -> restore(unsuspecting, run)).hasMessageContaining("something else of name");
+            assertThatThrownBy(() -> restore(unsuspecting, run)).hasMessageContaining("something else of picture");
         }
         assertThat(database.count("hive")).isZero();
+    }
+
+    /** SQLite takes any value in any column, but for null. */
+    @OnEveryEngine
+    void columnsThatCanNotHoldAnyMoreWhatTheyHeldAreToldBeforehand(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, name varchar(20), code varchar(9),"
+                                + " weight numeric(8, 3), wood varchar(9))",
+                        "insert into hive values (1, 'Fellside', '12', 10.5, 'fir'), (2, 'Fellside One', '12', 10.5, 'fir'),"
+                                + " (3, 'Fell', 'a12', 10.5, 'fir'), (4, 'Fell', '12', 1234.5, 'fir'),"
+                                + " (5, 'Fell', '99999', 10.5, 'fir'), (6, 'Fell', '12', 10.125, 'fir'),"
+                                + " (7, 'Fell', '12', 10.5, null)");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").where(Criteria.parse("hive_id > 0")));
+        database.run(
+                "drop table hive",
+                "create table hive (hive_id integer primary key, name varchar(8), code smallint, weight numeric(5, 2),"
+                        + " wood varchar(9) not null)");
+        Vacancy now = Vacancy.over(database.source(), BOOK);
+
+        RestorePlan plan = plan(now, run);
+
+        assertThat(plan.conflicts())
+                .extracting(conflict ->
+                        conflict.key() + " " + conflict.reason().replaceAll("[ ,].* (in [a-z]+)[ ,].*", " $1"))
+                .containsExactlyInAnyOrder(
+                        engine == Engine.SQLITE
+                                ? new String[] {"7 it in wood"}
+                                : new String[] {
+                                    "2 what in name",
+                                    "3 what in code",
+                                    "4 what in weight",
+                                    "5 what in code",
+                                    "6 what in weight",
+                                    "7 it in wood"
+                                });
+        assertThat(database.count("hive")).isZero();
+    }
+
+    /** A foreign key that must hold at once, whatever the order of the records. MariaDB can't delete such records in the first place. */
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"H2", "POSTGRESQL", "SQLITE"})
+    void recordsThatHaveToPointAtOthersOfTheirTable(Engine engine) {
+        comesBackInAnyOrder(engine, "mother_id integer not null");
+    }
+
+    /** A check that the foreign key would break if it were set afterwards. */
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"POSTGRESQL", "SQLITE"})
+    void recordsWhoseLinkToTheirOwnTableIsChecked(Engine engine) {
+        comesBackInAnyOrder(engine, "mother_id integer check (mother_id is not null)");
+    }
+
+    private static void comesBackInAnyOrder(Engine engine, String link) {
+        Database database = engine.database()
+                .run(
+                        "create table queen (queen_id integer primary key, " + link
+                                + ", foreign key (mother_id) references queen (queen_id))",
+                        "insert into queen values (5000, 5000)");
+        // A younger one has a lower number, so that the order of the keys is the wrong one.
+        for (int i = 4_999; i > 2_600; i--) {
+            database.run("insert into queen values (" + i + ", " + (i % 7 == 0 ? 5_000 : i + 1) + ")");
+        }
+        Vacancy vacancy = vacancy(database, BOOK.on("queen.mother_id", Clause.cascade()));
+        List<String> before = database.contents("queen");
+        UUID run = delete(vacancy, Selection.of("queen").key(5000));
+        assertThat(database.count("queen")).isZero();
+
+        restore(vacancy, run);
+
+        assertThat(database.contents("queen")).isEqualTo(before);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }
 
     /** Each deletion of the chain empties the next one's link: what is put back is another thing than what comes back. */

@@ -37,6 +37,15 @@ public interface Imaging {
     }
 
     /**
+     * Tells whether any column takes a value of any type and length, whatever its own is called.
+     *
+     * @return false where a value has to fit
+     */
+    default boolean holdsAnything() {
+        return false;
+    }
+
+    /**
      * Says a value of a column as text that stands for it and no other.
      *
      * @param type the column's type

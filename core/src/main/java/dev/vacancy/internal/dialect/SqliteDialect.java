@@ -469,6 +469,12 @@ final class SqliteDialect implements Dialect {
     }
 
     /** Each value has a class of storage of its own, whatever its column is declared as. */
+    /** A type is a preference here. */
+    @Override
+    public boolean holdsAnything() {
+        return true;
+    }
+
     @Override
     public String imageText(ColumnType type, String column) {
         return column;

@@ -92,6 +92,16 @@ final class Obstacles {
         }
     }
 
+    /** Columns that can't hold any more what a record had in them. */
+    void unfit(Table table, List<Row> rows) {
+        Fit fit = new Fit(reader.dialect());
+        for (Row row : rows) {
+            if (conflicts.size() < RestorePlan.MOST_CONFLICTS) {
+                fit.hindering(table, row).ifPresent(conflicts::add);
+            }
+        }
+    }
+
     /** Whatever has the same unique value now; of one among active records, only those. */
     void taken(Table table, List<Column> key, List<Row> rows, Optional<Condition> among) throws SQLException {
         List<Row> whole = rows.stream()

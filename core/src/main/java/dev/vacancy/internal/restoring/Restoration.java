@@ -14,6 +14,7 @@ import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.run.NotAsPlannedException;
@@ -35,6 +36,9 @@ import java.util.stream.Collectors;
 final class Restoration implements Restorer.Work {
     private static final int MOST_VALUES = 10_000;
 
+    /** Rows that are held until what they point at is there; with more of them the foreign keys are set at the end. */
+    private static final int MOST_WAITING = 20_000;
+
     private final Rules rules;
     private final Dialect dialect;
     private final Connection connection;
@@ -47,6 +51,9 @@ final class Restoration implements Restorer.Work {
 
     /** Foreign keys that could not be set when their record was, as what they point to comes back later. */
     private final Map<Late, List<Row>> late = new LinkedHashMap<>();
+
+    /** Rows of one step that point at others of their table which aren't there yet. */
+    private final List<Row> waiting = new ArrayList<>();
 
     private record Late(Table table, List<Column> columns) {}
 
@@ -85,6 +92,7 @@ final class Restoration implements Restorer.Work {
     }
 
     void end() throws SQLException {
+        writeWaiting();
         for (Map.Entry<Late, List<Row>> foreignKeys : late.entrySet()) {
             put(foreignKeys.getKey().table(), foreignKeys.getKey().columns(), foreignKeys.getValue());
         }
@@ -104,10 +112,50 @@ final class Restoration implements Restorer.Work {
         while (!open.get(0).equals(table.name())) {
             open.remove(0);
         }
+        StoredEntry first = rows.get(0).entry();
+        if (!waiting.isEmpty() && !isOfOneStep(waiting.get(0).entry(), first)) {
+            writeWaiting();
+        }
+        List<Link> own = rules.catalog().links().stream()
+                .filter(Link::declared)
+                .filter(link -> link.child().equals(table) && link.parent().equals(table))
+                .toList();
+        if (own.isEmpty()) {
+            write(table, rows, postponed(table, List.of()));
+            return;
+        }
+        List<Row> all = new ArrayList<>(waiting);
+        all.addAll(rows);
+        Lineage.Sorted sorted = new Lineage(table, own, new Standing(dialect, connection)).sort(all);
+        write(table, sorted.ready(), postponed(table, own));
+        waiting.clear();
+        waiting.addAll(sorted.waiting());
+        if (waiting.size() > MOST_WAITING) {
+            writeWaiting();
+        }
+    }
+
+    private static boolean isOfOneStep(StoredEntry one, StoredEntry other) {
+        return one.run() == other.run() && one.step() == other.step();
+    }
+
+    /** Those that point at each other in a circle, or at what comes back by another step. */
+    private void writeWaiting() throws SQLException {
+        if (!waiting.isEmpty()) {
+            List<Row> rows = List.copyOf(waiting);
+            waiting.clear();
+            Table table = rules.catalog().table(rows.get(0).entry().table());
+            write(table, rows, postponed(table, List.of()));
+        }
+    }
+
+    private void write(Table table, List<Row> rows, List<List<Column>> postponed) throws SQLException {
+        if (rows.isEmpty()) {
+            return;
+        }
         List<Column> columns = table.columns().stream()
                 .filter(column -> !column.generated() && rows.get(0).image().containsKey(column))
                 .toList();
-        List<List<Column>> postponed = postponed(table);
         Set<Column> empty = postponed.stream().flatMap(List::stream).collect(Collectors.toSet());
         String into = dialect.beforeInsertion() + "insert into " + dialect.name(table) + " ("
                 + String.join(", ", dialect.names(columns)) + ")" + dialect.overridingIdentity();
@@ -166,13 +214,14 @@ final class Restoration implements Restorer.Work {
     }
 
     /** The foreign keys that may be null and point to records that come back after these, or beside them. */
-    private List<List<Column>> postponed(Table table) {
+    private List<List<Column>> postponed(Table table, List<Link> besides) {
         List<List<Column>> postponed = new ArrayList<>();
         for (Link link : rules.catalog().links()) {
             boolean ahead = open.contains(link.parent().name());
             List<Column> emptied =
                     link.childColumns().stream().filter(Column::nullable).toList();
-            if (link.declared() && link.child().equals(table) && ahead && !emptied.isEmpty()) {
+            boolean apart = besides.contains(link);
+            if (link.declared() && link.child().equals(table) && ahead && !apart && !emptied.isEmpty()) {
                 postponed.add(emptied);
             }
         }
@@ -181,6 +230,7 @@ final class Restoration implements Restorer.Work {
 
     @Override
     public void put(Table table, List<Row> rows) throws SQLException {
+        writeWaiting();
         List<Column> columns = new ArrayList<>();
         rows.get(0).entry().alteration().orElse(Map.of()).keySet().forEach(name -> columns.add(table.column(name)));
         put(table, columns, rows);

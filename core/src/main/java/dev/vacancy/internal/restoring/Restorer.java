@@ -261,6 +261,7 @@ final class Restorer {
 
     private void inserted(Table table, List<Row> rows, Work work) throws SQLException {
         obstacles.missingColumns(table, rows.get(0));
+        obstacles.unfit(table, rows);
         tellWithheld(table, rows.get(0));
         List<List<Column>> keys = new ArrayList<>();
         if (!table.identity().isEmpty()) {

@@ -12,6 +12,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -155,12 +156,15 @@ public final class Recorder {
      *
      * @param heading what is written beside each
      * @param before how many entries the step has already
-     * @param originals the entries that they come back by, all of one step
+     * @param restored the entries that they come back by, all of one step
      * @param connection a connection in a transaction that writes
      * @throws SQLException when the database refuses
      */
-    public void recordRestored(Heading heading, long before, List<StoredEntry> originals, Connection connection)
+    public void recordRestored(Heading heading, long before, List<StoredEntry> restored, Connection connection)
             throws SQLException {
+        List<StoredEntry> originals = restored.stream()
+                .sorted(Comparator.comparing(StoredEntry::reference))
+                .toList();
         if (!dialect.makesImages()) {
             try (EntryWriter writer = new EntryWriter(tables, connection)) {
                 long place = before;

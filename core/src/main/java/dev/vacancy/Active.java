@@ -153,8 +153,6 @@ public final class Active {
         if (value instanceof Number) {
             return value.toString();
         }
-        return value instanceof Boolean truth
-                ? dialect.truthLiteral(truth)
-                : "'" + value.toString().replace("'", "''") + "'";
+        return value instanceof Boolean truth ? dialect.truthLiteral(truth) : dialect.textLiteral(value.toString());
     }
 }

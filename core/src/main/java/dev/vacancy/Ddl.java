@@ -11,6 +11,7 @@ import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.TrailDdl;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
@@ -26,6 +27,7 @@ import dev.vacancy.rule.RuleBook.VersionColumn;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.RulesException;
 import dev.vacancy.rule.SoftDelete;
+import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -54,6 +56,12 @@ import javax.sql.DataSource;
  * @since 0.1
  */
 public final class Ddl {
+    /** What the database with the least room has for a name, in bytes. */
+    private static final int LONGEST_NAME = 63;
+
+    private static final int DIGITS_OF_NAME = 8;
+    private static final int SHORT_WORD = 20;
+
     private final Transactions transactions;
     private final Dialect dialect;
     private final List<String> statements;
@@ -237,11 +245,7 @@ public final class Ddl {
             for (MarkerOfTable marker : rules.markers()) {
                 Table table = catalog.table(marker.table());
                 if (marker.marker() instanceof Marker.Flag flag) {
-                    String type = flag.active() instanceof Boolean ? "boolean" : "varchar(20)";
-                    String active = flag.active() instanceof Boolean truth
-                            ? dialect.truthLiteral(truth)
-                            : "'" + flag.active().toString().replace("'", "''") + "'";
-                    column(table, flag.column(), type + " default " + active + " not null");
+                    column(table, flag.column(), flagType(flag.active()) + " not null");
                 } else if (!(marker.marker() instanceof LatestRow)) {
                     boolean day = marker.marker() instanceof Marker.EndDate;
                     column(table, marker.marker().column(), day ? "date" : dialect.instantType());
@@ -269,6 +273,33 @@ public final class Ddl {
             }
         }
 
+        private String flagType(Object active) {
+            if (active instanceof Boolean truth) {
+                return "boolean default " + dialect.truthLiteral(truth);
+            }
+            return active instanceof Integer || active instanceof Long || active instanceof Short
+                    ? "integer default " + active
+                    : "varchar(" + Math.max(SHORT_WORD, active.toString().length()) + ") default "
+                            + dialect.textLiteral(active.toString());
+        }
+
+        /** A name of ours; one that is too long for some database ends in a digest of the whole. */
+        private static String named(String whole) {
+            if (bytes(whole) <= LONGEST_NAME) {
+                return whole;
+            }
+            String digits = "_" + Chain.digest(whole).substring(0, DIGITS_OF_NAME);
+            int end = 0;
+            while (bytes(whole.substring(0, whole.offsetByCodePoints(end, 1)) + digits) <= LONGEST_NAME) {
+                end = whole.offsetByCodePoints(end, 1);
+            }
+            return whole.substring(0, end) + digits;
+        }
+
+        private static int bytes(String text) {
+            return text.getBytes(StandardCharsets.UTF_8).length;
+        }
+
         private void column(Table table, String name, String definition) {
             try {
                 table.column(name);
@@ -292,7 +323,7 @@ public final class Ddl {
             Active active = Active.of(table, rules, dialect);
             Column marker = table.column(rules.softness().markers().get(table).column());
             String base = table.storedName();
-            String index = base + "_by_" + marker.storedName();
+            String index = named(base + "_by_" + marker.storedName());
             List<Column> indexed = new ArrayList<>();
             rules.latestRow(table)
                     .ifPresent(latest -> latest.key().forEach(column -> indexed.add(table.column(column))));
@@ -301,22 +332,29 @@ public final class Ddl {
                 statements.add("create index " + dialect.quote(index) + " on " + dialect.nameInIndex(table) + " ("
                         + String.join(", ", dialect.names(indexed)) + ")");
             }
-            String view = dialect.namespace().own(connection).equals(table.schema())
-                            || table.schema().isEmpty()
-                    ? "active_" + base.toLowerCase(Locale.ROOT)
-                    : "";
-            if (!view.isEmpty() && view.matches("[a-z_0-9]+") && !dialect.hasTable(connection, view)) {
-                statements.add(
-                        "create view " + view + " as select * from " + dialect.name(table) + " where " + active.sql());
+            if (!dialect.namespace().own(connection).equals(table.schema())
+                    && !table.schema().isEmpty()) {
+                remarks.add("A view of the active records of " + table
+                        + " isn't made, as its schema isn't the current one: make it with what Active.sql() gives.");
+            } else {
+                String plain = named("active_" + base.toLowerCase(Locale.ROOT));
+                boolean odd = !plain.matches("[a-z_0-9]+");
+                String view = odd ? named("active_" + base) : plain;
+                if (!dialect.hasTable(connection, view)) {
+                    statements.add("create view " + (odd ? dialect.quote(view) : view) + " as select * from "
+                            + dialect.name(table) + " where " + active.sql());
+                }
             }
             for (List<String> columns : soft.unique()) {
                 List<Column> unique = columns.stream().map(table::column).toList();
                 String names = unique.stream().map(Column::name).collect(Collectors.joining(", "));
                 boolean told = rules.latestRow(table).isPresent();
+                String uniqueIndex = named(base + "_active_"
+                        + unique.stream().map(Column::storedName).collect(Collectors.joining("_")));
                 Optional<String> made = told
                         ? Optional.empty()
                         : dialect.uniqueAmong(
-                                dialect.quote(base + "_active_" + unique.get(0).storedName()),
+                                dialect.quote(uniqueIndex),
                                 dialect.nameInIndex(table),
                                 dialect.names(unique),
                                 active.sql());
@@ -328,8 +366,7 @@ public final class Ddl {
                             + " records of " + table + " have the same " + names
                             + " is checked at a restore, and is up to"
                             + " the application otherwise.");
-                } else if (!dialect.hasIndex(
-                        connection, base + "_active_" + unique.get(0).storedName())) {
+                } else if (!dialect.hasIndex(connection, uniqueIndex)) {
                     statements.add(made.get());
                 }
             }

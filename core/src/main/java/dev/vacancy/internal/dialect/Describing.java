@@ -59,7 +59,7 @@ public interface Describing {
      * Tells whether a table of that name is there for a statement that names no schema.
      *
      * @param connection an open connection
-     * @param name a name without anything that would have to be quoted
+     * @param name a name as a statement says it, or the very name where it has to be quoted
      * @return true if it is
      * @throws SQLException when the database doesn't answer
      */
@@ -82,7 +82,10 @@ public interface Describing {
                 ? isPlain(schema.get()) ? stored(metadata, schema.get()) : schema.get()
                 : namespace().own(connection);
         try (ResultSet tables = metadata.getTables(
-                namespace().catalog(connection, where), namespace().schema(where), stored(metadata, name), null)) {
+                namespace().catalog(connection, where),
+                namespace().schema(where),
+                isPlain(name) ? stored(metadata, name) : name,
+                null)) {
             return tables.next();
         }
     }
@@ -219,6 +222,16 @@ public interface Describing {
      */
     default String truthLiteral(boolean truth) {
         return String.valueOf(truth);
+    }
+
+    /**
+     * Says a text, for a default.
+     *
+     * @param text the text
+     * @return a literal
+     */
+    default String textLiteral(String text) {
+        return "'" + text.replace("'", "''") + "'";
     }
 
     /**

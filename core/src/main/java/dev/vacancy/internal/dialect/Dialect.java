@@ -44,6 +44,13 @@ public interface Dialect extends Naming, Comparing, Transacting, Describing, Ima
         for (Dialect dialect : Dialects.ALL) {
             if (dialect.speaks(database)) {
                 refuseTooOld(dialect, database);
+                Optional<Unfit> unfit = dialect.unfit(connection);
+                if (unfit.isPresent()) {
+                    throw new InvalidRequestException(
+                            FailureCode.UNFIT_CONNECTION,
+                            unfit.get().problem(),
+                            unfit.get().remedy());
+                }
                 return dialect;
             }
         }

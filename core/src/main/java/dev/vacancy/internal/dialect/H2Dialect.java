@@ -7,6 +7,7 @@ import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.sql.Types;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -17,6 +18,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
+import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -25,6 +27,8 @@ import java.util.stream.IntStream;
  * wait already.
  */
 final class H2Dialect implements Dialect {
+    private static final Set<String> UNFIT_MODES = Set.of("Oracle", "MSSQLServer", "Derby", "STRICT");
+
     private static final String IN_MEMORY = "jdbc:h2:mem:";
     private static final int LOCK_TIMEOUT = 50200;
     private static final int DEADLOCK = 40001;
@@ -455,6 +459,22 @@ final class H2Dialect implements Dialect {
         return elements.stream()
                 .map(element -> element instanceof List<?> inner ? elementsOf(inner) : KeySet.toDriver(element))
                 .toArray();
+    }
+
+    /** In these modes an empty text is none, or a statement may not say how many rows it wants. */
+    @Override
+    public Optional<Unfit> unfit(Connection connection) throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(
+                        "select setting_value from information_schema.settings where setting_name = 'MODE'")) {
+            return row.next() && UNFIT_MODES.contains(row.getString(1))
+                    ? Optional.of(
+                            new Unfit(
+                                    "This H2 is in the mode " + row.getString(1)
+                                            + ", in which it takes other SQL, or other texts for the same, than by itself.",
+                                    "Leave MODE out of its URL, or use one of REGULAR, PostgreSQL, MySQL, MariaDB, DB2, HSQLDB, LEGACY."))
+                    : Optional.empty();
+        }
     }
 
     @Override

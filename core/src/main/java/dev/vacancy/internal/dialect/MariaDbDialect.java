@@ -5,6 +5,7 @@ import dev.vacancy.catalog.ColumnType;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
@@ -19,6 +20,7 @@ import java.time.temporal.Temporal;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.HashMap;
+import java.util.HexFormat;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -652,6 +654,14 @@ final class MariaDbDialect implements Dialect {
     @Override
     public String beforeInsertion() {
         return isMariaDb() ? "set statement sql_mode = concat(@@sql_mode, ',NO_AUTO_VALUE_ON_ZERO') for " : "";
+    }
+
+    /** Whether a backslash is itself depends on the session, so none is written. */
+    @Override
+    public String textLiteral(String text) {
+        return text.contains("\\")
+                ? "_utf8mb4 x'" + HexFormat.of().formatHex(text.getBytes(StandardCharsets.UTF_8)) + "'"
+                : Dialect.super.textLiteral(text);
     }
 
     @Override

@@ -186,6 +186,17 @@ public interface Transacting {
     }
 
     /**
+     * Tells why a database can't be worked on as it is set up.
+     *
+     * @param connection an open connection
+     * @return why; empty if it can
+     * @throws SQLException when the database doesn't answer
+     */
+    default Optional<Unfit> unfit(Connection connection) throws SQLException {
+        return Optional.empty();
+    }
+
+    /**
      * Tells whether a statement that makes a table commits the transaction that it stands in.
      *
      * @return false where it is part of it

@@ -3,6 +3,7 @@ package dev.vacancy.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
+import java.util.List;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -181,6 +182,28 @@ class TrailCommandsTest extends OnTheDemo {
                 .contains("\"specversion\":\"1.0\"")
                 .contains("\"type\":\"dev.vacancy.record.marked\"")
                 .contains("\"subject\":\"keeper/3\"");
+    }
+
+    /** A spreadsheet carries out what begins like a formula, and no attribute of an event holds control characters. */
+    @Test
+    void whatWouldDoHarmElsewhereIsExportedAsText() throws Exception {
+        DemoDatabase.execute(
+                folder,
+                "create table label (text varchar(40) primary key)",
+                "insert into label values (''), ('=1+1'), (concat('two', char(10), 'lines')), ('-12.5')");
+        json(0, "delete", "label", "--where", "text <> ''", "--yes", "--as", "@odile", "--reason", "=cmd()");
+
+        List<String> csv = Tool.run(folder, "history", "export", "--format", "csv")
+                .out()
+                .lines()
+                .toList();
+        Tool.Result events = Tool.run(folder, "history", "export", "--format", "cloudevents");
+
+        assertThat(csv).anySatisfy(line -> assertThat(line).contains(",label,'=1+1,'@odile,'=cmd(),"));
+        assertThat(csv).anySatisfy(line -> assertThat(line).contains(",label,-12.5,"));
+        assertThat(events.out().lines())
+                .hasSize(3)
+                .anySatisfy(line -> assertThat(line).contains("\"subject\":\"label/two%0Alines\""));
     }
 
     @Test

@@ -208,7 +208,7 @@ public final class Catalog {
      */
     public Link link(String where) {
         List<Link> own = links.stream().filter(link -> !link.isMirror()).toList();
-        return Names.find(where, own, Link::where, Link::where)
+        return Names.find(where.strip().replaceAll("\\s*,\\s*", ", "), own, Link::where, Link::where)
                 .orElseThrow(() -> new InvalidRequestException(
                                 FailureCode.UNKNOWN_LINK,
                                 "There is no link '" + where + "'.",

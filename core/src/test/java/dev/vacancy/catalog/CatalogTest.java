@@ -66,6 +66,8 @@ class CatalogTest {
         assertThat(stand.parentColumns()).extracting(Column::name).containsExactly("a", "b");
         assertThat(stand.indexed()).isTrue();
         assertThat(stand.where()).isEqualTo("hive.(a, b)");
+        assertThat(catalog.link(stand.where())).isEqualTo(stand);
+        assertThat(catalog.link(" HIVE.(a,b) ")).isEqualTo(stand);
         assertThat(stand.onDelete()).isEqualTo(OnDelete.CASCADE);
 
         Rules rules = Vacancy.over(database.source()).rules();

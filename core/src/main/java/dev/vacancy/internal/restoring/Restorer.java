@@ -345,7 +345,9 @@ final class Restorer {
                 obstacles.endedParents(link, kept);
             }
         }
-        String where = table + "." + columns.stream().map(Column::name).collect(Collectors.joining("+"));
+        List<String> names = columns.stream().map(Column::name).toList();
+        // As links are called.
+        String where = table + "." + (names.size() == 1 ? names.get(0) : "(" + String.join(", ", names) + ")");
         putBack.merge(where, (long) kept.size(), Long::sum);
         work.expect(conflicts());
         work.put(table, kept);

@@ -196,6 +196,27 @@ class MaskingTest {
         assertThat(vacancy.bulk().run(run.runId()).selection()).isEqualTo("(erased)");
     }
 
+    /** What the trail says to itself is no text of anybody's. */
+    @OnEveryEngine
+    void whatTheTrailSaysToItselfIsNotMasked(Engine engine) {
+        Database database = hives(engine);
+        Vacancy vacancy = vacancy(database);
+        vacancy.delete(Selection.of("hive").key(2), ODILE);
+        vacancy.history()
+                .age(vacancy.history().runs(HistoryQuery.all()).get(0).at().plusNanos(1_000), ODILE);
+        String aged = database.rows("select selection from vacancy_trail_run where kind = 'ageing'")
+                .get(0);
+        vacancy.delete(Selection.of("hive").key(1), ODILE);
+        vacancy.history().erase("hive", "1", UNA);
+
+        assertThat(vacancy.history().planMasking("erased", UNA).mentions()).isEmpty();
+        assertThat(vacancy.history()
+                        .planMasking(aged.substring(aged.length() - 10), UNA)
+                        .mentions())
+                .isEmpty();
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
     @OnEveryEngine
     void whatMakesNoSenseIsRefused(Engine engine) {
         Database database = hives(engine);

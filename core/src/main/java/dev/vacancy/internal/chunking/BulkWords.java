@@ -101,13 +101,17 @@ public final class BulkWords implements WordsElsewhere {
         for (Line line : lines(connection)) {
             if (line.words().values().stream().anyMatch(sought::isIn)) {
                 List<String> left = new ArrayList<>();
-                line.words().forEach((name, word) -> left.add(left(name, word, sought)));
+                line.words().values().forEach(word -> left.add(word == null ? null : sought.maskedIn(word)));
+                String conditions = left.remove(left.size() - 1);
                 left.add(line.run());
                 update(
                         connection,
-                        "update vacancy_bulk_run set name = ?, selection = ?, actor = ?, reason = ?, handed_over = ?"
-                                + " where run_id = ?",
+                        "update vacancy_bulk_run set name = ?, selection = ?, actor = ?, reason = ? where run_id = ?",
                         left.toArray());
+                if (!conditions.equals(line.words().get("conditions"))) {
+                    // They have a form of their own, and of a run that has ended nobody reads them any more.
+                    update(connection, "update vacancy_bulk_run set handed_over = '{}' where run_id = ?", line.run());
+                }
             }
         }
         for (RecordLine line : recordLines(connection, line -> line.has(sought))) {
@@ -119,14 +123,6 @@ public final class BulkWords implements WordsElsewhere {
                     line.run(),
                     line.place());
         }
-    }
-
-    /** What a run was approved with has a form of its own; of one that has ended nobody reads it any more. */
-    private static String left(String name, String word, SoughtText sought) {
-        if (!sought.isIn(word)) {
-            return word;
-        }
-        return name.equals("conditions") ? "{}" : sought.maskedIn(word);
     }
 
     private static List<Object> masked(List<Object> key, UnaryOperator<String> mask) {
@@ -195,7 +191,7 @@ public final class BulkWords implements WordsElsewhere {
                 words.put("selection", row.getString(5));
                 words.put("actor", row.getString(6));
                 words.put("reason", row.getString(7));
-                words.put("conditions", row.getString(8));
+                words.put("conditions", RunConditions.words(row.getString(8)));
                 lines.add(new Line(row.getString(1), row.getString(2), row.getString(3), words));
             }
         }

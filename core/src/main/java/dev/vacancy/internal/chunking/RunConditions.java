@@ -17,6 +17,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * What a run was approved and started with and its workers need, beside what can be seen of it.
@@ -138,6 +140,15 @@ record RunConditions(
                         Optional.ofNullable(read.get(COLLEAGUE)).map(name -> By.user(name.toString()))),
                 Optional.ofNullable(read.get(WHERE)).map(where -> Criteria.parse(where.toString())),
                 Instant.parse(word(read, MOMENT, Instant.EPOCH.toString())));
+    }
+
+    /** Those parts of what {@link #text} gives that say something of records or people, as text. */
+    static String words(String text) {
+        Map<String, Object> read = Image.read(text);
+        return Stream.of(TO, WHERE, COLLEAGUE)
+                .filter(read::containsKey)
+                .map(name -> read.get(name).toString())
+                .collect(Collectors.joining(" "));
     }
 
     private static String word(Map<String, Object> read, String name, String otherwise) {

@@ -159,8 +159,10 @@ final class Erasure {
 
     private void erase(Connection connection, Traces traces, String table, UUID id) throws SQLException {
         Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());
-        Recorder.Heading ofWords = new Recorder.Heading(id, 2, Action.ERASED, table, Optional.empty());
-        Recorder.Heading ofMasked = new Recorder.Heading(id, 2, Action.MASKED, table, Optional.empty());
+        Recorder.Heading ofWords =
+                new Recorder.Heading(id, EntryReader.OF_RUNS, Action.ERASED, table, Optional.empty());
+        Recorder.Heading ofMasked =
+                new Recorder.Heading(id, EntryReader.OF_RUNS, Action.MASKED, table, Optional.empty());
         List<StoredRun> runs = traces.runs();
         try (EntryWriter writer = recorder.writer(connection)) {
             long place = 0;
@@ -168,7 +170,8 @@ final class Erasure {
                 String kept = isSurrogate(entry.table()) ? entry.key() : null;
                 StoredEntry left = entry.erased(kept, RunNumber.of(id));
                 reader.replace(connection, left);
-                Recorder.Heading ofEntry = new Recorder.Heading(id, 1, Action.ERASED, entry.table(), Optional.empty());
+                Recorder.Heading ofEntry = new Recorder.Heading(
+                        id, EntryReader.OF_ENTRIES, Action.ERASED, entry.table(), Optional.empty());
                 writer.add(ofEntry, ++place, kept, left.remains(), left.reference());
             }
             place = 0;

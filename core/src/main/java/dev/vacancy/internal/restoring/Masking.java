@@ -150,7 +150,8 @@ final class Masking {
                 StoredEntry left = left(in, sought, writer, id);
                 reader.replace(connection, left);
                 Action action = left.isErased() ? Action.ERASED : Action.MASKED;
-                Recorder.Heading heading = new Recorder.Heading(id, 1, action, left.table(), Optional.empty());
+                Recorder.Heading heading =
+                        new Recorder.Heading(id, EntryReader.OF_ENTRIES, action, left.table(), Optional.empty());
                 writer.add(heading, ++place, left.key(), left.remains(), left.reference());
             }
             place = 0;
@@ -158,8 +159,8 @@ final class Masking {
                 StoredRun left = in.run().masked(sought::maskedIn, RunNumber.of(id));
                 tables.replaceWords(connection, left);
                 Action action = left.isMasked() ? Action.MASKED : Action.ERASED;
-                Recorder.Heading heading =
-                        new Recorder.Heading(id, 2, action, left.facts().table(), Optional.empty());
+                Recorder.Heading heading = new Recorder.Heading(
+                        id, EntryReader.OF_RUNS, action, left.facts().table(), Optional.empty());
                 writer.add(
                         heading,
                         ++place,

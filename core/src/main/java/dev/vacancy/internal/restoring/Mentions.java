@@ -90,7 +90,7 @@ final class Mentions {
         if (facts.reason().filter(sought::isIn).isPresent()) {
             words.add("reason");
         }
-        if (sought.isIn(facts.selection())) {
+        if (!run.isErased() && facts.kind().tellsInWords() && sought.isIn(facts.selection())) {
             words.add("selection");
         }
         if (!words.isEmpty()) {

@@ -37,6 +37,12 @@ public final class EntryReader {
 
     private static final int FETCHED_WITH_CONTENT = 200;
 
+    /** The steps of an erasure or a masking that tell of entries, and of the words of runs. */
+    public static final int OF_ENTRIES = 1;
+
+    /** The other one. */
+    public static final int OF_RUNS = 2;
+
     static final List<String> COLUMNS = List.of(
             "run_no",
             "step",
@@ -441,9 +447,10 @@ public final class EntryReader {
     Optional<StoredEntry> pointer(Connection connection, long eraser, Reference about) throws SQLException {
         return read(
                         connection,
-                        "run_no = ? and action in ('erased', 'masked') and about_run = ? and about_step = ?"
+                        "run_no = ? and step = ? and action in ('erased', 'masked') and about_run = ? and about_step = ?"
                                 + " and about_place = ?",
                         eraser,
+                        about.isToRun() ? OF_RUNS : OF_ENTRIES,
                         about.run(),
                         about.step(),
                         about.place())

@@ -76,6 +76,15 @@ public enum RunKind {
     }
 
     /**
+     * Tells whether the selection of such a run is words of people, or of ours for them.
+     *
+     * @return false where it says something to the verification
+     */
+    public boolean tellsInWords() {
+        return this != AGEING && this != UPGRADE;
+    }
+
+    /**
      * Finds a kind.
      *
      * @param word what {@link #word} gives

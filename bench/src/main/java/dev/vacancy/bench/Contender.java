@@ -2,6 +2,7 @@ package dev.vacancy.bench;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
+import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
@@ -11,6 +12,7 @@ import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
+import dev.vacancy.run.Outcome;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
@@ -84,6 +86,20 @@ enum Contender {
             Vacancy vacancy = Vacancy.over(stage.source(), rules);
             Plan plan = plan(vacancy, first, last);
             stage.time(label(), () -> vacancy.run(Approval.of(plan)));
+        }
+    },
+
+    /** Vacancy brings back what it has deleted with a trail; then it goes again, as everybody's has to be gone. */
+    RESTORE("Vacancy restore of the same") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+            Ddl.of(stage.source(), rules).apply();
+            Vacancy vacancy = Vacancy.over(stage.source(), rules);
+            Outcome gone = vacancy.run(Approval.of(plan(vacancy, first, last)));
+            RestorePlan back = vacancy.history().planRestore(gone.runId(), WHO);
+            stage.time(label(), () -> vacancy.history().restore(Approval.of(back)));
+            vacancy.run(Approval.of(plan(vacancy, first, last)));
         }
     },
 

@@ -92,6 +92,7 @@ final class EraseCommand extends DatabaseCommand {
             }
             print("Erased the content of " + entries(erased)
                     + (outcome == null ? "." : ", those of this deletion among them."));
+            print("A name in somebody else's note, or in a reason, is found by its text: vacancy mask TEXT.");
         }
         return end(asked, text, "done", outcome, erased, ExitStatus.DONE);
     }

@@ -259,7 +259,12 @@ final class HistoryCommand extends DatabaseCommand {
                     "Nothing says how old the runs are that go.", "Say it: history age --until 2020-01-01.");
         }
         long gone = history.age(moment(until), by.by());
-        print(json() ? JsonText.write(Map.of("runs", gone)) : PlanText.number(gone) + " runs are out of the trail.");
+        print(json() ? JsonText.write(Map.of("runs", gone)) : aged(gone));
         return gone == 0 ? ExitStatus.NOTHING_MATCHED : ExitStatus.DONE;
+    }
+
+    private static String aged(long gone) {
+        String runs = PlanText.number(gone) + (gone == 1 ? " run is" : " runs are") + " out of the trail.";
+        return gone == 0 ? runs : runs + " What was deleted by them can't be restored any more, soft-deleted or not.";
     }
 }

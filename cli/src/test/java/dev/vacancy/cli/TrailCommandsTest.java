@@ -268,6 +268,11 @@ class TrailCommandsTest extends OnTheDemo {
         JsonNode intact = json(0, "history", "verify");
         JsonNode nowhere = json(5, "mask", "hesper", "--yes");
 
+        json(0, "mask", "bramble three", "--yes");
+        JsonNode entries = json(0, "history", "--table", "hive", "--key", "12");
+
+        assertThat(entries.get(0).get("action").asString()).isEqualTo("masked");
+        assertThat(entries.get(1).get("before").get("name").asString()).isEqualTo("*************");
         assertThat(asked.status()).isEqualTo(4);
         assertThat(asked.out()).containsPattern("run [0-9a-f]{8} of hive +reason");
         assertThat(asked.err()).contains("Nothing was masked.");

@@ -167,7 +167,8 @@ public interface History {
     long mask(String text, By by);
 
     /**
-     * Removes the oldest runs from the trail, and leaves a note of where it begins now.
+     * Removes the oldest runs from the trail, and leaves a note of where it begins now. What they took can't be restored any more; what they
+     * marked stays soft-deleted, and can only be purged.
      *
      * @param before runs from before this moment go, up to the first that is younger
      * @param by who wants it, and why

@@ -78,6 +78,8 @@ public enum FailureCode {
     NOT_AS_PLANNED,
     /** A record is too large to be written down whole in the audit trail. */
     IMAGE_TOO_LARGE,
+    /** A record has a value that couldn't be made again from the audit trail. */
+    IMAGE_NOT_WHOLE,
     /** Somebody else holds a record. */
     LOCKED,
     /** Two transactions are in each other's way; the same may work when it is tried again. */

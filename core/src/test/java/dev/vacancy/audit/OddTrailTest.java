@@ -7,6 +7,8 @@ import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.FailureCode;
+import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Emptying;
 import dev.vacancy.rule.Clause;
@@ -41,6 +43,28 @@ class OddTrailTest {
 
         assertThat(database.contents(tables)).isEqualTo(before);
         assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    /** H2 writes a row of values in a way that it doesn't read. */
+    @Test
+    void aValueThatCouldNotBeMadeAgainIsRefusedBeforeItGoes() {
+        Database database = Engine.H2
+                .database()
+                .run(
+                        "create table hive (hive_id integer primary key, place row(x integer, y varchar(9)))",
+                        "insert into hive values (1, row(1, 'a')), (2, null)");
+        RuleBook book = RuleBook.bySchema().trail(Trail.usual());
+        Ddl.of(database.source(), book).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), book);
+
+        assertThatThrownBy(() -> vacancy.plan(Selection.of("hive").key(1), By.user("odile")))
+                .isInstanceOfSatisfying(
+                        InvalidRequestException.class,
+                        refusal -> assertThat(refusal.code()).isEqualTo(FailureCode.IMAGE_NOT_WHOLE))
+                .hasMessageContaining("1 record of hive can't be written down whole");
+        vacancy.delete(Selection.of("hive").key(2), By.user("odile"));
+
+        assertThat(database.count("hive")).isEqualTo(1);
     }
 
     @OnEveryEngine

@@ -17,10 +17,14 @@ import dev.vacancy.run.ErasureOutcome;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.LocalDateTime;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import org.h2.jdbcx.JdbcDataSource;
 import org.junit.jupiter.api.Test;
 
 /** One record of many is asked for, brought back and erased by its key, whatever the key is made of. */
@@ -110,6 +114,64 @@ class TrailKeysTest {
         assertThatThrownBy(() -> vacancy.history().erase("frame", "x,y\\,z", ODILE))
                 .hasMessageContaining("is still there");
         assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    /** A blank at the end is no other key to some collations, and to the trail it is. */
+    @OnEveryEngine
+    void keysThatACollationTakesForTheSameAreTwoRecords(Engine engine) {
+        Database database =
+                engine.database().run("create table keeper (name varchar(40) primary key, phone varchar(9))");
+        Vacancy vacancy = vacancy(database, BOOK);
+        for (String name : List.of("Ada", "Ada ")) {
+            database.run("insert into keeper values ('" + name + "', '12')");
+            vacancy.delete(Selection.of("keeper").key(name), ODILE);
+        }
+
+        assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("keeper", "Ada")))
+                .hasSize(1);
+        assertThat(vacancy.history().erase("keeper", "Ada", ODILE)).isEqualTo(1);
+
+        assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("keeper", "Ada ")))
+                .singleElement()
+                .satisfies(entry -> assertThat(entry.before()).isPresent());
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    @Test
+    void keysInADatabaseThatIgnoresCaseAreTwoRecords() throws SQLException {
+        JdbcDataSource source = new JdbcDataSource();
+        source.setURL("jdbc:h2:mem:ignoring;DB_CLOSE_DELAY=-1;IGNORECASE=TRUE");
+        try (Connection connection = source.getConnection();
+                Statement statement = connection.createStatement()) {
+            statement.execute("create table keeper (name varchar(40) primary key, phone varchar(9))");
+            Ddl.of(source, BOOK).apply();
+            Vacancy vacancy = Vacancy.over(source, BOOK);
+            for (String name : List.of("Ada", "ADA")) {
+                statement.execute("insert into keeper values ('" + name + "', '12')");
+                vacancy.delete(Selection.of("keeper").key(name), ODILE);
+            }
+
+            assertThat(vacancy.history().erase("keeper", "Ada", ODILE)).isEqualTo(1);
+            assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("keeper", "ADA")))
+                    .singleElement()
+                    .satisfies(entry -> assertThat(entry.before()).isPresent());
+        }
+    }
+
+    @OnEveryEngine
+    void aKeyOfFixedLengthIsFoundOnceItsRecordIsGone(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (code char(5) primary key, name varchar(9))",
+                        "insert into hive values ('ab', 'x')");
+        Vacancy vacancy = vacancy(database, BOOK);
+        Selection one = Selection.of("hive").key("ab");
+        vacancy.delete(one, ODILE);
+
+        String key = vacancy.history().keyText("hive", one.keys().get(0));
+
+        assertThat(key).isEqualTo("ab");
+        assertThat(vacancy.history().erase("hive", key, ODILE)).isEqualTo(1);
     }
 
     /** To erase needs the key as the trail spells it, and a person gives it otherwise. */

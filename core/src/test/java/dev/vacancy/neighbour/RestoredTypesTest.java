@@ -65,6 +65,7 @@ class RestoredTypesTest {
                         "bytea[]", List.of("array['\\x00ff'::bytea]"),
                         "int4range", List.of("'[1,5)'"),
                         "tsvector", List.of("'a b'"),
+                        "money", List.of("12345.67", "-0.05"),
                         "uuid[]", List.of("array['018f6d2a-7f0e-7b1c-9d52-3c0c3f3a5b10'::uuid]"));
             case MARIADB ->
                 Map.of(
@@ -79,6 +80,7 @@ class RestoredTypesTest {
                 Map.of(
                         "blob", List.of("x'0001ff'", "'text'", "1", "1.5", "9e999"),
                         "real", List.of("0.1", "0.30000000000000004", "1e300", "-0.0"),
+                        "text", List.of("cast(x'41ff42' as text)", "'\ufffd'"),
                         "any", List.of("'1'", "1", "1.0"));
         };
     }
@@ -113,7 +115,7 @@ class RestoredTypesTest {
     private static String exactly(Engine engine, String type) {
         return switch (engine) {
             case POSTGRESQL -> "cast(held as text)";
-            case SQLITE -> "typeof(held) || quote(held)";
+            case SQLITE -> "typeof(held) || quote(held) || hex(held)";
             case H2 ->
                 (type.contains("bin") && !type.contains("array")) || type.equals("blob")
                         ? "rawtohex(held)"

@@ -426,12 +426,30 @@ final class H2Dialect implements Dialect {
         return isReadWhole(type) || isBytes(type) || type.isText() ? column : "cast(" + column + " as varchar)";
     }
 
+    @Override
+    public boolean comesBack(ColumnType type) {
+        return !type.name().toUpperCase(Locale.ROOT).startsWith("ROW");
+    }
+
     private static boolean isReadWhole(ColumnType type) {
         return type.jdbcType() == Types.CLOB || type.jdbcType() == Types.NCLOB || type.jdbcType() == Types.ARRAY;
     }
 
     private static boolean isBytes(ColumnType type) {
         return type.isBinary() || type.jdbcType() == Types.JAVA_OBJECT;
+    }
+
+    /** A value that is padded can be asked for without its blanks. */
+    @Override
+    public String keyText(ColumnType type, String column) {
+        return type.isPadded() ? "rtrim(" + column + ")" : imageText(type, column);
+    }
+
+    @Override
+    public String keyOf(ColumnType type, Object value) {
+        return type.isPadded() && value instanceof String text
+                ? text.stripTrailing()
+                : Dialect.super.keyOf(type, value);
     }
 
     @Override

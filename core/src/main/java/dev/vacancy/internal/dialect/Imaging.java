@@ -37,6 +37,16 @@ public interface Imaging {
     }
 
     /**
+     * Tells whether a value can be made again from what an image has of it.
+     *
+     * @param type the column's type
+     * @return false where the database writes it in a way that it doesn't read
+     */
+    default boolean comesBack(ColumnType type) {
+        return true;
+    }
+
+    /**
      * Tells whether any column takes a value of any type and length, whatever its own is called.
      *
      * @return false where a value has to fit

@@ -370,6 +370,12 @@ final class PostgresDialect implements Dialect {
         return UNORDERED_TYPES.contains(type.castable()) ? "cast(" + column + " as text)" : exact(type, column);
     }
 
+    /** The driver takes money for a number, and can't read the commas in it. */
+    @Override
+    public Object read(ResultSet row, int index, ColumnType type) throws SQLException {
+        return type.castable().equals("money") ? row.getString(index) : Dialect.super.read(row, index, type);
+    }
+
     @Override
     public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
         if (PLAIN_TYPES.contains(type.castable())) {

@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Table;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
@@ -18,6 +19,7 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.temporal.Temporal;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -36,6 +38,9 @@ import java.util.stream.IntStream;
  * between date and time, the way its own functions write them.
  */
 final class SqliteDialect implements Dialect {
+    /** What a driver reads where bytes are no character. */
+    private static final char UNREADABLE = '\ufffd';
+
     private static final int BUSY = 5;
     private static final int LOCKED = 6;
     private static final int PRIMARY_CODE = 0xff;
@@ -468,13 +473,13 @@ final class SqliteDialect implements Dialect {
         return "blob";
     }
 
-    /** Each value has a class of storage of its own, whatever its column is declared as. */
     /** A type is a preference here. */
     @Override
     public boolean holdsAnything() {
         return true;
     }
 
+    /** Each value has a class of storage of its own, whatever its column is declared as. */
     @Override
     public String imageText(ColumnType type, String column) {
         return column;
@@ -483,11 +488,20 @@ final class SqliteDialect implements Dialect {
     @Override
     public Object readImage(ResultSet row, int index, ColumnType type) throws SQLException {
         Object value = row.getObject(index);
+        if (value instanceof String text && text.indexOf(UNREADABLE) >= 0) {
+            byte[] bytes = row.getBytes(index);
+            return Arrays.equals(bytes, text.getBytes(StandardCharsets.UTF_8))
+                    ? text
+                    : new OddText(ByteBuffer.wrap(bytes));
+        }
         return value instanceof byte[] bytes ? ByteBuffer.wrap(bytes) : value;
     }
 
     @Override
     public Fragment fromImage(ColumnType type, Object value) {
+        if (value instanceof OddText text) {
+            return Fragment.of("cast(? as text)", Binding.of(text.bytes()));
+        }
         return Fragment.of("?", Binding.of(value));
     }
 

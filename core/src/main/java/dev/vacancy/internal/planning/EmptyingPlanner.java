@@ -100,7 +100,8 @@ public final class EmptyingPlanner {
         List<String> passedOver = truncating ? triggers : List.of();
         passedOver.forEach(fingerprint::add);
         fingerprint.add(scope.database(), scope.rules(), scope.request());
-        new TooLarge(rules, lookup).refuse(List.of(new Step.Delete(table, new Condition.Any(), tally.count(), false)));
+        new Unwritable(rules, lookup)
+                .refuse(List.of(new Step.Delete(table, new Condition.Any(), tally.count(), false)));
         List<Held> held = new Holds(rules, lookup, connection, planner.clock(), holds)
                 .on(List.of(new Step.Delete(table, new Condition.Any(), tally.count(), false)));
         Map<String, Long> counts = tally.count() == 0 ? Map.of() : Map.of(table.name(), tally.count());

@@ -455,7 +455,7 @@ public final class Planner {
                         throw useless;
                     });
                     MissingRights.refuse(consequences.steps(), rules.catalog());
-                    new TooLarge(rules, lookup).refuse(consequences.steps());
+                    new Unwritable(rules, lookup).refuse(consequences.steps());
                     new LatestRows(rules, lookup, clock).refuse(consequences.steps());
                     List<Held> held = holds.on(consequences.steps());
                     Demands demands = new Demands(Planner.this.rules, rules);

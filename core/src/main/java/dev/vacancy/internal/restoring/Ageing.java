@@ -2,6 +2,7 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.internal.trail.Aged;
 import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Recorder;
@@ -76,7 +77,9 @@ final class Ageing {
             held.add(hold.number());
             reader.each(connection, hold.facts().runId(), 1, portion -> {
                 for (StoredEntry entry : portion) {
-                    reader.of(connection, entry.table(), entry.key()).forEach(told -> held.add(told.run()));
+                    new EntriesByKey(reader)
+                            .of(connection, entry.table(), entry.key())
+                            .forEach(told -> held.add(told.run()));
                 }
             });
         }

@@ -15,6 +15,7 @@ import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.trail.Action;
+import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
@@ -109,7 +110,7 @@ final class DeletedRecords {
     private Optional<TrailRun> lastMark(Connection connection, Table table, String key) throws SQLException {
         TrailTables trail = tables.orElseThrow();
         List<StoredRun> runs = new ArrayList<>();
-        for (StoredEntry entry : new EntryReader(trail).of(connection, table.name(), key)) {
+        for (StoredEntry entry : new EntriesByKey(new EntryReader(trail)).of(connection, table.name(), key)) {
             if (entry.action() == Action.MARKED) {
                 trail.run(connection, entry.run()).ifPresent(runs::add);
             }

@@ -14,6 +14,7 @@ import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Recorder;
@@ -61,6 +62,10 @@ final class Erasure {
                 .keys(table, itself).stream().findFirst().orElseGet(key::texts));
     }
 
+    Table table(String name) {
+        return rules.catalog().table(name);
+    }
+
     /** Works out what erasing a record from the trail would do. */
     PlannedErasure plan(Connection connection, Table table, String key, By by) throws SQLException {
         Scope scope = planner.scope(connection, RequestDigest.ofErasure(table, key));
@@ -97,7 +102,7 @@ final class Erasure {
 
     /** Whether records met the criteria of a standing hold, nobody can tell from the trail. */
     private boolean mayHold(Connection connection, StoredRun hold, List<String> keys) throws SQLException {
-        return hold.facts().kind() == RunKind.STANDING_HOLD || reader.hasAny(connection, hold, keys);
+        return hold.facts().kind() == RunKind.STANDING_HOLD || new EntriesByKey(reader).hasAny(connection, hold, keys);
     }
 
     /** The trail has keys in the spelling of the database, which isn't always the one that a person is asked for. */

@@ -12,6 +12,7 @@ import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.Image;
@@ -108,7 +109,8 @@ final class Masking {
                     .distinct()
                     .toList();
             boolean standing = hold.facts().kind() == RunKind.STANDING_HOLD;
-            if (selecting || (!keys.isEmpty() && (standing || reader.hasAny(connection, hold, keys)))) {
+            if (selecting
+                    || (!keys.isEmpty() && (standing || new EntriesByKey(reader).hasAny(connection, hold, keys)))) {
                 holds.add(Told.run(hold));
             }
         }

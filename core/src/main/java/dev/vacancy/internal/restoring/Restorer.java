@@ -11,7 +11,6 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.trail.EntryReader;
-import dev.vacancy.internal.trail.EntryReader.StepOf;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.rule.LatestRow;
@@ -21,7 +20,6 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -122,18 +120,17 @@ final class Restorer {
      * @return where it has ended, empty if nothing is left
      */
     Optional<Place> look(Work work, Place from, long most) throws SQLException {
-        List<Taken> steps = steps();
-        List<Span> together = together(steps);
-        work.begin(tables(steps.subList(from.step(), steps.size())));
+        StepsBack steps = StepsBack.of(reader, connection, runs, rules.catalog());
+        work.begin(steps.tablesFrom(from.step()));
         long taken = 0;
         for (int i = from.step(); i < steps.size(); i++) {
-            UUID run = steps.get(i).run();
-            int number = steps.get(i).step().number();
+            UUID run = steps.run(i);
+            int number = steps.number(i);
             long place = i == from.step() ? from.after() : 0;
             List<StoredEntry> entries = reader.after(connection, run, number, place, most);
             while (!entries.isEmpty()) {
                 Place end = new Place(i, place);
-                if (taken >= most && together.stream().noneMatch(span -> span.isOpenAt(end.step(), end.after()))) {
+                if (taken >= most && steps.mayEndAt(end)) {
                     return Optional.of(end);
                 }
                 place = entries.get(entries.size() - 1).place();
@@ -143,43 +140,6 @@ final class Restorer {
             }
         }
         return Optional.empty();
-    }
-
-    private List<Taken> steps() throws SQLException {
-        List<Taken> steps = new ArrayList<>();
-        for (UUID run : runs) {
-            List<StepOf> own = new ArrayList<>(reader.steps(connection, run));
-            Collections.reverse(own);
-            own.forEach(step -> steps.add(new Taken(run, step)));
-        }
-        return steps;
-    }
-
-    private static List<String> tables(List<Taken> steps) {
-        return steps.stream()
-                .filter(taken -> taken.step().action().isDeletion())
-                .map(taken -> taken.step().table())
-                .toList();
-    }
-
-    /** Some steps that only come back together, as records of an earlier one point at those of a later one. */
-    private record Span(int first, int last) {
-        boolean isOpenAt(int step, long after) {
-            return step <= last && (step > first || (step == first && after > 0));
-        }
-    }
-
-    private List<Span> together(List<Taken> steps) {
-        List<String> tables = steps.stream()
-                .map(taken -> taken.step().action().isDeletion() ? taken.step().table() : "")
-                .toList();
-        return rules.catalog().links().stream()
-                .filter(Link::declared)
-                .map(link -> new Span(
-                        tables.indexOf(link.child().name()),
-                        tables.lastIndexOf(link.parent().name())))
-                .filter(span -> span.first() >= 0 && span.last() >= span.first())
-                .toList();
     }
 
     private List<StoredEntry> ofChosen(List<StoredEntry> portion) {
@@ -195,8 +155,6 @@ final class Restorer {
         before += portion.size() - away.size();
         return away;
     }
-
-    private record Taken(UUID run, StepOf step) {}
 
     private void take(List<StoredEntry> portion, Work work) throws SQLException {
         if (portion.isEmpty()) {

@@ -3,6 +3,7 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.RunKind;
@@ -98,7 +99,7 @@ final class Traces {
     }
 
     private List<StoredEntry> add(String table, String key) throws SQLException {
-        List<StoredEntry> told = reader.of(connection, table, key);
+        List<StoredEntry> told = new EntriesByKey(reader).of(connection, table, key);
         told.forEach(entry -> entries.put(entry.reference(), entry));
         return told;
     }

@@ -14,7 +14,6 @@ import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Mode;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
@@ -26,7 +25,6 @@ import dev.vacancy.failure.OutcomeUnknownException;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
-import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.Aftermath;
 import dev.vacancy.internal.running.Attendant;
@@ -46,13 +44,11 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Consumer;
-import java.util.function.Function;
 import java.util.function.LongConsumer;
 import java.util.function.Predicate;
 
@@ -249,9 +245,7 @@ public final class TrailHistory implements History {
 
     @Override
     public ErasurePlan planErasure(String table, String key, By by) {
-        Table erased = rules.catalog().table(table);
-        Erasure erasure = erasure();
-        return transactions.reading(connection -> erasure.plan(connection, erased, key, by));
+        return forgetting().planErasure(rules.catalog().table(table), key, by);
     }
 
     @Override
@@ -267,55 +261,17 @@ public final class TrailHistory implements History {
      * @return how many entries have lost their content
      */
     public long erase(Approval approval, Attendant attendant) {
-        if (!(approval.plan() instanceof ErasurePlan plan)) {
-            throw new InvalidRequestException(
-                    FailureCode.APPROVAL_OF_ANOTHER,
-                    "This approval is of no erasure from the trail.",
-                    "Plan the erasure by planErasure, and agree to that.");
-        }
-        return erase(
-                plan.table(),
-                plan.key(),
-                plan.by(),
-                attendant,
-                now -> gate.pass(
-                        approval,
-                        Mode.AT_ONCE,
-                        now,
-                        () -> List.of(String.format(
-                                Locale.ROOT,
-                                "%,d entries of the trail instead of %,d",
-                                now.entries(),
-                                plan.entries()))));
+        return forgetting().erase(approval, attendant);
     }
 
     @Override
     public long erase(String table, String key, By by) {
-        return erase(table, key, by, Attendant.NOBODY, gate::passUnasked);
-    }
-
-    private long erase(
-            String table, String key, By by, Attendant attendant, Function<PlannedErasure, Passage> through) {
-        Table erased = rules.catalog().table(table);
-        UUID id = RunNumber.newId();
-        Erasure erasure = erasure();
-        return writing("erase from the audit trail", id, attendant, connection -> {
-            attendant.before(connection);
-            tables().beginWriting(connection);
-            new Chain(tables()).lock(connection);
-            PlannedErasure now = erasure.plan(connection, erased, key, by);
-            Passage passage = through.apply(now);
-            long count = erasure.carryOut(passage, now, connection, now.table(), key, id);
-            attendant.after(connection, id, now);
-            return count;
-        });
+        return forgetting().erase(rules.catalog().table(table), key, by);
     }
 
     @Override
     public MaskingPlan planMasking(String text, By by) {
-        SoughtText sought = new SoughtText(text);
-        Masking masking = new Masking(planner, clock, tables(), elsewhere);
-        return transactions.reading(connection -> masking.plan(connection, sought, by));
+        return forgetting().planMasking(new SoughtText(text), by);
     }
 
     @Override
@@ -331,42 +287,22 @@ public final class TrailHistory implements History {
      * @return in how many places the text stood
      */
     public long mask(Approval approval, Attendant attendant) {
-        if (!(approval.plan() instanceof MaskingPlan plan)) {
-            throw new InvalidRequestException(
-                    FailureCode.APPROVAL_OF_ANOTHER,
-                    "This approval is of no masking.",
-                    "Plan the masking by planMasking, and agree to that.");
-        }
-        return mask(
-                plan.text(),
-                plan.by(),
-                attendant,
-                now -> gate.pass(
-                        approval,
-                        Mode.AT_ONCE,
-                        now,
-                        () -> List.of("it stands in other places by now: "
-                                + String.format(Locale.ROOT, "%,d instead of %,d", now.total(), plan.total()))));
+        return forgetting().mask(approval, attendant);
     }
 
     @Override
     public long mask(String text, By by) {
-        return mask(text, by, Attendant.NOBODY, gate::passUnasked);
+        return forgetting().mask(new SoughtText(text), by);
     }
 
-    private long mask(String text, By by, Attendant attendant, Function<PlannedMasking, Passage> through) {
-        SoughtText sought = new SoughtText(text);
-        UUID id = RunNumber.newId();
-        Masking masking = new Masking(planner, clock, tables(), elsewhere);
-        return writing("mask in the audit trail", id, attendant, connection -> {
-            attendant.before(connection);
-            tables().beginWriting(connection);
-            new Chain(tables()).lock(connection);
-            PlannedMasking now = masking.plan(connection, sought, by);
-            long places = masking.carryOut(through.apply(now), now, connection, id);
-            attendant.after(connection, id, now);
-            return places;
-        });
+    private Forgetting forgetting() {
+        return new Forgetting(
+                transactions,
+                gate,
+                tables(),
+                erasure(),
+                new Masking(planner, clock, tables(), elsewhere),
+                this::writing);
     }
 
     private Erasure erasure() {

@@ -7,10 +7,12 @@ import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.dialect.OddText;
 import dev.vacancy.internal.planning.Part;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Audit;
+import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.StoredEntry;
@@ -125,7 +127,11 @@ final class TrailReading {
                             connection,
                             asked.words() + " order by run_no, step, place limit " + portion + " offset " + place,
                             asked.values.toArray());
-                    told(connection, read, run).stream().filter(mayKnow).forEach(entries::add);
+                    told(connection, read, run).stream()
+                            .filter(entry ->
+                                    query.key().map(entry.key()::equals).orElse(true))
+                            .filter(mayKnow)
+                            .forEach(entries::add);
                     place += portion;
                 } while (read.size() == portion && !entries.isFull());
             }
@@ -146,14 +152,14 @@ final class TrailReading {
     private List<StoredRun> matching(Connection connection, HistoryQuery query, String order) throws SQLException {
         Asked asked = Asked.of(query);
         if (query.table().isPresent() && query.key().isPresent()) {
-            String numbers = reader
-                    .runsOf(
-                            connection,
-                            tableName(query.table().get()),
-                            query.key().get())
-                    .stream()
-                    .map(String::valueOf)
-                    .collect(Collectors.joining(", "));
+            String numbers = new EntriesByKey(reader)
+                            .runsOf(
+                                    connection,
+                                    tableName(query.table().get()),
+                                    query.key().get())
+                            .stream()
+                            .map(String::valueOf)
+                            .collect(Collectors.joining(", "));
             asked.and(numbers.isEmpty() ? "1 = 0" : "run_no in (" + numbers + ")");
         } else if (query.table().isPresent()) {
             asked.and(
@@ -205,11 +211,14 @@ final class TrailReading {
                                 .filter(column -> column.name().equals(name))
                                 .findFirst())
                         .map(column -> readable(column, value))
-                        .orElse(value)));
+                        .orElse(value instanceof OddText text ? text.toString() : value)));
         return readable;
     }
 
     private static Object readable(Column column, Object value) {
+        if (value instanceof OddText text) {
+            return text.toString();
+        }
         boolean plain = column.type().isInteger()
                 || column.jdbcType() == Types.NUMERIC
                 || column.jdbcType() == Types.DECIMAL

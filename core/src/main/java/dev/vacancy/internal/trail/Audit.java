@@ -98,7 +98,8 @@ public final class Audit {
     /** Whoever could write a whole trail anew could also write down that the head was aged away. */
     private String withoutHead(Connection connection, Aged head) throws SQLException {
         Fragment aged = Fragment.of(Statements.alias() + ".action = 'aged'");
-        for (StoredEntry entry : reader.withKeys(connection, List.of(String.valueOf(head.place())), aged)) {
+        for (StoredEntry entry :
+                new EntriesByKey(reader).withKeys(connection, List.of(String.valueOf(head.place())), aged)) {
             Optional<StoredRun> teller = readable(connection, "run_no = ?", entry.run());
             if (head.isToldBy(entry) && teller.isPresent()) {
                 RunFacts facts = teller.get().facts();

@@ -2,22 +2,17 @@ package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.dialect.Statements;
 import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.TreeSet;
 import java.util.UUID;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
@@ -243,7 +238,7 @@ public final class EntryReader {
         return Rows.read(connection, SELECT + tables.entries() + " where " + where, EntryReader::entry, values);
     }
 
-    private static StoredEntry entry(ResultSet row) throws SQLException {
+    static StoredEntry entry(ResultSet row) throws SQLException {
         long eraser = row.getLong(12);
         Long erasedBy = row.wasNull() ? null : eraser;
         return new StoredEntry(
@@ -292,33 +287,6 @@ public final class EntryReader {
     }
 
     /**
-     * Reads what the trail says of a record, but for what was erased of it.
-     *
-     * @param connection an open connection
-     * @param table the record's table
-     * @param key its key
-     * @return the entries of all runs
-     * @throws SQLException when the database doesn't answer
-     */
-    public List<StoredEntry> of(Connection connection, String table, String key) throws SQLException {
-        String alias = Statements.alias();
-        Fragment further = Fragment.of(
-                alias + ".table_name = ? and " + alias + ".action not in ('erased', 'masked') and (" + alias
-                        + ".erased_by is null or " + alias + ".content is not null or " + alias
-                        + ".altered is not null)",
-                Binding.of(table));
-        List<StoredEntry> told = new ArrayList<>(withKeys(connection, List.of(key), further));
-        told.sort(Comparator.comparing(StoredEntry::reference));
-        return told;
-    }
-
-    /**
-     * Reads entries by the keys of their records.
-     *
-     * @param keys the keys, each once
-     * @param further what else they have to meet, by the alias of {@link Statements#alias}
-     */
-    /**
      * Reads all entries of a table that say anything of its records, and keeps some.
      *
      * @param connection a connection in a transaction
@@ -345,46 +313,6 @@ public final class EntryReader {
             }
         }
         return found;
-    }
-
-    List<StoredEntry> withKeys(Connection connection, List<String> keys, Fragment further) throws SQLException {
-        return Rows.read(connection, byKeys(COLUMNS, keys, further), EntryReader::entry);
-    }
-
-    /** A query for columns of entries by the keys of their records. */
-    Fragment byKeys(List<String> columns, List<String> keys, Fragment further) {
-        String alias = Statements.alias();
-        List<String> read = columns.stream().map(column -> alias + "." + column).toList();
-        return Statements.select(read, dialect().foundBy(tables.entries(), alias, "record_key", keys, further));
-    }
-
-    /**
-     * Tells whether a run has entries of some records.
-     *
-     * @param connection an open connection
-     * @param run the run, which is of one table
-     * @param keys the records' keys, each once
-     * @return true if it has one of any of them
-     * @throws SQLException when the database doesn't answer
-     */
-    public boolean hasAny(Connection connection, StoredRun run, List<String> keys) throws SQLException {
-        Fragment further = Fragment.of(Statements.alias() + ".run_no = ?", Binding.of(run.number()));
-        return !withKeys(connection, keys, further).isEmpty();
-    }
-
-    /**
-     * Tells which runs have entries of a record.
-     *
-     * @param connection an open connection
-     * @param table the record's table
-     * @param key its key
-     * @return their numbers
-     * @throws SQLException when the database doesn't answer
-     */
-    public Set<Long> runsOf(Connection connection, String table, String key) throws SQLException {
-        Fragment further = Fragment.of(Statements.alias() + ".table_name = ?", Binding.of(table));
-        return new TreeSet<>(
-                Rows.read(connection, byKeys(List.of("run_no"), List.of(key), further), row -> row.getLong(1)));
     }
 
     /**

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Bytes;
+import dev.vacancy.internal.dialect.OddText;
 import java.io.StringWriter;
 import java.nio.ByteBuffer;
 import java.util.ArrayList;
@@ -24,6 +25,7 @@ import tools.jackson.core.json.JsonFactory;
 public final class Image {
     private static final String BYTES = "hex";
     private static final String NUMBER = "real";
+    private static final String TEXT = "text";
     private static final JsonFactory JSON = JsonFactory.builder()
             .streamReadConstraints(StreamReadConstraints.builder()
                     .maxStringLength(Integer.MAX_VALUE)
@@ -84,6 +86,8 @@ public final class Image {
             json.writeNull();
         } else if (value instanceof ByteBuffer buffer) {
             writeObject(json, BYTES, Bytes.hex(buffer));
+        } else if (value instanceof OddText text) {
+            writeObject(json, TEXT, Bytes.hex(text.bytes()));
         } else if (value instanceof List<?> list) {
             json.writeStartArray();
             list.forEach(element -> write(json, element));
@@ -154,6 +158,10 @@ public final class Image {
         json.nextToken();
         String text = json.getString();
         json.nextToken();
-        return kind.equals(NUMBER) ? (Object) Double.valueOf(text) : Bytes.of(text);
+        return switch (kind) {
+            case NUMBER -> Double.valueOf(text);
+            case TEXT -> new OddText(Bytes.of(text));
+            default -> Bytes.of(text);
+        };
     }
 }

@@ -87,6 +87,20 @@ public final class Recorder {
     }
 
     /**
+     * Says which records of a table have a value that couldn't be made again.
+     *
+     * @param table the table
+     * @return a condition; empty where all can
+     */
+    public Optional<Fragment> lost(Table table) {
+        List<String> columns = kept(table).stream()
+                .filter(column -> !dialect.comesBack(column.type()))
+                .map(column -> dialect.name(Statements.alias(), column) + " is not null")
+                .toList();
+        return columns.isEmpty() ? Optional.empty() : Optional.of(Fragment.of(String.join(" or ", columns)));
+    }
+
+    /**
      * Says how the database writes down records by itself.
      *
      * @param heading what is written beside their content

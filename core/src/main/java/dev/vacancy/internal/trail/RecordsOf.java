@@ -104,7 +104,7 @@ public record RecordsOf(EntryReader reader, Connection connection) {
                 alias + ".table_name = ? and " + alias + ".action in ('deleted', 'purged', 'marked', 'restored')"
                         + (whole ? " and " + alias + ".content is not null" : ""),
                 Binding.of(table));
-        return Rows.read(connection, reader.byKeys(READ, wanted, further), RecordsOf::mention);
+        return Rows.read(connection, new EntriesByKey(reader).byKeys(READ, wanted, further), RecordsOf::mention);
     }
 
     private static Mention mention(ResultSet row) throws SQLException {

@@ -160,7 +160,7 @@ public final class TrailUpgrade {
                 .map(each -> each.facts().runId())
                 .toList();
         for (OldEntry entry : portion) {
-            for (StoredEntry original : reader.of(connection, entry.table(), wholeKey(entry))) {
+            for (StoredEntry original : new EntriesByKey(reader).of(connection, entry.table(), wholeKey(entry))) {
                 if (parts.stream().anyMatch(part -> RunNumber.of(part) == original.run())) {
                     undone.put(entry.table() + " " + entry.key(), original.reference());
                 }

@@ -22,10 +22,12 @@ import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.sql.Connection;
+import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.List;
 import java.util.Optional;
+import java.util.Random;
 import java.util.UUID;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -181,6 +183,33 @@ class RestoreProofTest {
                                     "7 it in wood"
                                 });
         assertThat(database.count("hive")).isZero();
+    }
+
+    /** Each alone has room in a packet of MariaDB, and together they haven't. */
+    @OnEveryEngine
+    void largeRecordsComeBackOneByOne(Engine engine) throws SQLException {
+        Database database = engine.database()
+                .run("create table picture (picture_id integer primary key, content "
+                        + (engine == Engine.POSTGRESQL ? "bytea" : engine == Engine.MARIADB ? "longblob" : "blob")
+                        + ")");
+        byte[] content = new byte[6_000_000];
+        new Random(1887).nextBytes(content);
+        try (Connection connection = database.connect();
+                PreparedStatement insert = connection.prepareStatement("insert into picture values (?, ?)")) {
+            for (int i = 1; i <= 3; i++) {
+                insert.setInt(1, i);
+                insert.setBytes(2, content);
+                insert.executeUpdate();
+            }
+        }
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("picture").keys(List.of(1, 2, 3)));
+
+        assertThat(restore(vacancy, run).counts()).containsEntry("picture", 3L);
+
+        assertThat(database.rows("select count(*) from picture where length(content) >= 6000000"))
+                .containsExactly("3");
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }
 
     /** A foreign key that must hold at once, whatever the order of the records. MariaDB can't delete such records in the first place. */

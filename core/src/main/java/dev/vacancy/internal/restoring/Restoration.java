@@ -36,6 +36,9 @@ import java.util.stream.Collectors;
 final class Restoration implements Restorer.Work {
     private static final int MOST_VALUES = 10_000;
 
+    /** So that a statement is no longer than a packet, unless one record alone is. */
+    private static final long MOST_CHARACTERS = 1_000_000;
+
     /** Rows that are held until what they point at is there; with more of them the foreign keys are set at the end. */
     private static final int MOST_WAITING = 20_000;
 
@@ -194,9 +197,18 @@ final class Restoration implements Restorer.Work {
     private static List<List<Row>> inPieces(List<Row> rows, int columns) {
         int most = Math.max(1, MOST_VALUES / Math.max(1, columns));
         List<List<Row>> pieces = new ArrayList<>();
-        for (int from = 0; from < rows.size(); from += most) {
-            pieces.add(rows.subList(from, Math.min(rows.size(), from + most)));
+        int from = 0;
+        long characters = 0;
+        for (int i = 0; i < rows.size(); i++) {
+            long more = rows.get(i).entry().characters();
+            if (i > from && (i - from == most || characters + more > MOST_CHARACTERS)) {
+                pieces.add(rows.subList(from, i));
+                from = i;
+                characters = 0;
+            }
+            characters += more;
         }
+        pieces.add(rows.subList(from, rows.size()));
         return pieces;
     }
 

@@ -13,6 +13,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.Stride;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.SoftDelete;
@@ -127,7 +128,8 @@ final class Restorer {
             UUID run = steps.run(i);
             int number = steps.number(i);
             long place = i == from.step() ? from.after() : 0;
-            List<StoredEntry> entries = reader.after(connection, run, number, place, most);
+            Stride stride = new Stride();
+            List<StoredEntry> entries = reader.after(connection, run, number, place, Math.min(most, stride.rows()));
             while (!entries.isEmpty()) {
                 Place end = new Place(i, place);
                 if (taken >= most && steps.mayEndAt(end)) {
@@ -136,7 +138,8 @@ final class Restorer {
                 place = entries.get(entries.size() - 1).place();
                 taken += entries.size();
                 take(stillAway(ofChosen(entries)), work);
-                entries = reader.after(connection, run, number, place, most);
+                stride.after(entries);
+                entries = reader.after(connection, run, number, place, Math.min(most, stride.rows()));
             }
         }
         return Optional.empty();

@@ -24,13 +24,12 @@ import java.util.stream.Collectors;
  * @since 0.1
  */
 public final class EntryReader {
-    private static final int PORTION = 1_000;
     private static final int FETCHED = 1_000;
 
     /** A portion with more content than this ends early, so that large contents aren't all held at once. */
     private static final long MOST_CHARACTERS = 4_000_000;
 
-    private static final int FETCHED_WITH_CONTENT = 200;
+    private static final int FETCHED_WITH_CONTENT = 100;
 
     /** The steps of an erasure or a masking that tell of entries, and of the words of runs. */
     public static final int OF_ENTRIES = 1;
@@ -140,11 +139,13 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public void each(Connection connection, UUID run, int step, Portions portions) throws SQLException {
-        List<StoredEntry> entries = after(connection, run, step, 0);
+        Stride stride = new Stride();
+        List<StoredEntry> entries = after(connection, run, step, 0, stride.rows());
         while (!entries.isEmpty()) {
             portions.take(entries);
-            entries =
-                    after(connection, run, step, entries.get(entries.size() - 1).place());
+            stride.after(entries);
+            long last = entries.get(entries.size() - 1).place();
+            entries = after(connection, run, step, last, stride.rows());
         }
     }
 
@@ -157,35 +158,27 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public void eachOf(Connection connection, long run, Portions portions) throws SQLException {
-        String order = " order by run_no, step, place limit " + PORTION;
-        List<StoredEntry> entries = portion(connection, "run_no = ?" + order, run);
+        String order = " order by run_no, step, place limit ";
+        Stride stride = new Stride();
+        List<StoredEntry> entries = portion(connection, "run_no = ?" + order + stride.rows(), run);
         while (!entries.isEmpty()) {
             portions.take(entries);
+            stride.after(entries);
             StoredEntry last = entries.get(entries.size() - 1);
             entries = portion(
-                    connection, "run_no = ? and step = ? and place > ?" + order, run, last.step(), last.place());
+                    connection,
+                    "run_no = ? and step = ? and place > ?" + order + stride.rows(),
+                    run,
+                    last.step(),
+                    last.place());
             if (entries.isEmpty()) {
-                entries = portion(connection, "run_no = ? and step > ?" + order, run, last.step());
+                entries = portion(connection, "run_no = ? and step > ?" + order + stride.rows(), run, last.step());
             }
         }
     }
 
     /**
-     * Reads the next few entries of one step of a run.
-     *
-     * @param connection an open connection
-     * @param run the run
-     * @param step the step's number
-     * @param place the number of the entry before them, or 0
-     * @return the entries, in the order of their numbers; none if there are no more
-     * @throws SQLException when the database doesn't answer
-     */
-    public List<StoredEntry> after(Connection connection, UUID run, int step, long place) throws SQLException {
-        return after(connection, run, step, place, PORTION);
-    }
-
-    /**
-     * Reads no more of the next few entries of one step of a run than so many.
+     * Reads the next few entries of one step of a run. Where they are large they may be fewer than asked for.
      *
      * @param connection an open connection
      * @param run the run
@@ -199,7 +192,7 @@ public final class EntryReader {
             throws SQLException {
         return portion(
                 connection,
-                "run_no = ? and step = ? and place > ? order by run_no, step, place limit " + Math.min(most, PORTION),
+                "run_no = ? and step = ? and place > ? order by run_no, step, place limit " + most,
                 RunNumber.of(run),
                 step,
                 place);
@@ -218,7 +211,7 @@ public final class EntryReader {
                 while (characters < MOST_CHARACTERS && row.next()) {
                     StoredEntry entry = entry(row);
                     portion.add(entry);
-                    characters += entry.content() == null ? 0 : entry.content().length();
+                    characters += entry.characters();
                 }
             }
         }

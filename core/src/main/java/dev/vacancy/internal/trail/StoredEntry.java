@@ -82,6 +82,15 @@ public record StoredEntry(
     }
 
     /**
+     * Returns how long what it says of the record is.
+     *
+     * @return how many characters
+     */
+    public long characters() {
+        return (content == null ? 0L : content.length()) + (altered == null ? 0L : altered.length());
+    }
+
+    /**
      * Tells whether what it said of the record was erased.
      *
      * @return true if nothing of it is left

@@ -33,6 +33,8 @@ class MaskingTest {
     private static final By ODILE = By.user("odile");
     private static final By UNA = By.user("una").because("request 12");
     private static final List<String> OURS = List.of("vacancy_trail_run", "vacancy_trail_entry");
+    private static final List<String> ALL_OURS =
+            List.of("vacancy_trail_run", "vacancy_trail_entry", "vacancy_bulk_run", "vacancy_bulk_record");
 
     private static Database hives(Engine engine) {
         Database database = engine.database()
@@ -159,20 +161,17 @@ class MaskingTest {
     void bulkRunsAreLookedThroughAsWell(Engine engine) {
         Database database = hives(engine);
         Vacancy vacancy = vacancy(database);
-        vacancy.bulk().prepare();
-        Selection named = Selection.of("visitor").where(Criteria.parse("name like 'Bram%'"));
-        BulkRun run = vacancy.bulk()
-                .start(Approval.inChunks(vacancy.plan(named, ODILE.because("Bram Ostler asked"))), BulkOptions.usual());
+        BulkRun run = begun(
+                vacancy,
+                Selection.of("visitor").where(Criteria.parse("name like 'Bram%'")),
+                ODILE.because("Bram Ostler asked"));
         assertThatThrownBy(() -> vacancy.history().mask("Bram Ostler", UNA))
                 .hasMessageContaining("The bulk run " + run.runId() + " has this text and hasn't ended");
-        vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+        work(vacancy, run);
 
         vacancy.history().mask("Bram Ostler", UNA);
 
-        assertNowhere(
-                database,
-                "Bram Ostler",
-                List.of("vacancy_trail_run", "vacancy_trail_entry", "vacancy_bulk_run", "vacancy_bulk_record"));
+        assertNowhere(database, "Bram Ostler", ALL_OURS);
         assertThat(vacancy.bulk().run(run.runId()).by().reason()).contains("*********** asked");
         assertThat(vacancy.bulk().run(run.runId()).done()).isEqualTo(1);
         assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
@@ -182,18 +181,25 @@ class MaskingTest {
     void anErasureTakesTheWordsOfItsBulkRun(Engine engine) {
         Database database = hives(engine);
         Vacancy vacancy = vacancy(database);
-        vacancy.bulk().prepare();
-        Selection named = Selection.of("visitor").where(Criteria.parse("name like 'Bram%'"));
-        BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(named, ODILE)), BulkOptions.usual());
-        vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+        BulkRun run = begun(vacancy, Selection.of("visitor").where(Criteria.parse("name like '%a%'")), ODILE);
+        work(vacancy, run);
 
         vacancy.history().erase("visitor", "Bram Ostler", UNA);
 
-        assertNowhere(
-                database,
-                "Bram",
-                List.of("vacancy_trail_run", "vacancy_trail_entry", "vacancy_bulk_run", "vacancy_bulk_record"));
+        assertNowhere(database, "Bram", ALL_OURS);
         assertThat(vacancy.bulk().run(run.runId()).selection()).isEqualTo("(erased)");
+        assertThat(database.rows("select record_key from vacancy_bulk_record"))
+                .as("somebody else's stays")
+                .containsExactly("[\"Ada\"]");
+    }
+
+    private static BulkRun begun(Vacancy vacancy, Selection selection, By by) {
+        vacancy.bulk().prepare();
+        return vacancy.bulk().start(Approval.inChunks(vacancy.plan(selection, by)), BulkOptions.usual());
+    }
+
+    private static void work(Vacancy vacancy, BulkRun run) {
+        vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
     }
 
     /** What the trail says to itself is no text of anybody's. */

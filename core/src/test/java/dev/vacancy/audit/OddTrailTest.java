@@ -178,6 +178,22 @@ class OddTrailTest {
         comesBack(database, BOOK, Selection.of("queen").keys(List.of(1, 2)), "queen");
     }
 
+    /** What hangs on a circle comes back after it, and the circle is whole by then or is told to be on its way. */
+    @OnEveryEngine
+    void twoThatPointAtEachOtherAndWhatHangsOnThem(Engine engine) {
+        Database database = engine.database();
+        database.run(
+                "create table queen (queen_id integer primary key, mother_id integer,"
+                        + " foreign key (mother_id) references queen (queen_id) on delete cascade)",
+                "create table mark (mark_id integer primary key, queen_id integer not null,"
+                        + " foreign key (queen_id) references queen (queen_id) on delete cascade)",
+                "insert into queen values (2, null), (3, 2)",
+                "update queen set mother_id = 3 where queen_id = 2",
+                "insert into mark values (20, 2), (30, 3)");
+
+        comesBack(database, BOOK, Selection.of("queen").key(2), "queen", "mark");
+    }
+
     @Test
     void partitionsTriggersAndTypesOfPostgres() {
         Database database = Engine.POSTGRESQL.database();

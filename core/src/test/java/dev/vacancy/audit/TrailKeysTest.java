@@ -165,10 +165,10 @@ class TrailKeysTest {
                         "create table hive (code char(5) primary key, name varchar(9))",
                         "insert into hive values ('ab', 'x')");
         Vacancy vacancy = vacancy(database, BOOK);
-        Selection one = Selection.of("hive").key("ab");
-        vacancy.delete(one, ODILE);
+        Selection hive = Selection.of("hive").key("ab");
+        vacancy.delete(hive, ODILE);
 
-        String key = vacancy.history().keyText("hive", one.keys().get(0));
+        String key = vacancy.history().keyText("hive", hive.keys().get(0));
 
         assertThat(key).isEqualTo("ab");
         assertThat(vacancy.history().erase("hive", key, ODILE)).isEqualTo(1);

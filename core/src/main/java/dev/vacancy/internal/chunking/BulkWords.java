@@ -21,6 +21,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.BiPredicate;
 import java.util.function.Predicate;
 import java.util.function.UnaryOperator;
 
@@ -133,29 +134,29 @@ public final class BulkWords implements WordsElsewhere {
     }
 
     @Override
-    public void erase(Connection connection, Collection<UUID> runs, Predicate<String> keys) throws SQLException {
-        for (Line line : runs.isEmpty() ? List.<Line>of() : lines(connection)) {
-            if (isEnded(line) && runs.contains(UUID.fromString(line.run()))) {
-                String name = line.words().get("name");
-                update(
-                        connection,
-                        "update vacancy_bulk_run set name = ?, selection = ?, handed_over = '{}' where run_id = ?",
-                        // Without a name of its own it is called by what it selects.
-                        name.contains(line.words().get("selection")) ? ERASED : name,
-                        ERASED,
-                        line.run());
+    public void erase(Connection connection, Collection<UUID> runs, BiPredicate<String, String> records)
+            throws SQLException {
+        for (Line run : runs.isEmpty() ? List.<Line>of() : lines(connection)) {
+            if (!isEnded(run) || !runs.contains(UUID.fromString(run.run()))) {
+                continue;
             }
-        }
-        for (RecordLine line : runs.isEmpty()
-                ? List.<RecordLine>of()
-                : recordLines(
-                        connection,
-                        line -> runs.contains(UUID.fromString(line.run())) && keys.test(text(line.key())))) {
+            String name = run.words().get("name");
             update(
                     connection,
-                    "delete from vacancy_bulk_record where run_id = ? and place = ? and state <> 'open'",
-                    line.run(),
-                    line.place());
+                    "update vacancy_bulk_run set name = ?, selection = ?, handed_over = '{}' where run_id = ?",
+                    // Without a name of its own it is called by what it selects.
+                    name.contains(run.words().get("selection")) ? ERASED : name,
+                    ERASED,
+                    run.run());
+            Predicate<RecordLine> told =
+                    line -> line.run().equals(run.run()) && records.test(run.table(), text(line.key()));
+            for (RecordLine line : recordLines(connection, told)) {
+                update(
+                        connection,
+                        "delete from vacancy_bulk_record where run_id = ? and place = ?",
+                        line.run(),
+                        line.place());
+            }
         }
     }
 

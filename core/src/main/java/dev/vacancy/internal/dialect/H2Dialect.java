@@ -479,6 +479,12 @@ final class H2Dialect implements Dialect {
                 .toArray();
     }
 
+    /** Each record that is found is compared with all of the list once more. */
+    @Override
+    public int picturedAtOnce() {
+        return 200;
+    }
+
     /** In these modes an empty text is none, or a statement may not say how many rows it wants. */
     @Override
     public Optional<Unfit> unfit(Connection connection) throws SQLException {

@@ -311,6 +311,15 @@ public interface Imaging {
     }
 
     /**
+     * Tells how many records are best found by their images at a time.
+     *
+     * @return 1 or more
+     */
+    default int picturedAtOnce() {
+        return 1_000;
+    }
+
+    /**
      * Returns what stands between the columns and the values of an insertion that gives identity columns their old values.
      *
      * @return words of SQL with blanks around them

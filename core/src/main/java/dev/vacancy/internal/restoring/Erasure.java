@@ -195,6 +195,6 @@ final class Erasure {
         elsewhere.erase(
                 connection,
                 runs.stream().flatMap(run -> run.facts().partOf().stream()).collect(Collectors.toSet()),
-                key -> traces.entries().stream().anyMatch(entry -> key.equals(entry.key())));
+                traces::tellsOf);
     }
 }

@@ -112,12 +112,13 @@ final class Restoration implements Restorer.Work {
 
     @Override
     public void insert(Table table, List<Row> rows) throws SQLException {
+        // Before their table is done with, so that what they point at is still known to be on its way.
+        if (!waiting.isEmpty()
+                && !isOfOneStep(waiting.get(0).entry(), rows.get(0).entry())) {
+            writeWaiting();
+        }
         while (!open.get(0).equals(table.name())) {
             open.remove(0);
-        }
-        StoredEntry first = rows.get(0).entry();
-        if (!waiting.isEmpty() && !isOfOneStep(waiting.get(0).entry(), first)) {
-            writeWaiting();
         }
         List<Link> own = rules.catalog().links().stream()
                 .filter(Link::declared)
@@ -251,6 +252,7 @@ final class Restoration implements Restorer.Work {
 
     @Override
     public void reopen(Table table, LatestRow latest, List<Row> rows) throws SQLException {
+        writeWaiting();
         for (Row row : rows) {
             Condition closing = Closings.appended(table, latest, row);
             Fragment deletion = dialect.delete(

@@ -128,7 +128,7 @@ final class Restorer {
             UUID run = steps.run(i);
             int number = steps.number(i);
             long place = i == from.step() ? from.after() : 0;
-            Stride stride = new Stride();
+            Stride stride = new Stride(reader.dialect().picturedAtOnce());
             List<StoredEntry> entries = reader.after(connection, run, number, place, Math.min(most, stride.rows()));
             while (!entries.isEmpty()) {
                 Place end = new Place(i, place);

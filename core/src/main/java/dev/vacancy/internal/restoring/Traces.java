@@ -38,6 +38,7 @@ final class Traces {
     private final Connection connection;
     private final Map<Reference, StoredEntry> entries = new LinkedHashMap<>();
     private final Set<String> named = new HashSet<>();
+    private final Set<List<String>> records = new HashSet<>();
 
     private Traces(Catalog catalog, TrailTables tables, Connection connection) {
         this.catalog = catalog;
@@ -75,7 +76,7 @@ final class Traces {
                         connection,
                         link.child().name(),
                         entry -> !entries.containsKey(entry.reference()) && names(entry, link, key));
-                naming.forEach(entry -> entries.put(entry.reference(), entry));
+                naming.forEach(entry -> keep(entry));
                 for (StoredEntry entry : naming) {
                     if (entry.key() != null) {
                         addWhatNames(link.child(), entry.key());
@@ -100,8 +101,13 @@ final class Traces {
 
     private List<StoredEntry> add(String table, String key) throws SQLException {
         List<StoredEntry> told = new EntriesByKey(reader).of(connection, table, key);
-        told.forEach(entry -> entries.put(entry.reference(), entry));
+        told.forEach(entry -> keep(entry));
         return told;
+    }
+
+    private void keep(StoredEntry entry) {
+        entries.put(entry.reference(), entry);
+        records.add(List.of(entry.table(), entry.keyText()));
     }
 
     private void addWhatWentWith(StoredEntry own) throws SQLException {
@@ -111,7 +117,7 @@ final class Traces {
                     ? Optional.empty()
                     : reader.at(connection, reference).filter(found -> !found.isErased());
             if (entry.isPresent()) {
-                entries.put(reference, entry.get());
+                keep(entry.get());
                 if (entry.get().action().removes() && entry.get().key() != null) {
                     add(entry.get().table(), entry.get().key());
                 }
@@ -147,6 +153,11 @@ final class Traces {
                 .filter(Objects::nonNull)
                 .distinct()
                 .toList();
+    }
+
+    /** Whether a record is among those that it tells of. */
+    boolean tellsOf(String table, String key) {
+        return records.contains(List.of(table, key));
     }
 
     /** How many entries have content, by table. */

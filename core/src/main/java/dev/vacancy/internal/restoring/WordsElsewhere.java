@@ -7,7 +7,7 @@ import java.sql.SQLException;
 import java.util.Collection;
 import java.util.List;
 import java.util.UUID;
-import java.util.function.Predicate;
+import java.util.function.BiPredicate;
 
 /**
  * What people wrote into tables of ours beside the trail, which is to be forgotten with what the trail says.
@@ -53,8 +53,8 @@ public interface WordsElsewhere {
      *
      * @param connection a connection in a transaction that writes
      * @param runs the bulk runs
-     * @param keys tells whether a key, as text, is of such a record
+     * @param records tells whether a table and a key, as text, are of such a record
      * @throws SQLException when the database refuses
      */
-    void erase(Connection connection, Collection<UUID> runs, Predicate<String> keys) throws SQLException;
+    void erase(Connection connection, Collection<UUID> runs, BiPredicate<String, String> records) throws SQLException;
 }

@@ -139,7 +139,7 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public void each(Connection connection, UUID run, int step, Portions portions) throws SQLException {
-        Stride stride = new Stride();
+        Stride stride = new Stride(dialect().picturedAtOnce());
         List<StoredEntry> entries = after(connection, run, step, 0, stride.rows());
         while (!entries.isEmpty()) {
             portions.take(entries);
@@ -159,7 +159,7 @@ public final class EntryReader {
      */
     public void eachOf(Connection connection, long run, Portions portions) throws SQLException {
         String order = " order by run_no, step, place limit ";
-        Stride stride = new Stride();
+        Stride stride = new Stride(dialect().picturedAtOnce());
         List<StoredEntry> entries = portion(connection, "run_no = ?" + order + stride.rows(), run);
         while (!entries.isEmpty()) {
             portions.take(entries);

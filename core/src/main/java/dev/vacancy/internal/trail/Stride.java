@@ -9,13 +9,22 @@ import java.util.List;
  */
 public final class Stride {
     private static final long FIRST = 100;
-    private static final long MOST = 1_000;
     private static final long FASTER = 4;
 
     /** What may be held at a time. */
     private static final long CHARACTERS = 2_000_000;
 
+    private final long most;
     private long rows = FIRST;
+
+    /**
+     * Begins with a few.
+     *
+     * @param most how many are best dealt with at a time
+     */
+    public Stride(long most) {
+        this.most = most;
+    }
 
     /**
      * Returns how many are read next.
@@ -37,6 +46,6 @@ public final class Stride {
             characters += entry.characters();
         }
         long average = Math.max(1, characters / Math.max(1, portion.size()));
-        rows = Math.max(1, Math.min(Math.min(rows * FASTER, MOST), CHARACTERS / average));
+        rows = Math.max(1, Math.min(Math.min(rows * FASTER, most), CHARACTERS / average));
     }
 }

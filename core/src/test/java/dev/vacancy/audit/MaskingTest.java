@@ -22,6 +22,9 @@ import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.SQLException;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -200,6 +203,56 @@ class MaskingTest {
 
     private static void work(Vacancy vacancy, BulkRun run) {
         vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+    }
+
+    /** Criteria, keys of several columns and JSON each spell some characters in a way of their own. */
+    @OnEveryEngine
+    void aTextIsFoundHoweverItIsSpelled(Engine engine) {
+        List<String> odd =
+                List.of("O'Vexley", "Annick, Bovey", "tarn\thollow", "\"Beesley\"", "brack\\slade", "a'b,c\\d");
+        Database database = engine.database()
+                .run("create table guest (name varchar(40) not null, seat integer not null, primary key (name, seat))");
+        Ddl.of(database.source(), BOOK).apply();
+        Vacancy vacancy = vacancy(database);
+        for (String name : odd) {
+            vacancy.bulk().prepare();
+            for (int seat = 1; seat <= 2; seat++) {
+                insert(database, name, seat);
+            }
+            vacancy.delete(Selection.of("guest").key(name, 1), ODILE.because("as " + name + " wished"));
+            work(
+                    vacancy,
+                    begun(
+                            vacancy,
+                            Selection.of("guest").where(Criteria.column("name").equalTo(name)),
+                            ODILE));
+
+            vacancy.history().mask(name, UNA);
+
+            for (String part : name.split("[^A-Za-z]+", -1)) {
+                if (part.length() > 2) {
+                    assertNowhere(database, part, ALL_OURS);
+                }
+            }
+            assertThat(database.rows("select count(*) from vacancy_trail_entry where record_key is not null"))
+                    .containsExactly("0");
+            assertThat(
+                            database.rows(
+                                    "select count(*) from vacancy_trail_run where kind = 'deletion' and selection <> '(erased)'"))
+                    .containsExactly("0");
+        }
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    private static void insert(Database database, String name, int seat) {
+        try (Connection connection = database.connect();
+                PreparedStatement insert = connection.prepareStatement("insert into guest values (?, ?)")) {
+            insert.setString(1, name);
+            insert.setInt(2, seat);
+            insert.executeUpdate();
+        } catch (SQLException failure) {
+            throw new IllegalStateException(failure);
+        }
     }
 
     /** What the trail says to itself is no text of anybody's. */

@@ -49,7 +49,12 @@ public final class BulkWords implements WordsElsewhere {
 
     private record RecordLine(String run, long place, String key, String reason) {
         boolean has(SoughtText sought) {
-            return sought.isIn(key) || sought.isIn(reason);
+            return hasInKey(sought) || sought.isIn(reason);
+        }
+
+        /** The key is JSON, which spells some characters in its own way. */
+        boolean hasInKey(SoughtText sought) {
+            return Image.readList(key).stream().anyMatch(value -> value != null && sought.isIn(value.toString()));
         }
     }
 
@@ -70,7 +75,7 @@ public final class BulkWords implements WordsElsewhere {
         }
         for (RecordLine line : recordLines(connection, line -> line.has(sought))) {
             List<String> places = new ArrayList<>();
-            if (sought.isIn(line.key())) {
+            if (line.hasInKey(sought)) {
                 places.add("key");
             }
             if (sought.isIn(line.reason())) {

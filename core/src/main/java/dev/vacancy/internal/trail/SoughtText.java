@@ -2,7 +2,11 @@ package dev.vacancy.internal.trail;
 
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
+import java.util.Comparator;
+import java.util.List;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * A text that is looked for, whatever its case, and to be masked.
@@ -33,8 +37,23 @@ public final class SoughtText {
                     "Give a text of " + SHORTEST + " characters or more, such as a whole name or address.");
         }
         this.text = text.strip();
-        this.pattern = Pattern.compile(Pattern.quote(this.text), Pattern.CASE_INSENSITIVE | Pattern.UNICODE_CASE);
+        this.pattern = Pattern.compile(
+                spellings(this.text).map(Pattern::quote).collect(Collectors.joining("|")),
+                Pattern.CASE_INSENSITIVE | Pattern.UNICODE_CASE);
         this.mask = "*".repeat(length);
+    }
+
+    /** Criteria have apostrophes twice, and a key of several columns has backslashes before its commas: the longest spelling comes first. */
+    private static Stream<String> spellings(String text) {
+        return Stream.of(text, text.replace("'", "''"))
+                .flatMap(spelled -> Stream.of(spelled, inKey(spelled)))
+                .distinct()
+                .sorted(Comparator.comparing(String::length).reversed());
+    }
+
+    private static String inKey(String text) {
+        String key = TrailKey.of(List.of(text, ""));
+        return key.substring(0, key.length() - 1);
     }
 
     /**

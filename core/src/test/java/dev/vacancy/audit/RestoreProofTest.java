@@ -2,6 +2,7 @@ package dev.vacancy.audit;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.junit.jupiter.params.provider.Arguments.arguments;
 
 import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
@@ -11,6 +12,7 @@ import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
+import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Marker;
@@ -29,9 +31,12 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Random;
 import java.util.UUID;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.MethodSource;
 
 /** A restore proves what it did, and its plan says the same beforehand. */
 class RestoreProofTest {
@@ -65,6 +70,7 @@ class RestoreProofTest {
                 .run("create table hive (hive_id integer primary key)", "insert into hive values (1), (2)");
         Vacancy vacancy = vacancy(database, BOOK);
         UUID run = delete(vacancy, Selection.of("hive").key(1));
+        Approval agreed = Approval.of(plan(vacancy, run));
         if (engine == Engine.POSTGRESQL) {
             database.run(
                     "create function no() returns trigger language plpgsql as $$ begin return null; end $$",
@@ -73,10 +79,15 @@ class RestoreProofTest {
             database.run("create trigger swallow before insert on hive begin select raise(ignore); end");
         }
 
-        assertThatThrownBy(() -> restore(vacancy, run))
+        assertThatThrownBy(() -> vacancy.history().restore(agreed))
                 .isInstanceOf(NotAsPlannedException.class)
                 .hasMessageContaining("insert hive 1, and did not");
 
+        assertThat(plan(vacancy, run).conflicts()).singleElement().satisfies(conflict -> {
+            assertThat(conflict.key()).isEqualTo("1");
+            assertThat(conflict.reason())
+                    .isEqualTo("the database was told to insert it, and did not, without an error");
+        });
         assertThat(database.rows("select hive_id from hive")).containsExactly("2");
         assertThat(vacancy.history().runs(HistoryQuery.all())).hasSize(1);
     }
@@ -88,9 +99,11 @@ class RestoreProofTest {
                 .run("create table hive (hive_id integer primary key)", "insert into hive values (1)");
         Vacancy vacancy = vacancy(database, BOOK);
         UUID run = delete(vacancy, Selection.of("hive").key(1));
+        Approval agreed = Approval.of(plan(vacancy, run));
         database.run("create rule swallow as on insert to hive do instead nothing");
 
-        assertThatThrownBy(() -> restore(vacancy, run)).isInstanceOf(NotAsPlannedException.class);
+        assertThatThrownBy(() -> vacancy.history().restore(agreed)).isInstanceOf(NotAsPlannedException.class);
+        assertThat(plan(vacancy, run).conflicts()).hasSize(1);
     }
 
     @OnEveryEngine
@@ -101,6 +114,7 @@ class RestoreProofTest {
                         "insert into hive values (1, 'Fellside', 3)");
         Vacancy vacancy = vacancy(database, BOOK);
         UUID run = delete(vacancy, Selection.of("hive").key(1));
+        Approval agreed = Approval.of(plan(vacancy, run));
         switch (engine) {
             case POSTGRESQL ->
                 database.run(
@@ -115,15 +129,171 @@ class RestoreProofTest {
                         + " return (connection, before, after) -> after[2] = 0; }$$");
         }
 
-        assertThatThrownBy(() -> restore(vacancy, run))
+        assertThatThrownBy(() -> vacancy.history().restore(agreed))
                 .isInstanceOf(NotAsPlannedException.class)
                 .hasMessageContaining("hive 1 would not come back as it was")
                 .hasMessageContaining("something else of seen");
+        assertThat(plan(vacancy, run).conflicts())
+                .extracting(Conflict::reason)
+                .containsExactly("it would not come back as it was: the database made something else of seen");
         assertThat(database.count("hive")).isZero();
 
         Vacancy easier = vacancy(database, BOOK.drifting("hive.seen"));
         restore(easier, run);
         assertThat(database.rows("select name, seen from hive")).containsExactly("Fellside|0");
+    }
+
+    /** Each of them is made when the records have gone, and refuses one of four. */
+    @ParameterizedTest
+    @MethodSource("judges")
+    void whatOnlyTheDatabaseCanJudgeIsToldBeforehand(Engine engine, String name, String judge, int refused) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, name varchar(20), weight integer, kind varchar(9))",
+                        "insert into hive values (1, 'Fellside', 12, 'a'), (2, 'Quarry', 30, 'b'), (3, null, 8, null),"
+                                + " (4, 'Orchard', 9, 'c'), (5, 'QUARRY', 31, 'b'), (6, null, 7, null)",
+                        "create table note (note_id integer primary key, hive_id integer not null references hive(hive_id) on delete cascade)",
+                        "insert into note values (10, 1), (11, 2), (12, 3)");
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").keys(List.of(1, 2, 3, 4)));
+        Approval agreed = Approval.of(plan(vacancy, run));
+        database.run(Stream.of(judge.split("(?<!\\\\);"))
+                .map(statement -> statement.replace("\\;", ";"))
+                .toArray(String[]::new));
+        List<String> before = database.rows("select hive_id, name, weight, kind from hive order by 1");
+
+        assertThat(plan(vacancy, run).conflicts()).singleElement().satisfies(conflict -> {
+            assertThat(conflict.table()).isEqualTo("hive");
+            assertThat(conflict.key()).isEqualTo(String.valueOf(refused));
+            assertThat(conflict.reason()).isEqualToIgnoringCase(name + " of hive refuses it");
+        });
+        assertThatThrownBy(() -> vacancy.history().restore(agreed)).isInstanceOf(DatabaseException.class);
+        assertThat(database.rows("select hive_id, name, weight, kind from hive order by 1"))
+                .isEqualTo(before);
+    }
+
+    static Stream<Arguments> judges() {
+        String any = "a constraint, a trigger or a rule";
+        return Stream.of(
+                arguments(
+                        Engine.H2,
+                        "light",
+                        "alter table hive add constraint light check (hive_id > 4 or weight < 20)",
+                        2),
+                arguments(
+                        Engine.POSTGRESQL,
+                        "light",
+                        "alter table hive add constraint light check (hive_id > 4 or weight < 20)",
+                        2),
+                arguments(
+                        Engine.MARIADB,
+                        "light",
+                        "alter table hive add constraint light check (hive_id > 4 or weight < 20)",
+                        2),
+                arguments(
+                        Engine.SQLITE,
+                        "a check",
+                        "alter table hive add column light integer check (hive_id > 4 or weight < 20)",
+                        2),
+                arguments(Engine.POSTGRESQL, "by_name", "create unique index by_name on hive (lower(name))", 2),
+                arguments(Engine.SQLITE, "by_name", "create unique index by_name on hive (lower(name))", 2),
+                arguments(
+                        Engine.MARIADB,
+                        "by_name",
+                        "alter table hive add column small varchar(20) as (lower(name));create unique index by_name on hive (small)",
+                        2),
+                arguments(Engine.POSTGRESQL, "heavy", "create unique index heavy on hive (kind) where weight > 20", 2),
+                arguments(Engine.SQLITE, any, "create unique index heavy on hive (kind) where weight > 20", 2),
+                arguments(
+                        Engine.POSTGRESQL,
+                        "apart",
+                        "create extension if not exists btree_gist;alter table hive add constraint apart exclude using gist (kind with =)",
+                        2),
+                arguments(
+                        Engine.POSTGRESQL,
+                        "once",
+                        "alter table hive add constraint once unique nulls not distinct (name)",
+                        3),
+                arguments(
+                        Engine.H2, "once", "alter table hive add constraint once unique nulls not distinct (name)", 3),
+                arguments(
+                        Engine.POSTGRESQL,
+                        "deferred",
+                        "create function never() returns trigger language plpgsql as $$ begin if new.hive_id = 4 then raise"
+                                + " exception 'never by the trigger deferred'\\; end if\\; return new\\; end $$;create trigger deferred before insert on hive"
+                                + " for each row execute function never()",
+                        4),
+                arguments(
+                        Engine.SQLITE,
+                        any,
+                        "create trigger never before insert on hive when new.hive_id = 4 begin select raise(abort, 'no')\\; end",
+                        4));
+    }
+
+    /** A restore is a change as well; what went comes back with the time that it had. */
+    @Test
+    void aTimeOfTheLastChangeThatMariaDbSets() {
+        Database database = Engine.MARIADB
+                .database()
+                .run(
+                        "create table hive (hive_id integer primary key, ended timestamp(6) null,"
+                                + " changed timestamp(6) not null default current_timestamp(6) on update current_timestamp(6))",
+                        "create table note (note_id integer primary key, hive_id integer null,"
+                                + " changed timestamp(6) not null default current_timestamp(6) on update current_timestamp(6),"
+                                + " foreign key (hive_id) references hive(hive_id) on delete set null)",
+                        "insert into hive values (1, null, '2026-01-02 03:04:05'), (2, null, '2026-01-02 03:04:05')",
+                        "insert into note values (10, 2, '2026-01-02 03:04:05')");
+        RuleBook book = BOOK.marker("hive", Marker.instant("ended")).soft("hive");
+        Vacancy vacancy = vacancy(database, book);
+        UUID marked = delete(vacancy, Selection.of("hive").key(1));
+        UUID gone = delete(vacancy, Selection.of("hive").key(2).forGood());
+        RestorePlan ofGone = plan(vacancy, gone);
+        RestorePlan ofMarked = plan(vacancy, marked);
+        vacancy.history().restore(Approval.of(ofGone));
+        vacancy.history().restore(Approval.of(ofMarked));
+
+        String told = " at each change, so it tells of the restore.";
+        assertThat(ofGone.left()).containsExactly("The database sets note.changed" + told);
+        assertThat(ofMarked.left()).containsExactly("The database sets hive.changed" + told);
+        assertThat(database.rows("select hive_id, ended, changed > '2026-06-01' from hive order by 1"))
+                .containsExactly("1|null|1", "2|null|0");
+        assertThat(database.rows("select hive_id from note")).containsExactly("2");
+    }
+
+    @OnEveryEngine
+    void aTriggerThatStampsTheMarkerFiner(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, name varchar(20), ended "
+                                + (engine == Engine.MARIADB ? "datetime(6)" : "timestamp(6)")
+                                + ")",
+                        "insert into hive values (1, 'Fellside', null)");
+        switch (engine) {
+            case POSTGRESQL ->
+                database.run(
+                        "create function fine() returns trigger language plpgsql as $$ begin if new.ended is not null then"
+                                + " new.ended = new.ended + interval '7 microseconds'; end if; return new; end $$",
+                        "create trigger fine before update on hive for each row execute function fine()");
+            case MARIADB ->
+                database.run("create trigger fine before update on hive for each row"
+                        + " set new.ended = new.ended + interval 7 microsecond");
+            case SQLITE ->
+                database.run(
+                        "create trigger fine after update of ended on hive when new.ended is not null begin"
+                                + " update hive set ended = strftime('%Y-%m-%d %H:%M:%f', new.ended, '+0.007 seconds') where hive_id = new.hive_id; end");
+            case H2 ->
+                database.run("create trigger fine before update on hive for each row as $$org.h2.api.Trigger create() {"
+                        + " return (connection, before, after) -> after[2] = after[2] == null ? null :"
+                        + " ((java.time.LocalDateTime) after[2]).plusNanos(7000); }$$");
+        }
+        Vacancy vacancy =
+                vacancy(database, BOOK.marker("hive", Marker.instant("ended")).soft("hive"));
+
+        UUID run = delete(vacancy, Selection.of("hive").key(1));
+        assertThat(plan(vacancy, run).left()).isEmpty();
+        restore(vacancy, run);
+
+        assertThat(database.rows("select * from hive")).containsExactly("1|Fellside|null");
     }
 
     /** Without its strict mode MariaDB cuts what has no room, and only warns of it; of bytes that isn't foreseen. */

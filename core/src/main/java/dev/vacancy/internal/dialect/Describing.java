@@ -267,4 +267,29 @@ public interface Describing {
     default boolean hasIndex(Connection connection, String name) throws SQLException {
         return false;
     }
+
+    /**
+     * Reads what of a table judges its records beyond its columns and keys: checks, exclusions, indexes on expressions or on some of the
+     * records, triggers and rules. What those say of a record is known when it is written.
+     *
+     * @param connection an open connection
+     * @param schema the table's schema as stored
+     * @param table the table's name as stored
+     * @return their names
+     * @throws SQLException when the database doesn't answer
+     */
+    List<String> judges(Connection connection, String schema, String table) throws SQLException;
+
+    /**
+     * Reads the columns of a table that the database sets by itself whenever a record is changed.
+     *
+     * @param connection an open connection
+     * @param schema the table's schema as stored
+     * @param table the table's name as stored
+     * @return their names as stored
+     * @throws SQLException when the database doesn't answer
+     */
+    default List<String> setAtEachChange(Connection connection, String schema, String table) throws SQLException {
+        return List.of();
+    }
 }

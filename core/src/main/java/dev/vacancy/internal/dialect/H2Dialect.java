@@ -521,4 +521,9 @@ final class H2Dialect implements Dialect {
     public String keyTextType() {
         return "varchar";
     }
+
+    @Override
+    public List<String> judges(Connection connection, String schema, String table) throws SQLException {
+        return Judging.read(Judging.H2, connection, schema, table);
+    }
 }

@@ -683,4 +683,17 @@ final class MariaDbDialect implements Dialect {
     public boolean locksWhatItReads() {
         return true;
     }
+
+    @Override
+    public List<String> judges(Connection connection, String schema, String table) throws SQLException {
+        return Judging.read(isMariaDb() ? Judging.MARIADB : Judging.MYSQL, connection, schema, table);
+    }
+
+    @Override
+    public List<String> setAtEachChange(Connection connection, String schema, String table) throws SQLException {
+        return Judging.read(
+                "select column_name from information_schema.columns where table_schema = :schema and table_name = :table"
+                        + " and extra like '%on update%'",
+                connection, schema, table);
+    }
 }

@@ -611,4 +611,9 @@ final class PostgresDialect implements Dialect {
             }
         }
     }
+
+    @Override
+    public List<String> judges(Connection connection, String schema, String table) throws SQLException {
+        return Judging.read(Judging.POSTGRES, connection, schema, table);
+    }
 }

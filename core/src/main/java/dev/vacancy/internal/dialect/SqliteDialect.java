@@ -536,4 +536,9 @@ final class SqliteDialect implements Dialect {
     public String nameInIndex(Table table) {
         return quote(table.storedName());
     }
+
+    @Override
+    public List<String> judges(Connection connection, String schema, String table) throws SQLException {
+        return Judging.read(Judging.SQLITE, connection, schema, table);
+    }
 }

@@ -8,6 +8,7 @@ import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.plan.By;
 import dev.vacancy.rule.Consent;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -42,6 +43,32 @@ public record PlannedRestore(
         putBack = Collections.unmodifiableMap(new LinkedHashMap<>(putBack));
         left = List.copyOf(left);
         conflicts = List.copyOf(conflicts);
+    }
+
+    /**
+     * Returns the same with something else that stands in its way.
+     *
+     * @param conflict what stands there
+     * @return the other plan
+     */
+    PlannedRestore hinderedBy(Conflict conflict) {
+        List<Conflict> all = new ArrayList<>(conflicts);
+        all.add(conflict);
+        return new PlannedRestore(
+                run, undone, only, by, madeAt, counts, putBack, left, all, fingerprint, colleague, scope);
+    }
+
+    /**
+     * Returns the same with something else that a person should know.
+     *
+     * @param sentence what they should
+     * @return the other plan
+     */
+    PlannedRestore telling(String sentence) {
+        List<String> all = new ArrayList<>(left);
+        all.add(sentence);
+        return new PlannedRestore(
+                run, undone, only, by, madeAt, counts, putBack, all, conflicts, fingerprint, colleague, scope);
     }
 
     /** {@return nothing: what is asked before records go isn't asked before they come back} */

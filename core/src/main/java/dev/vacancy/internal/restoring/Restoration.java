@@ -14,6 +14,7 @@ import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Rules;
@@ -22,6 +23,7 @@ import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
+import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -30,6 +32,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /** Writes records back as they were, on a connection, and each of them down in the trail. */
@@ -45,7 +48,10 @@ final class Restoration implements Restorer.Work {
     private final Rules rules;
     private final Dialect dialect;
     private final Connection connection;
-    private final Recorder recorder;
+
+    /** Nobody where it is only tried. */
+    private final Optional<Recorder> recorder;
+
     private final UUID run;
     private final Comparison comparison;
     private final Map<String, Integer> steps = new LinkedHashMap<>();
@@ -68,14 +74,27 @@ final class Restoration implements Restorer.Work {
      */
     Restoration(
             Restores.Agreed agreed, Rules rules, Dialect dialect, Connection connection, Recorder recorder, UUID run) {
+        this(rules, dialect, connection, Optional.of(recorder), run);
         Passage passage = agreed.passage();
         passage.require(agreed.plan());
+    }
+
+    private Restoration(Rules rules, Dialect dialect, Connection connection, Optional<Recorder> recorder, UUID run) {
         this.rules = rules;
         this.dialect = dialect;
         this.connection = connection;
         this.recorder = recorder;
         this.run = run;
         this.comparison = new Comparison(rules, new Standing(dialect, connection));
+    }
+
+    /**
+     * Prepares to write what is taken back before anybody sees it, which needs nobody's leave: {@link Rehearsal} never commits.
+     *
+     * @return one that throws a {@link Refused} for the first record that the database doesn't take
+     */
+    static Restoration tried(Rules rules, Dialect dialect, Connection connection) {
+        return new Restoration(rules, dialect, connection, Optional.empty(), RunNumber.newId());
     }
 
     @Override
@@ -167,11 +186,16 @@ final class Restoration implements Restorer.Work {
                 columns.stream().filter(column -> !empty.contains(column)).toList();
         try {
             for (List<Row> some : inPieces(rows, columns.size())) {
-                List<List<Object>> images =
-                        some.stream().map(row -> values(row, columns, empty)).toList();
-                Fragment made =
-                        dialect.rowsOf(columns.stream().map(Column::type).toList(), images);
-                change(made.between(into, ""), table, some, written);
+                change(
+                        these -> dialect.rowsOf(
+                                        columns.stream().map(Column::type).toList(),
+                                        these.stream()
+                                                .map(row -> values(row, columns, empty))
+                                                .toList())
+                                .between(into, ""),
+                        table,
+                        some,
+                        written);
             }
         } catch (SQLException refused) {
             throw failed("bring back records of " + table, refused);
@@ -211,6 +235,29 @@ final class Restoration implements Restorer.Work {
         }
         pieces.add(rows.subList(from, rows.size()));
         return pieces;
+    }
+
+    private void change(Function<List<Row>, Fragment> statement, Table table, List<Row> rows, List<Column> written)
+            throws SQLException {
+        if (recorder.isPresent()) {
+            change(statement.apply(rows), table, rows, written);
+            return;
+        }
+        Savepoint before = connection.setSavepoint();
+        try {
+            change(statement.apply(rows), table, rows, written);
+            connection.releaseSavepoint(before);
+        } catch (SQLException | NotAsPlannedException refused) {
+            if (refused instanceof SQLException failure && !Refused.isByData(failure)) {
+                throw failure;
+            }
+            connection.rollback(before);
+            if (rows.size() == 1) {
+                throw new Refused(table, rows.get(0), refused);
+            }
+            change(statement, table, rows.subList(0, rows.size() / 2), written);
+            change(statement, table, rows.subList(rows.size() / 2, rows.size()), written);
+        }
     }
 
     /** Changes as many records as there are, and sees to it that they hold what they should. */
@@ -285,7 +332,7 @@ final class Restoration implements Restorer.Work {
         try {
             for (Map.Entry<List<Object>, List<Row>> same : alike.entrySet()) {
                 for (List<Row> some : inPieces(same.getValue(), table.identity().size())) {
-                    change(update(table, columns, same.getKey(), some), table, some, columns);
+                    change(these -> update(table, columns, same.getKey(), these), table, some, columns);
                 }
             }
         } catch (SQLException refused) {
@@ -316,10 +363,14 @@ final class Restoration implements Restorer.Work {
     }
 
     private void record(Table table, List<Row> rows) throws SQLException {
+        if (recorder.isEmpty()) {
+            return;
+        }
         int step = steps.computeIfAbsent(table.name(), missing -> steps.size() + 1);
         Recorder.Heading heading = new Recorder.Heading(run, step, Action.RESTORED, table.name(), Optional.empty());
         long before = places.getOrDefault(table.name(), 0L);
-        recorder.recordRestored(heading, before, rows.stream().map(Row::entry).toList(), connection);
+        recorder.get()
+                .recordRestored(heading, before, rows.stream().map(Row::entry).toList(), connection);
         places.put(table.name(), before + rows.size());
     }
 

@@ -21,6 +21,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -45,6 +46,7 @@ final class Restorer {
     private final Map<String, Long> counts = new LinkedHashMap<>();
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
+    private final Set<Table> told = new HashSet<>();
     private final Standing standing;
     private final Untouched untouched;
     private final Obstacles obstacles;
@@ -279,6 +281,7 @@ final class Restorer {
             return;
         }
         uniqueWhileActive(table, kept);
+        tellOfChanges(table);
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && !link.isMirror()) {
                 obstacles.endedParents(link, kept);
@@ -299,6 +302,7 @@ final class Restorer {
         if (kept.isEmpty()) {
             return;
         }
+        tellOfChanges(table);
         Set<Column> columns = Untouched.altered(table, kept.get(0)).keySet();
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && columns.containsAll(link.childColumns())) {
@@ -312,6 +316,15 @@ final class Restorer {
         putBack.merge(where, (long) kept.size(), Long::sum);
         work.expect(conflicts());
         work.put(table, kept);
+    }
+
+    /** To come back is a change too, for a column that tells of the last one. */
+    private void tellOfChanges(Table table) throws SQLException {
+        if (told.add(table)) {
+            for (String column : reader.dialect().setAtEachChange(connection, table.schema(), table.storedName())) {
+                tell("The database sets " + table + "." + column + " at each change, so it tells of the restore.");
+            }
+        }
     }
 
     private List<Row> untouched(Table table, List<Row> rows, Optional<String> marked) throws SQLException {

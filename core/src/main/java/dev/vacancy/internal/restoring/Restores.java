@@ -54,11 +54,25 @@ final class Restores {
     }
 
     /** Works out what undoing a run would do. */
-    RestorePlan plan(Connection connection, UUID run, Optional<Only> only, By by) throws SQLException {
+    PlannedRestore plan(Connection connection, UUID run, Optional<Only> only, By by) throws SQLException {
         Undone undone = undone(connection, run, only);
         Restorer restorer = restorer(connection, undone);
         restorer.look(new Looking());
         return plan(connection, undone, by, restorer);
+    }
+
+    /**
+     * Goes through what a plan would bring back.
+     *
+     * @param work what is done with it
+     * @param most about how many records it gets
+     * @return whether those were all
+     */
+    boolean look(Connection connection, PlannedRestore plan, Restorer.Work work, long most) throws SQLException {
+        Undone undone = undone(connection, plan.undone(), Only.of(plan, rules.catalog()));
+        return restorer(connection, undone)
+                .look(work, Restorer.Place.START, most)
+                .isEmpty();
     }
 
     /** Looks and does nothing. */

@@ -338,15 +338,19 @@ public final class TrailHistory implements History {
 
     @Override
     public RestorePlan planRestore(UUID run, By by) {
-        Restores restores = restores();
-        return transactions.reading(connection -> restores.plan(connection, run, Optional.empty(), by));
+        return planRestore(run, Optional.empty(), by);
     }
 
     @Override
     public RestorePlan planRestore(UUID run, String table, String key, By by) {
+        return planRestore(
+                run, Optional.of(new Restores.Only(rules.catalog().table(table).name(), key)), by);
+    }
+
+    private RestorePlan planRestore(UUID run, Optional<Restores.Only> only, By by) {
         Restores restores = restores();
-        Restores.Only only = new Restores.Only(rules.catalog().table(table).name(), key);
-        return transactions.reading(connection -> restores.plan(connection, run, Optional.of(only), by));
+        PlannedRestore plan = transactions.reading(connection -> restores.plan(connection, run, only, by));
+        return new Rehearsal(rules, dialect, transactions, restores).of(plan);
     }
 
     @Override

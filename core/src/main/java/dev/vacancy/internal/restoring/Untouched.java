@@ -10,12 +10,17 @@ import dev.vacancy.internal.trail.RecordsOf.Mention;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.rule.LatestRow;
+import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Duration;
+import java.time.temporal.ChronoUnit;
+import java.time.temporal.Temporal;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -27,6 +32,9 @@ import java.util.Set;
  * its key since, is told by the trail; and a record that comes back in the same restore counts as if it were back.
  */
 final class Untouched {
+    /** Within which time a trigger stamps what the run that fires it has marked. */
+    private static final Duration LONGEST_RUN = Duration.ofMinutes(1);
+
     private final Rules rules;
     private final Connection connection;
     private final EntryReader reader;
@@ -77,7 +85,10 @@ final class Untouched {
                 table.identity(),
                 rows.stream().map(row -> row.values(table.identity())).toList());
         Set<List<String>> there = standing.keys(table, same);
-        Set<List<String>> unchanged = unchanged(table, rows.get(0), same, there);
+        Set<List<String>> unchanged = new LinkedHashSet<>(unchanged(table, rows.get(0), same, there));
+        if (marked && !unchanged.containsAll(there)) {
+            unchanged.addAll(stampedAnew(table, rows.get(0), same));
+        }
         Optional<LatestRow> latest = marked ? rules.latestRow(table) : Optional.empty();
         Set<Row> closed = latest.isPresent() ? closings.closed(table, latest.get(), rows) : Set.of();
         Set<String> others = gone(table, rows, marked);
@@ -124,6 +135,48 @@ final class Untouched {
             }
         });
         return standing.keys(table, new Condition.AllOf(parts));
+    }
+
+    /**
+     * Those whose marker a trigger has set a moment later than the run did, to the fraction of a second perhaps. That nobody else has marked
+     * them since is told by the trail.
+     */
+    private Set<List<String>> stampedAnew(Table table, Row first, Condition same) throws SQLException {
+        Set<List<String>> stamped = new LinkedHashSet<>();
+        Marker marker = rules.softness().markers().get(table);
+        if (marker == null
+                || rules.latestRow(table).isPresent()
+                || reader.dialect()
+                        .judges(connection, table.schema(), table.storedName())
+                        .isEmpty()) {
+            return stamped;
+        }
+        Column mark = table.column(marker.column());
+        Object written = altered(table, first).get(mark);
+        List<Column> read = new ArrayList<>(table.identity());
+        read.add(mark);
+        for (Map<Column, Object> found : standing.images(table, read, same)) {
+            if (isMomentLater(table, mark, written, found.get(mark))) {
+                stamped.add(standing.texts(table.identity(), found));
+            }
+        }
+        return stamped;
+    }
+
+    private static boolean isMomentLater(Table table, Column mark, Object written, Object there) {
+        if (written == null || there == null) {
+            return false;
+        }
+        Object before = table.convert(mark, written);
+        Object after = table.convert(mark, there);
+        if (before instanceof Temporal from
+                && after instanceof Temporal to
+                && from.getClass().equals(to.getClass())
+                && from.isSupported(ChronoUnit.NANOS)) {
+            long nanos = from.until(to, ChronoUnit.NANOS);
+            return nanos >= 0 && nanos < LONGEST_RUN.toNanos();
+        }
+        return false;
     }
 
     private boolean isStamp(Table table, Column column) {

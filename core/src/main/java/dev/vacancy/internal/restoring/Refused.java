@@ -1,0 +1,66 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.audit.Conflict;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.run.NotAsPlannedException;
+import java.sql.SQLException;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Locale;
+
+/** A record that the database didn't take as it was, when that was tried. */
+final class Refused extends RuntimeException {
+    private static final long serialVersionUID = 1L;
+
+    private final transient Table table;
+    private final transient String key;
+
+    Refused(Table table, Row row, Exception cause) {
+        super(cause);
+        this.table = table;
+        this.key = row.entry().keyText();
+    }
+
+    /** One of many, as they were all looked at together in the end. */
+    Refused(Table table, SQLException cause) {
+        super(cause);
+        this.table = table;
+        this.key = "(one of the records)";
+    }
+
+    /** Whether the database has judged data (ISO/IEC 9075-2, section 24.1: classes 22, 23 and 44, and what triggers raise) or couldn't work. */
+    static boolean isByData(SQLException failure) {
+        SQLException last = failure.getNextException() == null ? failure : failure.getNextException();
+        String state = last.getSQLState();
+        return state == null
+                || !List.of("08", "25", "40", "42", "53", "55", "57", "58").contains(state.substring(0, 2));
+    }
+
+    Table table() {
+        return table;
+    }
+
+    /**
+     * Tells what stands in the way.
+     *
+     * @param judges the names of what may have refused it; a driver's own words may show what nobody should see
+     */
+    Conflict conflict(List<String> judges) {
+        if (getCause() instanceof NotAsPlannedException otherwise) {
+            String record = table + " " + key;
+            String said = otherwise.problem().replace(record, "it");
+            String reason = Character.toLowerCase(said.charAt(0)) + said.substring(1, said.length() - 1);
+            return new Conflict(table.name(), key, reason, otherwise.remedy().replace("Nothing was changed. ", ""));
+        }
+        String message = String.valueOf(((SQLException) getCause()).getMessage());
+        String judge = judges.stream()
+                .filter(name -> message.toLowerCase(Locale.ROOT).contains(name.toLowerCase(Locale.ROOT)))
+                .max(Comparator.comparing(String::length))
+                .orElse("a constraint, a trigger or a rule");
+        return new Conflict(
+                table.name(),
+                key,
+                judge + " of " + table + " refuses it",
+                "Change that, or whatever it collides with.");
+    }
+}

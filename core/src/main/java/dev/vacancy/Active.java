@@ -9,7 +9,10 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rules;
+import java.time.Clock;
 import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -31,17 +34,20 @@ public final class Active {
     private final Marker marker;
     private final Criteria criteria;
     private final Dialect dialect;
+    private final Clock clock;
     private final Optional<LocalDate> date;
 
-    private Active(Table table, Marker marker, Criteria criteria, Dialect dialect, Optional<LocalDate> date) {
+    private Active(
+            Table table, Marker marker, Criteria criteria, Dialect dialect, Clock clock, Optional<LocalDate> date) {
         this.table = table;
         this.marker = marker;
         this.criteria = criteria;
         this.dialect = dialect;
+        this.clock = clock;
         this.date = date;
     }
 
-    static Active of(Table table, Rules rules, Dialect dialect) {
+    static Active of(Table table, Rules rules, Dialect dialect, Clock clock) {
         return new Active(
                 table,
                 rules.softness().markers().get(table),
@@ -51,6 +57,7 @@ public final class Active {
                                 "Nothing says which records of " + table + " are active.",
                                 "Give the table a marker.")),
                 dialect,
+                clock,
                 Optional.empty());
     }
 
@@ -63,14 +70,15 @@ public final class Active {
         if (date.isPresent() && marker instanceof LatestRow latest) {
             return latest.activeAsOf(table, date.get());
         }
-        return date.map(day -> Criteria.column(marker.column())
-                        .isNull()
-                        .or(Criteria.column(marker.column()).greaterThan(day)))
+        return date.map(day -> criteria.or(Criteria.column(marker.column())
+                        .greaterThan(day)
+                        .and(Criteria.column(marker.column()).lessThan(tomorrow()))))
                 .orElse(criteria);
     }
 
     /**
-     * Returns the records that were active on a day: those that weren't deleted by then.
+     * Returns the records that were active on a day: those that are active now, and those that were deleted after it. An end that is still to
+     * come counts as it does in {@link #criteria()}: whoever has one isn't active, on no day.
      *
      * @param day the day
      * @return the same for that day
@@ -83,7 +91,7 @@ public final class Active {
                     "A flag doesn't say since when a record of " + table + " isn't active.",
                     "Mark by an instant, or ask the history.");
         }
-        return new Active(table, marker, criteria, dialect, Optional.of(day));
+        return new Active(table, marker, criteria, dialect, clock, Optional.of(day));
     }
 
     /**
@@ -106,18 +114,23 @@ public final class Active {
 
     private String condition(String name) {
         Column column = table.column(marker.column());
-        if (date.isPresent()) {
-            return "(" + name + " is null or " + name + " > " + dateLiteral(date.get()) + ")";
+        if (marker instanceof Marker.Flag flag) {
+            return "(" + name + " = " + literal(table.convert(column, flag.active())) + ")";
         }
-        if (marker instanceof Marker.Instant) {
-            return "(" + name + " is null)";
+        List<String> ways = new ArrayList<>();
+        if (column.nullable()) {
+            ways.add(name + " is null");
         }
         if (marker instanceof Marker.EndDate end) {
-            String open = name + " >= " + dateLiteral(end.never());
-            return "(" + (column.nullable() ? name + " is null or " + open : open) + ")";
+            ways.add(name + " >= " + dateLiteral(end.never()));
         }
-        Object active = table.convert(column, ((Marker.Flag) marker).active());
-        return "(" + name + " = " + literal(active) + ")";
+        date.ifPresent(
+                day -> ways.add(name + " > " + dateLiteral(day) + " and " + name + " < " + dateLiteral(tomorrow())));
+        return "(" + String.join(" or ", ways) + ")";
+    }
+
+    private LocalDate tomorrow() {
+        return LocalDate.now(clock).plusDays(1);
     }
 
     private String latest(String alias, LatestRow latest) {

@@ -320,7 +320,7 @@ public final class Ddl {
         }
 
         private void soft(Table table, SoftDelete soft, Rules rules) throws SQLException {
-            Active active = Active.of(table, rules, dialect);
+            Active active = Active.of(table, rules, dialect, Clock.systemUTC());
             Column marker = table.column(rules.softness().markers().get(table).column());
             String base = table.storedName();
             String index = named(base + "_by_" + marker.storedName());

@@ -557,7 +557,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when it is unknown or has no marker
      */
     public Active active(String table) {
-        return Active.of(catalog().table(table), rules, dialect);
+        return Active.of(catalog().table(table), rules, dialect, clock);
     }
 
     /**

@@ -3,6 +3,7 @@ package dev.vacancy.rule;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.Active;
 import dev.vacancy.Vacancy;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.criteria.Selection;
@@ -14,6 +15,7 @@ import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 
 /** How tables mark soft-deleted records, and that only active ones take over the children of others. */
@@ -28,6 +30,37 @@ class MarkerTest {
         assertActive(database, Marker.flag("status", "member"), 2, 4);
         assertActive(database, Marker.flag("active", true), 2);
         assertActive(database, Marker.flag("shares", "1"), 3, 4);
+    }
+
+    /** An end that is still to come is one, unless it is said to mean none; today and on any day before. */
+    @OnEveryEngine
+    void anEndThatIsToComeCountsTheSameTodayAndAsOfADay(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table stay (stay_id integer primary key, until_date date)",
+                        "insert into stay values (1, null), (2, '2099-06-30'), (3, '2020-02-03'), (4, '9999-12-31')");
+
+        for (LocalDate never : List.of(LocalDate.of(9999, 12, 31), LocalDate.of(2090, 1, 1))) {
+            Vacancy vacancy = Vacancy.over(
+                    database.source(), RuleBook.bySchema().marker("stay", new Marker.EndDate("until_date", never)));
+            Active now = vacancy.active("stay");
+            List<String> active = never.getYear() == 9999 ? List.of("1", "4") : List.of("1", "2", "4");
+
+            for (Active at : List.of(now, now.asOf(LocalDate.of(2026, 11, 1)), now.asOf(LocalDate.of(2100, 1, 1)))) {
+                assertActive(database, vacancy, at, active);
+            }
+            List<String> before =
+                    Stream.concat(active.stream(), Stream.of("3")).sorted().toList();
+            assertActive(database, vacancy, now.asOf(LocalDate.of(2020, 2, 2)), before);
+            assertActive(database, vacancy, now.asOf(LocalDate.of(2020, 2, 3)), active);
+        }
+    }
+
+    private static void assertActive(Database database, Vacancy vacancy, Active at, List<String> keys) {
+        assertThat(database.rows("select s.stay_id from stay s where " + at.sql("s") + " order by 1"))
+                .isEqualTo(keys);
+        Plan plan = vacancy.plan(Selection.of("stay").where(at.criteria()), By.user("odile"));
+        assertThat(plan.selected()).isEqualTo(keys.size());
     }
 
     @OnEveryEngine

@@ -151,7 +151,7 @@ public final class Active {
     }
 
     private String meant(String alias, LatestRow latest) {
-        return dialect.comparand(table.column(latest.column()).type(), name(alias, latest.column()));
+        return dialect.codec(table.column(latest.column())).comparand(name(alias, latest.column()));
     }
 
     private String name(String alias, String column) {

@@ -236,7 +236,7 @@ public final class Ddl {
                             table.name().equals(name) && !table.identity().isEmpty())
                     .filter(table -> table.identity().stream().allMatch(column -> image.get(column.name()) != null))
                     .map(table -> TrailKey.of(table.identity().stream()
-                            .map(column -> dialect.keyOf(column.type(), image.get(column.name())))
+                            .map(column -> dialect.codec(column).keyOf(image.get(column.name())))
                             .toList()))
                     .findFirst();
         }

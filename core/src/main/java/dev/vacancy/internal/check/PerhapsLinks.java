@@ -139,9 +139,9 @@ final class PerhapsLinks {
         Condition notNull = new Condition.Not(new Condition.IsNull(column));
         String name = dialect.name(Statements.alias(), column);
         Fragment query = Statements.limited(
-                Statements.select(List.of("distinct " + dialect.exact(column.type(), name)), from(table, notNull)),
+                Statements.select(List.of("distinct " + dialect.codec(column).exact(name)), from(table, notNull)),
                 VALUES_READ);
-        return read(query, row -> dialect.readExact(row, 1, column.type()));
+        return read(query, row -> dialect.codec(column).readExact(row, 1));
     }
 
     private long count(Table parent, List<List<Object>> keys) throws SQLException {

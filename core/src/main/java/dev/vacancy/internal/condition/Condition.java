@@ -5,6 +5,7 @@ import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.criteria.Comparison;
+import dev.vacancy.internal.dialect.Codec;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.KeySet;
@@ -51,7 +52,7 @@ public sealed interface Condition {
      * Picks the records whose columns hold what images of records have there.
      *
      * @param columns the columns, at least one
-     * @param images the values as {@link Dialect#fromImage} takes them, one for each column; at least one, none of them null
+     * @param images the values as {@link Codec#fromImage} takes them, one for each column; at least one, none of them null
      */
     record Pictured(List<Column> columns, List<List<Object>> images) implements Condition {
         /** Keeps its own copies of the lists. */
@@ -119,7 +120,7 @@ public sealed interface Condition {
 
         @Override
         public Fragment in(Dialect dialect, String alias) {
-            return dialect.compared(dialect.name(alias, column), column.type(), comparison.sql(), value);
+            return dialect.codec(column).compared(dialect.name(alias, column), comparison.sql(), value);
         }
     }
 
@@ -132,8 +133,8 @@ public sealed interface Condition {
     record Means(Column column, Object value) implements Condition {
         @Override
         public Fragment in(Dialect dialect, String alias) {
-            String comparand = dialect.comparand(column.type(), dialect.name(alias, column));
-            return dialect.value(column.type(), value).between(comparand + " = ", "");
+            String comparand = dialect.codec(column).comparand(dialect.name(alias, column));
+            return dialect.codec(column).value(value).between(comparand + " = ", "");
         }
     }
 
@@ -164,7 +165,7 @@ public sealed interface Condition {
     record Like(Column column, String pattern) implements Condition {
         @Override
         public Fragment in(Dialect dialect, String alias) {
-            return dialect.like(dialect.name(alias, column), column.type(), pattern);
+            return dialect.codec(column).like(dialect.name(alias, column), pattern);
         }
     }
 
@@ -206,8 +207,8 @@ public sealed interface Condition {
             }
             // Of the rows of one key there are few, so what is meant may be compared, whatever it costs.
             after.ifPresent(column ->
-                    parts.add(Fragment.of(dialect.comparand(column.type(), dialect.name(inside, column)) + " > "
-                            + dialect.comparand(column.type(), dialect.name(alias, column)))));
+                    parts.add(Fragment.of(dialect.codec(column).comparand(dialect.name(inside, column)) + " > "
+                            + dialect.codec(column).comparand(dialect.name(alias, column)))));
             that.ifPresent(condition -> parts.add(condition.in(dialect, inside)));
             return Fragment.allOf(parts)
                     .between("exists (select 1 from " + dialect.name(table) + " as " + inside + " where ", ")");

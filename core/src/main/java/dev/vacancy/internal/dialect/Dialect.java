@@ -15,7 +15,7 @@ import java.util.stream.Collectors;
  *
  * @since 0.1
  */
-public interface Dialect extends Naming, Comparing, Transacting, Describing, Imaging {
+public interface Dialect extends Naming, Transacting, Describing, Imaging {
     /**
      * Finds rows of a table of ours by a column of text, one by one over its index.
      *

@@ -1,7 +1,6 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.ColumnType;
-import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
@@ -14,7 +13,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
@@ -45,6 +43,18 @@ final class H2Dialect implements Dialect {
             + " array_agg(column_name order by ordinal_position), every(is_unique)"
             + " from information_schema.index_columns group by table_schema, table_name, index_schema, index_name"
             + " order by every(is_unique) desc, index_name";
+
+    private final Codecs<H2Codec> codecs = new Codecs<>(H2Codec::of);
+
+    @Override
+    public H2Codec codec(ColumnType type) {
+        return codecs.of(type);
+    }
+
+    @Override
+    public ColumnTypes columnTypes(Connection connection) {
+        return (schema, table, column, told) -> told.castAs(H2Codec.withItsLength(told));
+    }
 
     @Override
     public String name() {
@@ -141,110 +151,6 @@ final class H2Dialect implements Dialect {
             }
         }
         return (schema, table) -> indexes.getOrDefault(List.of(schema, table), List.of());
-    }
-
-    @Override
-    public ColumnTypes columnTypes(Connection connection) {
-        return (schema, table, column, told) -> told.castAs(withItsLength(told));
-    }
-
-    /** A type without its length or its fraction is one of another length: NUMERIC alone has no digits behind the point. */
-    private static String withItsLength(ColumnType type) {
-        String name = type.name();
-        String plain = name.toUpperCase(Locale.ROOT);
-        if (plain.startsWith("INTERVAL")) {
-            return interval(plain, type.size(), type.scale());
-        }
-        return switch (plain) {
-            case "CHARACTER", "CHARACTER VARYING", "VARCHAR_IGNORECASE", "BINARY", "BINARY VARYING", "DECFLOAT" ->
-                name + "(" + type.size() + ")";
-            case "NUMERIC", "DECIMAL" -> name + "(" + type.size() + ", " + type.scale() + ")";
-            case "TIME", "TIMESTAMP" -> name + "(" + type.scale() + ")";
-            case "TIME WITH TIME ZONE" -> "TIME(" + type.scale() + ") WITH TIME ZONE";
-            case "TIMESTAMP WITH TIME ZONE" -> "TIMESTAMP(" + type.scale() + ") WITH TIME ZONE";
-            default -> name;
-        };
-    }
-
-    private static String interval(String name, int digits, int fraction) {
-        if (name.equals("INTERVAL SECOND")) {
-            return name + "(" + digits + ", " + fraction + ")";
-        }
-        String[] words = name.split(" ", -1);
-        words[1] += "(" + digits + ")";
-        boolean toSecond = words.length == 4 && words[3].equals("SECOND");
-        return String.join(" ", words) + (toSecond ? "(" + fraction + ")" : "");
-    }
-
-    @Override
-    public boolean isTextFolded(ColumnType type) {
-        return type.name().equalsIgnoreCase("VARCHAR_IGNORECASE");
-    }
-
-    /**
-     * For H2's LIKE an underscore is a unit of UTF-16, so that one character beyond the first plane takes two of them; its regular
-     * expressions go by characters.
-     */
-    @Override
-    public Fragment like(String column, ColumnType type, String pattern) {
-        Fragment usual = Dialect.super.like(column, type, pattern);
-        if (pattern.indexOf('_') < 0) {
-            return usual;
-        }
-        StringBuilder regular = new StringBuilder("\\A");
-        pattern.codePoints().forEach(point -> {
-            switch (point) {
-                case '%' -> regular.append(".*");
-                case '_' -> regular.append('.');
-                default -> regular.append(String.format("\\x{%x}", point));
-            }
-        });
-        String flags = isTextFolded(type) ? "in" : "n";
-        String regularly = "regexp_like(" + column + ", ?, '" + flags + "')";
-        Fragment otherwise =
-                Fragment.of(regularly, Binding.of(regular.append("\\z").toString()));
-        return Fragment.join(
-                        " or ",
-                        List.of(
-                                Fragment.allOf(List.of(beyondFirstPlane(column, "not "), usual)),
-                                Fragment.allOf(List.of(beyondFirstPlane(column, ""), otherwise))))
-                .between("(", ")");
-    }
-
-    /** Whether a text has characters beyond the first plane, or hasn't. */
-    private static Fragment beyondFirstPlane(String column, String not) {
-        return Fragment.of(not + "regexp_like(" + column + ", ?)", Binding.of("[\\x{10000}-\\x{10ffff}]"));
-    }
-
-    @Override
-    public String exact(ColumnType type, String column) {
-        return isReadAsText(type) ? "cast(" + column + " as varchar)" : column;
-    }
-
-    @Override
-    public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
-        if (!isReadAsText(type)) {
-            return Values.detached(row, index, type);
-        }
-        String text = row.getString(index);
-        return text == null ? null : type.read(text);
-    }
-
-    private static boolean isReadAsText(ColumnType type) {
-        return switch (type.jdbcType()) {
-            case Types.DATE,
-                    Types.TIME,
-                    Types.TIMESTAMP,
-                    Types.TIME_WITH_TIMEZONE,
-                    Types.TIMESTAMP_WITH_TIMEZONE,
-                    Types.OTHER -> true;
-            default -> false;
-        };
-    }
-
-    @Override
-    public Fragment value(ColumnType type, Object value) {
-        return Fragment.of("?", Binding.of(value));
     }
 
     /** Only the first column's part of a composite comparison is looked up in an index. */
@@ -405,78 +311,14 @@ final class H2Dialect implements Dialect {
 
     /** H2 takes each element by its Java type, whatever the array is called. */
     private static Binding binding(Object[] values) {
-        Object[] sent = Arrays.stream(values).map(H2Dialect::sent).toArray();
+        Object[] sent = Arrays.stream(values).map(H2Codec::sent).toArray();
         return (statement, index) ->
                 statement.setArray(index, statement.getConnection().createArrayOf("", sent));
-    }
-
-    /** A date or time goes the way it came: as text. */
-    static Object sent(Object value) {
-        return value instanceof java.time.temporal.Temporal ? ColumnType.spelling(value) : value;
     }
 
     /** Zero would mean to wait without end. */
     private static long millis(Duration wait) {
         return Math.max(1, wait.toMillis());
-    }
-
-    /** A text of ours may not be longer than a character string is; large ones are read as they are. */
-    @Override
-    public String imageText(ColumnType type, String column) {
-        return isReadWhole(type) || isBytes(type) || type.isText() ? column : "cast(" + column + " as varchar)";
-    }
-
-    @Override
-    public boolean comesBack(ColumnType type) {
-        return !type.name().toUpperCase(Locale.ROOT).startsWith("ROW");
-    }
-
-    private static boolean isReadWhole(ColumnType type) {
-        return type.jdbcType() == Types.CLOB || type.jdbcType() == Types.NCLOB || type.jdbcType() == Types.ARRAY;
-    }
-
-    private static boolean isBytes(ColumnType type) {
-        return type.isBinary() || type.jdbcType() == Types.JAVA_OBJECT;
-    }
-
-    /** A value that is padded can be asked for without its blanks. */
-    @Override
-    public String keyText(ColumnType type, String column) {
-        return type.isPadded() ? "rtrim(" + column + ")" : imageText(type, column);
-    }
-
-    @Override
-    public String keyOf(ColumnType type, Object value) {
-        return type.isPadded() && value instanceof String text
-                ? text.stripTrailing()
-                : Dialect.super.keyOf(type, value);
-    }
-
-    @Override
-    public Object readImage(ResultSet row, int index, ColumnType type) throws SQLException {
-        if (isBytes(type)) {
-            byte[] bytes = row.getBytes(index);
-            return bytes == null ? null : ByteBuffer.wrap(bytes);
-        }
-        return type.jdbcType() == Types.ARRAY ? Values.detached(row, index) : row.getString(index);
-    }
-
-    @Override
-    public Fragment fromImage(ColumnType type, Object value) {
-        if (value instanceof List<?> elements) {
-            Object[] sent = elementsOf(elements);
-            return Fragment.of(
-                    "?",
-                    (statement, index) ->
-                            statement.setArray(index, statement.getConnection().createArrayOf("", sent)));
-        }
-        return Fragment.of(type.name().equalsIgnoreCase("JSON") ? "? format json" : "?", Binding.of(value));
-    }
-
-    private static Object[] elementsOf(List<?> elements) {
-        return elements.stream()
-                .map(element -> element instanceof List<?> inner ? elementsOf(inner) : KeySet.toDriver(element))
-                .toArray();
     }
 
     /** Each record that is found is compared with all of the list once more. */

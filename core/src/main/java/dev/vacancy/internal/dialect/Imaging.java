@@ -1,9 +1,6 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.ColumnType;
-import java.nio.ByteBuffer;
-import java.sql.ResultSet;
-import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -15,7 +12,7 @@ import java.util.stream.Collectors;
  *
  * @since 0.1
  */
-public interface Imaging {
+public interface Imaging extends Comparing {
     /**
      * Tells whether the database makes images and their digests by itself. Where it doesn't, they are made here: in a database
      * that runs in this process they travel nowhere.
@@ -27,66 +24,12 @@ public interface Imaging {
     }
 
     /**
-     * Tells whether a value may be too large for the text that an image is, so that there would be none.
-     *
-     * @param type the column's type
-     * @return false where every value has room
-     */
-    default boolean mayBeTooLarge(ColumnType type) {
-        return false;
-    }
-
-    /**
-     * Tells whether a value can be made again from what an image has of it.
-     *
-     * @param type the column's type
-     * @return false where the database writes it in a way that it doesn't read
-     */
-    default boolean comesBack(ColumnType type) {
-        return true;
-    }
-
-    /**
      * Tells whether any column takes a value of any type and length, whatever its own is called.
      *
      * @return false where a value has to fit
      */
     default boolean holdsAnything() {
         return false;
-    }
-
-    /**
-     * Says a value of a column as text that stands for it and no other.
-     *
-     * @param type the column's type
-     * @param column the column, qualified
-     * @return an expression, null for null
-     */
-    default String imageText(ColumnType type, String column) {
-        return "cast(" + column + " as " + "varchar)";
-    }
-
-    /**
-     * Says a value of a key as the text by which its record is found in the trail: bytes as lower-case hexadecimal digits, all
-     * else as in an image.
-     *
-     * @param type the column's type
-     * @param column the column, qualified
-     * @return an expression of text
-     */
-    default String keyText(ColumnType type, String column) {
-        return imageText(type, column);
-    }
-
-    /**
-     * Returns the text that {@link #keyText} gives for a value.
-     *
-     * @param type the column's type
-     * @param value what stands in an image, or null
-     * @return the text
-     */
-    default String keyOf(ColumnType type, Object value) {
-        return value instanceof ByteBuffer bytes ? Bytes.hex(bytes) : String.valueOf(value);
     }
 
     /**
@@ -231,28 +174,6 @@ public interface Imaging {
     }
 
     /**
-     * Reads a value for an image that is made here.
-     *
-     * @param row a result on a row that has {@link #imageText}
-     * @param index the position, from 1
-     * @param type the column's type
-     * @return a text, a number, a list or a {@link ByteBuffer}; null for null
-     * @throws SQLException when the driver can't read it
-     */
-    default Object readImage(ResultSet row, int index, ColumnType type) throws SQLException {
-        return row.getString(index);
-    }
-
-    /**
-     * Binds a value of an image to be written to its column again.
-     *
-     * @param type the column's type
-     * @param value what stands in the image, never null
-     * @return a question mark, with what the database needs around it
-     */
-    Fragment fromImage(ColumnType type, Object value);
-
-    /**
      * Makes rows of images again, to stand behind the columns of an insertion.
      *
      * @param types the columns' types
@@ -268,7 +189,7 @@ public interface Imaging {
                 if (image.get(i) == null) {
                     values.add("null");
                 } else {
-                    Fragment value = fromImage(types.get(i), image.get(i));
+                    Fragment value = codec(types.get(i)).fromImage(image.get(i));
                     values.add(value.sql());
                     bindings.addAll(value.bindings());
                 }
@@ -291,7 +212,7 @@ public interface Imaging {
         List<Fragment> firsts = images.stream()
                 .map(image -> image.get(0))
                 .distinct()
-                .map(value -> fromImage(types.get(0), value))
+                .map(value -> codec(types.get(0)).fromImage(value))
                 .toList();
         Fragment first = new Fragment(
                 columns.get(0) + " in (" + firsts.stream().map(Fragment::sql).collect(Collectors.joining(", ")) + ")",
@@ -303,7 +224,7 @@ public interface Imaging {
         for (List<Object> image : images) {
             List<Fragment> parts = new ArrayList<>();
             for (int i = 0; i < columns.size(); i++) {
-                parts.add(fromImage(types.get(i), image.get(i)).between(columns.get(i) + " = ", ""));
+                parts.add(codec(types.get(i)).fromImage(image.get(i)).between(columns.get(i) + " = ", ""));
             }
             rows.add(Fragment.join(" and ", parts));
         }

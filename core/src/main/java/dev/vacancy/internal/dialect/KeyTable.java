@@ -76,7 +76,7 @@ record KeyTable(String name, KeySet keys) {
             int waiting = 0;
             for (List<?> tuple : keys.tuples()) {
                 for (int i = 0; i < tuple.size(); i++) {
-                    Binding.of(H2Dialect.sent(tuple.get(i))).bind(insert, i + 1);
+                    Binding.of(H2Codec.sent(tuple.get(i))).bind(insert, i + 1);
                 }
                 insert.addBatch();
                 if (++waiting % BATCH == 0) {

@@ -2,23 +2,14 @@ package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.Access;
 import dev.vacancy.catalog.ColumnType;
-import java.math.BigDecimal;
-import java.math.BigInteger;
-import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Types;
 import java.time.Duration;
-import java.time.Instant;
-import java.time.OffsetDateTime;
-import java.time.ZoneOffset;
-import java.time.temporal.Temporal;
 import java.util.ArrayList;
-import java.util.Base64;
 import java.util.HashMap;
 import java.util.HexFormat;
 import java.util.List;
@@ -26,8 +17,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.UUID;
-import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -40,40 +29,14 @@ final class MariaDbDialect implements Dialect {
             + " variable_value from information_schema.global_status where variable_name = 'wsrep_cluster_state_uuid') end,"
             + " concat_ws(' ', @@hostname, @@port, @@datadir)), database()), database()";
     private static final String WHEREABOUTS_OF_MYSQL = "select concat_ws(' ', @@server_uuid, database()), database()";
-    private static final Set<String> LARGE =
-            Set.of("mediumtext", "longtext", "mediumblob", "longblob", "json", "long varchar", "long varbinary");
-    private static final Set<String> SPATIAL = Set.of(
-            "geometry",
-            "point",
-            "linestring",
-            "polygon",
-            "multipoint",
-            "multilinestring",
-            "multipolygon",
-            "geometrycollection");
-
     private static final int LOCK_TIMEOUT = 1205;
     private static final int DEADLOCK = 1213;
     private static final long DEEPEST_RECURSION = 10_000_000;
     private static final String BY_KEY = " /*M!110000 , optimizer_scan_setup_cost = 1000000000 */";
-    private static final int FINEST_FRACTION = 6;
-    private static final int LONGEST_VARCHAR = 1_000;
-    private static final int UUID_DIGITS = 36;
-    private static final Set<String> SECONDS = Set.of("time", "datetime", "timestamp");
-    private static final Map<String, Integer> JDBC_TYPES = Map.of(
-            "tinyint", Types.TINYINT,
-            "year", Types.SMALLINT,
-            "bit", Types.BIT,
-            "timestamp", Types.TIMESTAMP_WITH_TIMEZONE,
-            "uuid", Types.OTHER,
-            "inet4", Types.OTHER,
-            "inet6", Types.OTHER);
-    private static final String TYPES = "select table_schema, table_name, column_name, data_type, column_type,"
-            + " character_set_name, collation_name from information_schema.columns"
-            + " where table_schema not in ('information_schema', 'mysql', 'performance_schema', 'sys')";
     private static final Set<String> SYSTEM_SCHEMAS =
             Set.of("information_schema", "mysql", "performance_schema", "sys");
 
+    private final Codecs<MariaDbCodec> codecs = new Codecs<>(MariaDbCodec::of);
     private final String product;
     private final String recursionLimit;
 
@@ -86,6 +49,16 @@ final class MariaDbDialect implements Dialect {
     MariaDbDialect(String product, String recursionLimit) {
         this.product = product;
         this.recursionLimit = recursionLimit;
+    }
+
+    @Override
+    public MariaDbCodec codec(ColumnType type) {
+        return codecs.of(type);
+    }
+
+    @Override
+    public ColumnTypes columnTypes(Connection connection) throws SQLException {
+        return MariaDbTypes.read(connection);
     }
 
     @Override
@@ -232,79 +205,6 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
-    public ColumnTypes columnTypes(Connection connection) throws SQLException {
-        Map<List<String>, UnaryOperator<ColumnType>> known = new HashMap<>();
-        try (PreparedStatement statement = connection.prepareStatement(TYPES);
-                ResultSet row = statement.executeQuery()) {
-            while (row.next()) {
-                String type = row.getString(4).toLowerCase(Locale.ROOT);
-                String whole = row.getString(5).toLowerCase(Locale.ROOT);
-                String characterSet = row.getString(6);
-                String collation = row.getString(7);
-                known.put(
-                        List.of(row.getString(1), row.getString(2), row.getString(3)),
-                        told -> type(told, type, whole, characterSet, collation));
-            }
-        }
-        return (schema, table, column, told) -> known.getOrDefault(List.of(schema, table, column), unknown -> unknown)
-                .apply(told);
-    }
-
-    private static ColumnType type(ColumnType told, String type, String whole, String characterSet, String collation) {
-        boolean unsigned = whole.contains("unsigned");
-        int jdbcType = JDBC_TYPES.getOrDefault(type, told.jdbcType());
-        return new ColumnType(
-                type.equals("bit") || type.equals("year") || !unsigned ? told.name() : type + " unsigned",
-                whole.startsWith("tinyint(1)") && !unsigned ? Types.BOOLEAN : jdbcType,
-                told.size(),
-                fraction(type, whole, told.scale()),
-                inJson(type, whole, told.size(), characterSet, collation),
-                collation == null ? "" : characterSet + " " + collation,
-                FINEST_FRACTION,
-                ownForm(type, whole));
-    }
-
-    /** Times that are spans, of up to a month and negative ones too; numbers where others have true and false. */
-    private static String ownForm(String type, String whole) {
-        if (type.equals("time")) {
-            return "-?[0-9]{1,3}:[0-9]{2}:[0-9]{2}(\\.[0-9]{1,6})?";
-        }
-        return whole.startsWith("tinyint(1)") || whole.startsWith("bit") ? "-?[0-9]{1,20}" : "";
-    }
-
-    private static int fraction(String type, String whole, int told) {
-        if (!SECONDS.contains(type)) {
-            return told;
-        }
-        int digits = whole.indexOf('(');
-        return digits < 0 ? 0 : Integer.parseInt(whole.substring(digits + 1, whole.indexOf(')')));
-    }
-
-    /** What a column of a JSON table is declared as, to hold each value of the type. */
-    private static String inJson(String type, String whole, int size, String characterSet, String collation) {
-        if (collation != null) {
-            String length = size > 0 && size <= LONGEST_VARCHAR ? "varchar(" + size + ")" : "longtext";
-            return length + " character set " + characterSet + " collate " + collation;
-        }
-        return switch (type) {
-            case "tinyint", "smallint", "mediumint", "int", "bigint" ->
-                type + (whole.contains("unsigned") ? " unsigned" : "");
-            case "decimal" -> whole.replace(" unsigned", "").replace(" zerofill", "");
-            case "float", "double" -> "double";
-            case "date" -> "date";
-            case "time" -> "time(6)";
-            case "datetime" -> "datetime(6)";
-            case "timestamp" -> "varchar(40)";
-            case "year" -> "int";
-            case "bit" -> "bigint unsigned";
-            // Two digits for a byte. Without a length the optimizer would compare large objects, and miss some of a
-            // large set.
-            default ->
-                size > 0 && size <= LONGEST_VARCHAR ? "varchar(" + 2 * Math.max(size, UUID_DIGITS) + ")" : "longtext";
-        };
-    }
-
-    @Override
     public Map<List<String>, Access> access(Connection connection) throws SQLException {
         String query = "select t.table_schema, t.table_name from information_schema.tables t"
                 + " join information_schema.engines e on e.engine = t.engine"
@@ -326,171 +226,22 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
-    public String collatedLike(String column, ColumnType own, ColumnType parent) {
-        if (own.collation().equals(parent.collation())
-                || parent.collation().isEmpty()
-                || own.collation().isEmpty()) {
-            return column;
-        }
-        String[] words = parent.collation().split(" ", -1);
-        return "convert(" + column + " using " + words[0] + ") collate " + words[1];
-    }
-
-    /** A point in time is told apart from the same hour before the clocks went back only by its number of seconds. */
-    @Override
-    public String exact(ColumnType type, String column) {
-        if (isInstant(type)) {
-            return "unix_timestamp(" + column + ")";
-        }
-        return switch (type.jdbcType()) {
-            case Types.BIT, Types.BOOLEAN -> "(" + column + " + 0)";
-            case Types.FLOAT, Types.REAL -> "cast(" + column + " as double)";
-            case Types.DATE, Types.TIME, Types.TIMESTAMP, Types.OTHER -> "cast(" + column + " as char)";
-            default -> isYear(type) ? "cast(" + column + " as unsigned)" : column;
-        };
-    }
-
-    @Override
-    public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
-        if (isInstant(type)) {
-            BigDecimal seconds = row.getBigDecimal(index);
-            return seconds == null ? null : instant(seconds);
-        }
-        if (isYear(type)) {
-            return row.getObject(index, Long.class);
-        }
-        return switch (type.jdbcType()) {
-            case Types.BOOLEAN -> truth(row, index);
-            case Types.BIT -> row.getObject(index, BigInteger.class);
-            case Types.FLOAT, Types.REAL -> single(row, index);
-            case Types.DATE, Types.TIME, Types.TIMESTAMP, Types.OTHER -> text(row, index, type);
-            default -> Values.detached(row, index);
-        };
-    }
-
-    private static Object text(ResultSet row, int index, ColumnType type) throws SQLException {
-        String text = row.getString(index);
-        return text == null ? null : withoutTrailingZeros(type, text);
-    }
-
-    /** The database writes all digits of the fraction; Java's types have no trailing zeros, and neither needs them. */
-    private static Object withoutTrailingZeros(ColumnType type, String text) {
-        String shorter = text.indexOf('.') < 0 ? text : text.replaceAll("\\.?0+$", "");
-        return type.jdbcType() == Types.OTHER ? uuid(type, text) : type.read(shorter);
-    }
-
-    private static Object uuid(ColumnType type, String text) {
-        return type.isUuid() ? UUID.fromString(text) : text;
-    }
-
-    private static Object single(ResultSet row, int index) throws SQLException {
-        Double number = row.getObject(index, Double.class);
-        return number == null ? null : (Object) Float.valueOf(number.floatValue());
-    }
-
-    private static Object truth(ResultSet row, int index) throws SQLException {
-        long number = row.getLong(index);
-        if (row.wasNull()) {
-            return null;
-        }
-        return number == 0 || number == 1 ? (Object) (number == 1) : (Object) number;
-    }
-
-    private static OffsetDateTime instant(BigDecimal seconds) {
-        long whole = seconds.longValue();
-        long nanos =
-                seconds.subtract(BigDecimal.valueOf(whole)).movePointRight(9).longValueExact();
-        return Instant.ofEpochSecond(whole, nanos).atOffset(ZoneOffset.UTC);
-    }
-
-    /** Whether the column holds points in time and not what a clock shows. */
-    private static boolean isInstant(ColumnType type) {
-        return type.name().equalsIgnoreCase("timestamp");
-    }
-
-    private static boolean isYear(ColumnType type) {
-        return type.name().equalsIgnoreCase("year");
-    }
-
-    @Override
-    public String comparand(ColumnType type, String column) {
-        if (isInstant(type)) {
-            return "unix_timestamp(" + column + ")";
-        }
-        return type.jdbcType() == Types.BIT ? "(" + column + " + 0)" : column;
-    }
-
-    @Override
-    public boolean isTextFolded(ColumnType type) {
-        return !type.collation().isEmpty() && !type.collation().endsWith("_bin");
-    }
-
-    @Override
-    public Fragment value(ColumnType type, Object value) {
-        if (isInstant(type)) {
-            return value instanceof OffsetDateTime time
-                    ? Fragment.of("?", Binding.of(seconds(time)))
-                    : Fragment.of("unix_timestamp(?)", Binding.of(ColumnType.spelling(value)));
-        }
-        if (value instanceof Float number) {
-            return Fragment.of("?", Binding.of(number.doubleValue()));
-        }
-        return Fragment.of("?", Binding.of(value instanceof Temporal ? ColumnType.spelling(value) : value));
-    }
-
-    @Override
-    public Fragment stored(ColumnType type, Object value) {
-        if (!isInstant(type)) {
-            return value(type, value);
-        }
-        return value instanceof OffsetDateTime time
-                ? Fragment.of("from_unixtime(?)", Binding.of(seconds(time)))
-                : Fragment.of("?", Binding.of(ColumnType.spelling(value)));
-    }
-
-    private static BigDecimal seconds(OffsetDateTime time) {
-        return BigDecimal.valueOf(time.toEpochSecond()).add(BigDecimal.valueOf(time.getNano(), 9));
-    }
-
-    @Override
     public Fragment among(List<String> columns, KeySet keys) {
         List<String> compared = new ArrayList<>();
         List<String> values = new ArrayList<>();
         List<String> definitions = new ArrayList<>();
         for (int i = 0; i < columns.size(); i++) {
-            ColumnType type = keys.types().get(i);
+            MariaDbCodec codec = codec(keys.types().get(i));
             String path = columns.size() == 1 ? "'$'" : "'$[" + i + "]'";
-            compared.add(comparand(type, columns.get(i)));
-            values.add(fromJson("k.c" + i, type));
-            definitions.add("c" + i + " " + type.castable() + " path " + path);
+            compared.add(codec.comparand(columns.get(i)));
+            values.add(codec.fromJson("k.c" + i));
+            definitions.add("c" + i + " " + codec.type().castable() + " path " + path);
         }
         String sql = (columns.size() == 1 ? compared.get(0) : "(" + String.join(", ", compared) + ")") + " in (select "
                 + String.join(", ", values) + " from json_table(?, '$[*]' columns ("
                 + String.join(", ", definitions)
                 + ")) as k)";
-        return Fragment.of(sql, Binding.of(JsonKeys.of(keys, MariaDbDialect::sent)));
-    }
-
-    private static String fromJson(String value, ColumnType type) {
-        if (isInstant(type)) {
-            return "case when " + value + " like '%-%' then unix_timestamp(" + value + ") else cast(" + value
-                    + " as decimal(30, 6)) end";
-        }
-        if (type.isBinary()) {
-            return "unhex(" + value + ")";
-        }
-        String name = type.name().toLowerCase(Locale.ROOT);
-        return name.equals("uuid") || name.startsWith("inet") ? "cast(" + value + " as " + name + ")" : value;
-    }
-
-    private static Object sent(Object value) {
-        if (value instanceof OffsetDateTime time) {
-            return seconds(time).toPlainString();
-        }
-        if (value instanceof BigDecimal number) {
-            return number.toPlainString();
-        }
-        return value instanceof Temporal ? ColumnType.spelling(value) : value;
+        return Fragment.of(sql, Binding.of(JsonKeys.of(keys, MariaDbCodec::inJson)));
     }
 
     /**
@@ -554,48 +305,9 @@ final class MariaDbDialect implements Dialect {
         return true;
     }
 
-    /** Whatever is larger than a packet becomes null, and a value of 64 kB never is. */
-    @Override
-    public boolean mayBeTooLarge(ColumnType type) {
-        return LARGE.contains(type.name().toLowerCase(Locale.ROOT)) || isSpatial(type);
-    }
-
-    private static boolean isSpatial(ColumnType type) {
-        return SPATIAL.contains(type.name().toLowerCase(Locale.ROOT));
-    }
-
-    /** Whatever has bytes that are no text, and what means another value in another session. */
-    @Override
-    public String imageText(ColumnType type, String column) {
-        if (isBytes(type)) {
-            return "to_base64(" + column + ")";
-        }
-        return isInstant(type) || type.jdbcType() == Types.BIT || type.jdbcType() == Types.FLOAT
-                ? "cast(" + exact(type, column) + " as char)"
-                : type.jdbcType() == Types.REAL
-                        ? "cast(cast(" + column + " as double) as char)"
-                        : "cast(" + column + " as char)";
-    }
-
     @Override
     public String character(char character) {
         return "char(" + (int) character + " using utf8mb4)";
-    }
-
-    @Override
-    public String keyText(ColumnType type, String column) {
-        return isBytes(type) ? "lower(hex(" + column + "))" : imageText(type, column);
-    }
-
-    @Override
-    public String keyOf(ColumnType type, Object value) {
-        return isBytes(type) && value instanceof String digits
-                ? Bytes.hex(ByteBuffer.wrap(Base64.getMimeDecoder().decode(digits)))
-                : String.valueOf(value);
-    }
-
-    private static boolean isBytes(ColumnType type) {
-        return type.isBinary() || isSpatial(type);
     }
 
     @Override
@@ -636,18 +348,6 @@ final class MariaDbDialect implements Dialect {
     @Override
     public String joined(List<String> texts) {
         return "concat(" + String.join(", ", texts) + ")";
-    }
-
-    @Override
-    public Fragment fromImage(ColumnType type, Object value) {
-        Binding bound = Binding.of(value);
-        if (isBytes(type)) {
-            return Fragment.of("from_base64(?)", bound);
-        }
-        if (isInstant(type)) {
-            return Fragment.of("from_unixtime(cast(? as decimal(30, 6)))", bound);
-        }
-        return type.jdbcType() == Types.BIT ? Fragment.of("cast(? as unsigned)", bound) : Fragment.of("?", bound);
     }
 
     /** Zero in a counting column stands for the next number otherwise. */

@@ -12,33 +12,7 @@ import java.util.stream.IntStream;
  *
  * @since 0.1
  */
-public interface Naming {
-    /**
-     * Says a column of one end of a link so that the database compares it with the other end's.
-     *
-     * @param column the column, qualified
-     * @param own its type
-     * @param other the type of the column at the other end
-     * @return the column; as text where only the other is text
-     */
-    default String comparable(String column, ColumnType own, ColumnType other) {
-        return other.isText() && !own.isText() && !own.isEnumeration()
-                ? "cast(" + column + " as " + textType() + ")"
-                : column;
-    }
-
-    /**
-     * Says a child's column so that it is compared the way a foreign key compares it: by the collation of its parent's.
-     *
-     * @param column the column, qualified
-     * @param own its type
-     * @param parent the type of the parent's column
-     * @return the column, with the parent's collation where it has another one
-     */
-    default String collatedLike(String column, ColumnType own, ColumnType parent) {
-        return column;
-    }
-
+public interface Naming extends Comparing {
     /**
      * Returns what a cast to text names.
      *
@@ -120,10 +94,11 @@ public interface Naming {
     default List<String> foreignKey(String alias, Link link) {
         return IntStream.range(0, link.childColumns().size())
                 .mapToObj(i -> {
-                    ColumnType own = link.childColumns().get(i).type();
+                    Codec own = codec(link.childColumns().get(i));
                     ColumnType other = link.parentColumns().get(i).type();
-                    String column = comparable(name(alias, link.childColumns().get(i)), own, other);
-                    return collatedLike(column, own, other);
+                    String column =
+                            own.comparable(name(alias, link.childColumns().get(i)), other);
+                    return own.collatedLike(column, other);
                 })
                 .toList();
     }
@@ -137,10 +112,10 @@ public interface Naming {
      */
     default List<String> referenced(String alias, Link link) {
         return IntStream.range(0, link.parentColumns().size())
-                .mapToObj(i -> comparable(
-                        name(alias, link.parentColumns().get(i)),
-                        link.parentColumns().get(i).type(),
-                        link.childColumns().get(i).type()))
+                .mapToObj(i -> codec(link.parentColumns().get(i))
+                        .comparable(
+                                name(alias, link.parentColumns().get(i)),
+                                link.childColumns().get(i).type()))
                 .toList();
     }
 

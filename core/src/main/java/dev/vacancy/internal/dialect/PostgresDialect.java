@@ -2,22 +2,18 @@ package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.Access;
 import dev.vacancy.catalog.ColumnType;
-import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Types;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.UnaryOperator;
 
 /** PostgreSQL, version 13 and later. */
 final class PostgresDialect implements Dialect {
@@ -32,61 +28,18 @@ final class PostgresDialect implements Dialect {
     private static final int SET_NULL_TAKES_COLUMNS = 15;
     private static final Set<String> LOCK_STATES = Set.of("55P03", "40P01", "40001");
 
-    private static final int FINEST_FRACTION = 6;
-
-    /** The types whose values the driver gives and takes as they are; all others travel as their text. */
-    private static final Set<String> PLAIN_TYPES =
-            Set.of("smallint", "integer", "bigint", "boolean", "uuid", "text", "character varying");
-
-    /** Those among them that have no lowest value before version 18. */
-    private static final Set<String> UNORDERED_TYPES = Set.of("boolean", "uuid");
-
-    /** The names by which the driver knows them. */
-    private static final Map<String, String> ARRAY_NAMES = Map.of(
-            "smallint", "int2", "integer", "int4", "bigint", "int8", "boolean", "bool", "character varying", "varchar");
-
-    /** The driver's number for the type beneath a domain, and for types that it takes for others. */
-    private static final Map<String, Integer> JDBC_TYPES = Map.ofEntries(
-            Map.entry("smallint", Types.SMALLINT),
-            Map.entry("integer", Types.INTEGER),
-            Map.entry("bigint", Types.BIGINT),
-            Map.entry("numeric", Types.NUMERIC),
-            Map.entry("real", Types.REAL),
-            Map.entry("double precision", Types.DOUBLE),
-            Map.entry("boolean", Types.BOOLEAN),
-            Map.entry("text", Types.VARCHAR),
-            Map.entry("character varying", Types.VARCHAR),
-            Map.entry("bpchar", Types.CHAR),
-            Map.entry("bytea", Types.BINARY),
-            Map.entry("date", Types.DATE),
-            Map.entry("time without time zone", Types.TIME),
-            Map.entry("time with time zone", Types.TIME_WITH_TIMEZONE),
-            Map.entry("timestamp without time zone", Types.TIMESTAMP),
-            Map.entry("timestamp with time zone", Types.TIMESTAMP_WITH_TIMEZONE),
-            Map.entry("\"bit\"", Types.OTHER),
-            Map.entry("uuid", Types.OTHER));
-
     private static final int MOST_ARGUMENTS = 100;
-    private static final String HEX = "\\x";
+    private final Codecs<PostgresCodec> codecs = new Codecs<>(PostgresCodec::of);
 
-    /** Names a type so that a cast to it neither cuts nor rounds, whatever the search path is. */
-    private static final String TYPES = "select n.nspname, c.relname, a.attname, t.typname, e.typtype, a.atttypmod,"
-            + " case when b.typnamespace = 'pg_catalog'::regnamespace then format_type(b.oid, -1)"
-            + " when b.typelem <> 0 and b.typlen = -1 then (select quote_ident(m.nspname) || '.' || quote_ident(l.typname)"
-            + " || '[]' from pg_type l join pg_namespace m on m.oid = l.typnamespace where l.oid = b.typelem)"
-            + " else quote_ident(s.nspname) || '.' || quote_ident(b.typname) end,"
-            + " case when o.oid is null or o.collname = 'default' then ''"
-            + " else quote_ident(p.nspname) || '.' || quote_ident(o.collname) end"
-            + " from pg_attribute a join pg_class c on c.oid = a.attrelid join pg_namespace n on n.oid = c.relnamespace"
-            + " join pg_type e on e.oid = a.atttypid"
-            + " join pg_type t on t.oid = e.oid"
-            + " join lateral (with recursive d(oid, base) as (select e.oid, e.typbasetype union all"
-            + " select y.oid, y.typbasetype from d join pg_type y on y.oid = d.base)"
-            + " select oid from d where base = 0) as r on true"
-            + " join pg_type b on b.oid = r.oid join pg_namespace s on s.oid = b.typnamespace"
-            + " left join pg_collation o on o.oid = a.attcollation left join pg_namespace p on p.oid = o.collnamespace"
-            + " where c.relkind in ('r', 'p') and a.attnum > 0 and not a.attisdropped"
-            + " and n.nspname not like 'pg\\_%' and n.nspname <> 'information_schema'";
+    @Override
+    public PostgresCodec codec(ColumnType type) {
+        return codecs.of(type);
+    }
+
+    @Override
+    public ColumnTypes columnTypes(Connection connection) throws SQLException {
+        return PostgresTypes.read(connection);
+    }
 
     @Override
     public String name() {
@@ -230,50 +183,6 @@ final class PostgresDialect implements Dialect {
     }
 
     @Override
-    public ColumnTypes columnTypes(Connection connection) throws SQLException {
-        Map<List<String>, UnaryOperator<ColumnType>> known = new HashMap<>();
-        try (PreparedStatement statement = connection.prepareStatement(TYPES);
-                ResultSet row = statement.executeQuery()) {
-            while (row.next()) {
-                boolean domain = "d".equals(row.getString(5));
-                String castable = row.getString(7);
-                String collation = row.getString(8);
-                known.put(
-                        List.of(row.getString(1), row.getString(2), row.getString(3)),
-                        told -> type(told, domain, castable, collation));
-            }
-        }
-        return (schema, table, column, told) -> known.getOrDefault(List.of(schema, table, column), unknown -> unknown)
-                .apply(told);
-    }
-
-    /** What metadata tells of the length of a domain is that of the domain, and none at all. */
-    private static ColumnType type(ColumnType told, boolean domain, String castable, String collation) {
-        int jdbcType = JDBC_TYPES.getOrDefault(castable, Types.OTHER);
-        boolean unlimited = domain || told.size() == Integer.MAX_VALUE;
-        return new ColumnType(
-                told.name(),
-                jdbcType,
-                unlimited ? 0 : told.size(),
-                domain ? FINEST_FRACTION : told.scale(),
-                castable,
-                collation,
-                FINEST_FRACTION,
-                ownForm(jdbcType));
-    }
-
-    /** Years before Christ and above 9999, the end of time, the last moment of a day, and what is no number. */
-    private static String ownForm(int jdbcType) {
-        return switch (jdbcType) {
-            case Types.DATE, Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE ->
-                "-?infinity|[0-9]{4,6}-[0-9+:. -]+( BC)?";
-            case Types.TIME -> "24:00:00";
-            case Types.NUMERIC, Types.REAL, Types.DOUBLE -> "NaN|-?Infinity|-?[0-9.]+e[+-]?[0-9]+";
-            default -> "";
-        };
-    }
-
-    @Override
     public Map<List<String>, List<String>> partsOfTables(Connection connection) throws SQLException {
         String query = "select n.nspname, c.relname, m.nspname, p.relname from pg_inherits i"
                 + " join pg_class c on c.oid = i.inhrelid join pg_namespace n on n.oid = c.relnamespace"
@@ -347,99 +256,27 @@ final class PostgresDialect implements Dialect {
     }
 
     @Override
-    public String collatedLike(String column, ColumnType own, ColumnType parent) {
-        if (own.collation().equals(parent.collation()) || !own.isText()) {
-            return column;
-        }
-        return column + " collate " + (parent.collation().isEmpty() ? "pg_catalog.\"default\"" : parent.collation());
-    }
-
-    /** Of other collations the catalog isn't asked whether they fold anything. */
-    @Override
-    public boolean isTextFolded(ColumnType type) {
-        return type.castable().endsWith("citext");
-    }
-
-    @Override
-    public String exact(ColumnType type, String column) {
-        return PLAIN_TYPES.contains(type.castable()) ? column : imageText(type, column);
-    }
-
-    @Override
-    public String ordered(ColumnType type, String column) {
-        return UNORDERED_TYPES.contains(type.castable()) ? "cast(" + column + " as text)" : exact(type, column);
-    }
-
-    /** The driver takes money for a number, and can't read the commas in it. */
-    @Override
-    public Object read(ResultSet row, int index, ColumnType type) throws SQLException {
-        return type.castable().equals("money") ? row.getString(index) : Dialect.super.read(row, index, type);
-    }
-
-    @Override
-    public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
-        if (PLAIN_TYPES.contains(type.castable())) {
-            return Values.detached(row, index);
-        }
-        String text = row.getString(index);
-        return text == null ? null : type.read(text);
-    }
-
-    /** The database reads the value from its text, so that types which no Java type stands for can be compared too. */
-    @Override
-    public Fragment value(ColumnType type, Object value) {
-        // What single precision can't hold would be rounded to what it can.
-        String castable =
-                type.castable().equals("real") && !(value instanceof Float) ? "double precision" : type.castable();
-        return PLAIN_TYPES.contains(castable)
-                ? Fragment.of("cast(? as " + castable + ")", Binding.of(value))
-                : Fragment.of("cast(cast(? as text) as " + castable + ")", Binding.of(ColumnType.spelling(value)));
-    }
-
-    @Override
     public Fragment among(List<String> columns, KeySet keys) {
         boolean nested = keys.types().stream().anyMatch(type -> type.castable().endsWith("[]"));
         if (columns.size() == 1 && !nested) {
             return new Fragment(
-                    columns.get(0) + " = any(" + array(keys.types().get(0)) + ")",
-                    List.of(binding(keys.types().get(0), keys.column(0))));
+                    columns.get(0) + " = any(" + codec(keys.types().get(0)).array() + ")",
+                    List.of(codec(keys.types().get(0)).elements(keys.column(0))));
         }
         List<String> sets = new ArrayList<>();
         List<String> read = new ArrayList<>();
         List<String> names = new ArrayList<>();
         List<Binding> bindings = new ArrayList<>();
         for (int i = 0; i < columns.size(); i++) {
-            ColumnType type = keys.types().get(i);
-            boolean plain = PLAIN_TYPES.contains(type.castable());
-            // Not an array of the type itself: that would nest an array, and spread a row out into columns.
-            sets.add(plain ? array(type) : "cast(? as text[])");
-            read.add(plain ? "k.c" + i : "cast(k.c" + i + " as " + type.castable() + ")");
+            PostgresCodec codec = codec(keys.types().get(i));
+            sets.add(codec.spread());
+            read.add(codec.spreadOut("k.c" + i));
             names.add("c" + i);
-            bindings.add(binding(type, keys.column(i)));
+            bindings.add(codec.elements(keys.column(i)));
         }
         String sql = "(" + String.join(", ", columns) + ") in (select " + String.join(", ", read) + " from unnest("
                 + String.join(", ", sets) + ") as k(" + String.join(", ", names) + "))";
         return new Fragment(sql, bindings);
-    }
-
-    private static String array(ColumnType type) {
-        return PLAIN_TYPES.contains(type.castable())
-                ? "cast(? as " + type.castable() + "[])"
-                : "cast(cast(? as text[]) as " + type.castable() + "[])";
-    }
-
-    private static Binding binding(ColumnType type, Object[] values) {
-        boolean plain = PLAIN_TYPES.contains(type.castable());
-        Object[] sent = plain
-                ? values
-                : Arrays.stream(values).map(PostgresDialect::text).toArray(String[]::new);
-        String name = plain ? ARRAY_NAMES.getOrDefault(type.castable(), type.castable()) : "text";
-        return (statement, index) ->
-                statement.setArray(index, statement.getConnection().createArrayOf(name, sent));
-    }
-
-    private static String text(Object value) {
-        return ColumnType.spelling(value instanceof byte[] bytes ? ByteBuffer.wrap(bytes) : value);
     }
 
     /** Zero would mean to wait without end. */
@@ -450,27 +287,6 @@ final class PostgresDialect implements Dialect {
     @Override
     public boolean makesImages() {
         return true;
-    }
-
-    @Override
-    public String imageText(ColumnType type, String column) {
-        // A server can be told to write bytes in another way than by their digits.
-        return isBytes(type) ? "(chr(92) || 'x' || encode(" + column + ", 'hex'))" : "cast(" + column + " as text)";
-    }
-
-    @Override
-    public String keyText(ColumnType type, String column) {
-        return isBytes(type) ? "encode(" + column + ", 'hex')" : imageText(type, column);
-    }
-
-    @Override
-    public String keyOf(ColumnType type, Object value) {
-        String text = String.valueOf(value);
-        return isBytes(type) && text.startsWith(HEX) ? text.substring(HEX.length()) : text;
-    }
-
-    private static boolean isBytes(ColumnType type) {
-        return type.castable().equals("bytea");
     }
 
     /** A function takes a hundred arguments at most. */
@@ -548,16 +364,6 @@ final class PostgresDialect implements Dialect {
     @Override
     public Optional<Fragment> deletedAs(Fragment deletion, String alias, String name) {
         return Optional.of(deletion.between("with " + name + " as (", " returning " + alias + ".*) "));
-    }
-
-    /** The server takes a text without a type for whatever its column is. */
-    @Override
-    public Fragment fromImage(ColumnType type, Object value) {
-        Binding text = (statement, index) -> statement.setObject(index, value, Types.OTHER);
-        // With a type of the application's own, though, a text alone can't be compared.
-        return JDBC_TYPES.containsKey(type.castable())
-                ? Fragment.of("?", text)
-                : Fragment.of("cast(cast(? as text) as " + type.castable() + ")", text);
     }
 
     /** Arrays of texts, as many as there are columns, whatever the number of rows. */

@@ -3,33 +3,24 @@ package dev.vacancy.internal.dialect;
 import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Table;
 import java.math.BigDecimal;
-import java.math.BigInteger;
 import java.nio.ByteBuffer;
-import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Types;
-import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.LocalDate;
-import java.time.LocalDateTime;
-import java.time.LocalTime;
-import java.time.temporal.Temporal;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
-import java.util.UUID;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -38,9 +29,6 @@ import java.util.stream.IntStream;
  * between date and time, the way its own functions write them.
  */
 final class SqliteDialect implements Dialect {
-    /** What a driver reads where bytes are no character. */
-    private static final char UNREADABLE = '\ufffd';
-
     private static final int BUSY = 5;
     private static final int LOCKED = 6;
     private static final int PRIMARY_CODE = 0xff;
@@ -63,6 +51,13 @@ final class SqliteDialect implements Dialect {
             "SET NULL", DatabaseMetaData.importedKeySetNull,
             "SET DEFAULT", DatabaseMetaData.importedKeySetDefault,
             "RESTRICT", DatabaseMetaData.importedKeyRestrict);
+
+    private final Codecs<SqliteCodec> codecs = new Codecs<>(SqliteCodec::of);
+
+    @Override
+    public SqliteCodec codec(ColumnType type) {
+        return codecs.of(type);
+    }
 
     @Override
     public String name() {
@@ -167,67 +162,9 @@ final class SqliteDialect implements Dialect {
     }
 
     @Override
-    public Fragment value(ColumnType type, Object value) {
-        return Fragment.of("?", Binding.of(sent(meant(type, value))));
-    }
-
-    /** Times and UUIDs are text in any of several spellings; this is the one in which {@link #value} sends them. */
-    @Override
-    public String comparand(ColumnType type, String column) {
-        if (type.isUuid()) {
-            return "lower(" + column + ")";
-        }
-        return switch (type.jdbcType()) {
-            case Types.TIME -> spelled(column, "when length(" + column + ") = 5 then " + column + " || ':00'");
-            case Types.TIMESTAMP -> {
-                String blank = "replace(" + column + ", 'T', ' ')";
-                yield spelled(
-                        blank,
-                        "when length(" + column + ") = 10 then " + column + " || ' 00:00:00' when length(" + column
-                                + ") = 16 then " + blank + " || ':00'");
-            }
-            default -> column;
-        };
-    }
-
-    /** What is no text, or has an offset, says nothing that could be compared. */
-    private static String spelled(String text, String shortForms) {
-        return "(case when typeof(" + text + ") <> 'text' or " + text + " glob '*[zZ]' or " + text
-                + " glob '*:*[+-]*' then null " + shortForms + " when instr(" + text + ", '.') > 0 then rtrim(rtrim("
-                + text + ", '0'), '.') else " + text + " end)";
-    }
-
-    /**
-     * Equal is what is spelled the same, as for the database itself; what is only meant the same is neither equal nor
-     * another, so that neither picks it.
-     */
-    @Override
-    public Fragment compared(String column, ColumnType type, String comparison, Object value) {
-        return comparison.equals("=")
-                ? Fragment.of(column + " = ?", Binding.of(sent(value)))
-                : Dialect.super.compared(column, type, comparison, value);
-    }
-
-    @Override
     public Fragment noneOf(String column, ColumnType type, List<Object> values) {
-        List<Object> meant = values.stream().map(value -> meant(type, value)).toList();
-        return Dialect.super.noneOf(comparand(type, column), type, meant);
-    }
-
-    /** A time that is spelled another way, in the spelling in which times are compared. */
-    private static Object meant(ColumnType type, Object value) {
-        if (!(value instanceof String text)) {
-            return value;
-        }
-        try {
-            return switch (type.jdbcType()) {
-                case Types.TIME -> LocalTime.parse(text);
-                case Types.TIMESTAMP -> LocalDateTime.parse(text.replace(' ', 'T'));
-                default -> type.isUuid() ? text.toLowerCase(Locale.ROOT) : text;
-            };
-        } catch (DateTimeException other) {
-            return text;
-        }
+        List<Object> meant = values.stream().map(codec(type)::meant).toList();
+        return Dialect.super.noneOf(codec(type).comparand(column), type, meant);
     }
 
     /** Triggers count too, so where there are any the number says nothing. */
@@ -242,45 +179,6 @@ final class SqliteDialect implements Dialect {
         return "text";
     }
 
-    @Override
-    public String comparable(String column, ColumnType own, ColumnType other) {
-        // A cast would make a number of what a column of no type holds.
-        return isTextual(other) && !isTextual(own) ? "cast(" + column + " as text)" : column;
-    }
-
-    /** Whether a column of this declared type has text affinity (SQLite's documentation, "Datatypes", section 3.1). */
-    private static boolean isTextual(ColumnType type) {
-        String name = type.name().toUpperCase(Locale.ROOT);
-        return !name.contains("INT") && (name.contains("CHAR") || name.contains("CLOB") || name.contains("TEXT"));
-    }
-
-    @Override
-    public String collatedLike(String column, ColumnType own, ColumnType parent) {
-        return isTextual(own) || isTextual(parent)
-                ? column + " collate " + (parent.collation().isEmpty() ? "binary" : parent.collation())
-                : column;
-    }
-
-    @Override
-    public boolean isTextFolded(ColumnType type) {
-        return !type.collation().isEmpty() && !type.collation().equalsIgnoreCase("binary");
-    }
-
-    /** SQLite's LIKE takes ASCII letters of either case for the same, unlike its comparisons; its GLOB doesn't. */
-    @Override
-    public Fragment like(String column, ColumnType type, String pattern) {
-        StringBuilder glob = new StringBuilder();
-        pattern.codePoints().forEach(point -> {
-            switch (point) {
-                case '%' -> glob.append('*');
-                case '_' -> glob.append('?');
-                case '*', '?', '[' -> glob.append('[').appendCodePoint(point).append(']');
-                default -> glob.appendCodePoint(point);
-            }
-        });
-        return Fragment.of(column + " glob ?", Binding.of(glob.toString()));
-    }
-
     /** A small set is written out: its values come as they are stored, whatever class of storage they have. */
     @Override
     public Fragment among(List<String> columns, KeySet keys) {
@@ -288,7 +186,7 @@ final class SqliteDialect implements Dialect {
         if (keys.tuples().size() <= MOST_WRITTEN_OUT / columns.size()) {
             String row = columns.stream().map(column -> "?").collect(Collectors.joining(", ", "(", ")"));
             List<Binding> bindings = new ArrayList<>();
-            keys.tuples().forEach(tuple -> tuple.forEach(value -> bindings.add(Binding.of(sent(value)))));
+            keys.tuples().forEach(tuple -> tuple.forEach(value -> bindings.add(Binding.of(SqliteCodec.sent(value)))));
             String rows = keys.tuples().stream().map(tuple -> row).collect(Collectors.joining(", "));
             return new Fragment(left + " in (values " + rows + ")", bindings);
         }
@@ -319,7 +217,7 @@ final class SqliteDialect implements Dialect {
         // JSON has no infinity, but numbers that are too large for anything else.
         return value instanceof Double number && number.isInfinite()
                 ? BEYOND_ALL_NUMBERS.multiply(BigDecimal.valueOf(Math.signum(number)))
-                : sent(value);
+                : SqliteCodec.sent(value);
     }
 
     /** An update can't name a column's default. */
@@ -340,31 +238,14 @@ final class SqliteDialect implements Dialect {
         }
         return (schema, table, column, told) -> new ColumnType(
                 told.name(),
-                jdbcType(told.name(), told.jdbcType()),
+                SqliteCodec.jdbcType(told.name(), told.jdbcType()),
                 0,
                 Integer.MAX_VALUE,
                 told.name(),
                 collations.getOrDefault(List.of(table, column), ""),
                 FINEST_FRACTION,
                 // Whatever a column is declared as, any text can be in it; in one for whole numbers that is a mistake.
-                jdbcType(told.name(), told.jdbcType()) == Types.BIGINT ? "" : ColumnType.ANY_TEXT);
-    }
-
-    private static int jdbcType(String declared, int told) {
-        String type = declared.replaceAll("\\(.*", "").strip().toUpperCase(Locale.ROOT);
-        return switch (type) {
-            case "DATE" -> Types.DATE;
-            case "TIME" -> Types.TIME;
-            case "TIMESTAMP", "DATETIME" -> Types.TIMESTAMP;
-            case "BOOLEAN" -> Types.BOOLEAN;
-            case "BIGINT", "INTEGER", "INT", "SMALLINT", "TINYINT" -> Types.BIGINT;
-            case "NUMERIC", "DECIMAL" -> Types.NUMERIC;
-            case "REAL", "DOUBLE", "FLOAT", "DOUBLE PRECISION" -> Types.DOUBLE;
-            case "BLOB", "BINARY", "VARBINARY" -> Types.VARBINARY;
-            // The driver calls a width fixed that SQLite knows nothing of.
-            case "CHAR", "CHARACTER", "NCHAR" -> Types.VARCHAR;
-            default -> told;
-        };
+                SqliteCodec.jdbcType(told.name(), told.jdbcType()) == Types.BIGINT ? "" : ColumnType.ANY_TEXT);
     }
 
     /** The driver's metadata knows too little of keys without a name and of those that name no parent's columns. */
@@ -399,52 +280,6 @@ final class SqliteDialect implements Dialect {
         return new ForeignKey("", "", rows.get(0).get(0), columns, referred, rule, columns, deferrable);
     }
 
-    /** Values are stored in the few classes that SQLite has; a column's declared type says what they mean. */
-    @Override
-    public Object read(ResultSet row, int index, ColumnType type) throws SQLException {
-        return readExact(row, index, type);
-    }
-
-    /** What a value means to its column is taken only where it is stored as the very same. */
-    @Override
-    public Object readExact(ResultSet row, int index, ColumnType type) throws SQLException {
-        Object value = Values.detached(row, index);
-        if (value instanceof String text) {
-            // A text that stayed one in a column of numbers is none, though Java would take '1d' for it.
-            boolean itself = isTextual(type) || type.isFloating();
-            return type.isUuid() ? uuid(text) : itself ? text : type.read(text);
-        }
-        if (value instanceof Number number && type.jdbcType() == Types.BOOLEAN) {
-            double truth = number.doubleValue();
-            return truth == 0 || truth == 1 ? (Object) (truth == 1) : value;
-        }
-        return value;
-    }
-
-    private static Object uuid(String text) {
-        try {
-            UUID uuid = UUID.fromString(text);
-            return uuid.toString().equals(text) ? uuid : text;
-        } catch (IllegalArgumentException other) {
-            return text;
-        }
-    }
-
-    private static Object sent(Object value) {
-        if (value instanceof Boolean truth) {
-            return truth ? 1 : 0;
-        }
-        if (value instanceof BigInteger number) {
-            return number.bitLength() < Long.SIZE ? (Object) number.longValue() : number.toString();
-        }
-        if (value instanceof Float number) {
-            return number.doubleValue();
-        }
-        return value instanceof Temporal || value instanceof UUID || value instanceof BigDecimal
-                ? ColumnType.spelling(value)
-                : value;
-    }
-
     /** Metadata doesn't tell which indexes are on a part of the records only. */
     @Override
     public Index.OfTable indexes(Connection connection) throws SQLException {
@@ -477,32 +312,6 @@ final class SqliteDialect implements Dialect {
     @Override
     public boolean holdsAnything() {
         return true;
-    }
-
-    /** Each value has a class of storage of its own, whatever its column is declared as. */
-    @Override
-    public String imageText(ColumnType type, String column) {
-        return column;
-    }
-
-    @Override
-    public Object readImage(ResultSet row, int index, ColumnType type) throws SQLException {
-        Object value = row.getObject(index);
-        if (value instanceof String text && text.indexOf(UNREADABLE) >= 0) {
-            byte[] bytes = row.getBytes(index);
-            return Arrays.equals(bytes, text.getBytes(StandardCharsets.UTF_8))
-                    ? text
-                    : new OddText(ByteBuffer.wrap(bytes));
-        }
-        return value instanceof byte[] bytes ? ByteBuffer.wrap(bytes) : value;
-    }
-
-    @Override
-    public Fragment fromImage(ColumnType type, Object value) {
-        if (value instanceof OddText text) {
-            return Fragment.of("cast(? as text)", Binding.of(text.bytes()));
-        }
-        return Fragment.of("?", Binding.of(value));
     }
 
     @Override

@@ -112,7 +112,7 @@ public final class Statements {
      * @param dialect the dialect of the database
      * @param table the table
      * @param columns the columns to read, qualified by {@link #alias}
-     * @param read how to read each of them, as {@link Dialect#exact} says it
+     * @param read how to read each of them, as {@link Codec#exact} says it
      * @param first picks the first rows
      * @param further what each further row must meet beside pointing at one found before, or empty
      * @param pointing the columns of the foreign key, qualified, as they are compared
@@ -132,7 +132,7 @@ public final class Statements {
             OptionalInt rounds) {
         String names = IntStream.range(0, columns.size()).mapToObj(i -> "c" + i).collect(Collectors.joining(", "));
         String found = IntStream.range(0, columns.size())
-                .mapToObj(i -> dialect.exact(read.get(i), "f.c" + i))
+                .mapToObj(i -> dialect.codec(read.get(i)).exact("f.c" + i))
                 .collect(Collectors.joining(", "));
         String matches = IntStream.range(0, pointing.size())
                 .mapToObj(i -> pointing.get(i) + " = f.c" + pointedAt.get(i))

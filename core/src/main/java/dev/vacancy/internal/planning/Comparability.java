@@ -36,7 +36,7 @@ record Comparability(SelectedRecords selection) {
 
     /** What a person should know of texts that count as the same. */
     List<String> warnings(Dialect dialect) {
-        return compared(asked -> dialect.isTextFolded(asked.column().type())).stream()
+        return compared(asked -> dialect.codec(asked.column()).isTextFolded()).stream()
                 .map(asked -> "The database compares " + asked
                         + " by a collation for which different texts count as the same, in another case or with other accents"
                         + " for instance. Look whether only those are selected that are meant.")

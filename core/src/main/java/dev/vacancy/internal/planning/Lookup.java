@@ -299,7 +299,7 @@ final class Lookup {
         List<Item> items = new ArrayList<>();
         items.add(new Item("count(*)", (row, index) -> row.getLong(index)));
         for (Column column : picked.table().identity()) {
-            String value = dialect.ordered(column.type(), dialect.name(ALIAS, column));
+            String value = dialect.codec(column).ordered(dialect.name(ALIAS, column));
             items.add(new Item("min(" + value + ")", ResultSet::getString));
             items.add(new Item("max(" + value + ")", ResultSet::getString));
         }
@@ -372,15 +372,17 @@ final class Lookup {
     }
 
     private Item exact(Column column, String alias) {
-        return new Item(dialect.exact(column.type(), dialect.name(alias, column)), exact(column));
+        return new Item(dialect.codec(column).exact(dialect.name(alias, column)), exact(column));
     }
 
     private Reader exact(Column column) {
-        return (row, index) -> dialect.readExact(row, index, column.type());
+        return (row, index) -> dialect.codec(column).readExact(row, index);
     }
 
     private Item shown(Column column, String alias) {
-        return new Item(dialect.name(alias, column), (row, index) -> dialect.read(row, index, column.type()));
+        return new Item(
+                dialect.name(alias, column),
+                (row, index) -> dialect.codec(column).read(row, index));
     }
 
     private List<List<Object>> rows(Table table, Optional<Condition> condition, List<Item> items, Fragment query) {

@@ -110,7 +110,7 @@ final class Chosen {
             if (value == null) {
                 return Optional.empty();
             }
-            values.add(dialect.keyOf(column.type(), value));
+            values.add(dialect.codec(column).keyOf(value));
         }
         return Optional.of(values);
     }

@@ -347,7 +347,7 @@ final class Restoration implements Restorer.Work {
             Object value = values.get(i);
             Fragment made = value == null
                     ? Fragment.of("null")
-                    : dialect.fromImage(columns.get(i).type(), value);
+                    : dialect.codec(columns.get(i)).fromImage(value);
             assignments.add(dialect.quote(columns.get(i).storedName()) + " = " + made.sql());
             bindings.addAll(made.bindings());
         }

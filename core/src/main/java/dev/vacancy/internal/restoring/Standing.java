@@ -30,7 +30,7 @@ final class Standing {
     /** Reads columns of some records. */
     List<Map<Column, Object>> images(Table table, List<Column> columns, Condition condition) throws SQLException {
         List<String> read = columns.stream()
-                .map(column -> dialect.imageText(column.type(), dialect.name(Statements.alias(), column)))
+                .map(column -> dialect.codec(column).imageText(dialect.name(Statements.alias(), column)))
                 .toList();
         Fragment from = condition
                 .in(dialect, Statements.alias())
@@ -41,9 +41,7 @@ final class Standing {
             while (row.next()) {
                 Map<Column, Object> image = new LinkedHashMap<>();
                 for (int i = 0; i < columns.size(); i++) {
-                    image.put(
-                            columns.get(i),
-                            dialect.readImage(row, i + 1, columns.get(i).type()));
+                    image.put(columns.get(i), dialect.codec(columns.get(i)).readImage(row, i + 1));
                 }
                 images.add(image);
             }
@@ -63,7 +61,7 @@ final class Standing {
     /** Some values of a record as they are compared, and as the trail has those of keys. */
     List<String> texts(List<Column> columns, Map<Column, Object> image) {
         return columns.stream()
-                .map(column -> dialect.keyOf(column.type(), image.get(column)))
+                .map(column -> dialect.codec(column).keyOf(image.get(column)))
                 .toList();
     }
 }

@@ -93,9 +93,8 @@ final class Traces {
                 .anyMatch(image -> key.equals(TrailKey.of(IntStream.range(
                                 0, link.childColumns().size())
                         .mapToObj(i -> tables.dialect()
-                                .keyOf(
-                                        link.childColumns().get(i).type(),
-                                        image.get(link.childColumns().get(i).name())))
+                                .codec(link.childColumns().get(i))
+                                .keyOf(image.get(link.childColumns().get(i).name())))
                         .toList())));
     }
 

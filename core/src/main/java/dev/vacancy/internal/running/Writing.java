@@ -47,8 +47,8 @@ final class Writing {
                             column, dialect.defaultOf(column.declaredDefault().orElse(null))));
         } else if (step instanceof Step.Reassign || step instanceof Step.Mark || step instanceof Step.Touch) {
             values(step)
-                    .forEach((column, value) ->
-                            columns.put(column, value == null ? NULL : dialect.stored(column.type(), value)));
+                    .forEach((column, value) -> columns.put(
+                            column, value == null ? NULL : dialect.codec(column).stored(value)));
         }
         Column version = rules.softness().versions().get(step.table());
         if (version != null && !columns.isEmpty() && !(step instanceof Step.Loosen)) {

@@ -70,7 +70,7 @@ public final class Recorder {
     public Optional<Fragment> tooLarge(Table table) {
         List<Column> kept = kept(table);
         List<Column> large = kept.stream()
-                .filter(column -> dialect.mayBeTooLarge(column.type()))
+                .filter(column -> dialect.codec(column).mayBeTooLarge())
                 .toList();
         if (large.isEmpty()) {
             return Optional.empty();
@@ -94,7 +94,7 @@ public final class Recorder {
      */
     public Optional<Fragment> lost(Table table) {
         List<String> columns = kept(table).stream()
-                .filter(column -> !dialect.comesBack(column.type()))
+                .filter(column -> !dialect.codec(column).comesBack())
                 .map(column -> dialect.name(Statements.alias(), column) + " is not null")
                 .toList();
         return columns.isEmpty() ? Optional.empty() : Optional.of(Fragment.of(String.join(" or ", columns)));
@@ -258,7 +258,7 @@ public final class Recorder {
     }
 
     private String text(Column column) {
-        return dialect.imageText(column.type(), dialect.name(Statements.alias(), column));
+        return dialect.codec(column).imageText(dialect.name(Statements.alias(), column));
     }
 
     private String key(Table table) {
@@ -289,7 +289,7 @@ public final class Recorder {
                 Map<String, Object> image = new LinkedHashMap<>();
                 Map<Column, Object> values = new LinkedHashMap<>();
                 for (int i = 0; i < read.size(); i++) {
-                    Object value = dialect.readImage(row, i + 1, read.get(i).type());
+                    Object value = dialect.codec(read.get(i)).readImage(row, i + 1);
                     values.put(read.get(i), value);
                     if (!recording.isWithheld(table, read.get(i))) {
                         image.put(read.get(i).name(), value);
@@ -298,7 +298,7 @@ public final class Recorder {
                 String key = table.identity().isEmpty()
                         ? null
                         : TrailKey.of(table.identity().stream()
-                                .map(column -> dialect.keyOf(column.type(), values.get(column)))
+                                .map(column -> dialect.codec(column).keyOf(values.get(column)))
                                 .toList());
                 writer.add(heading, ++place, key, Image.write(image), null);
             }

@@ -41,7 +41,7 @@ public final class TrailKey {
     static String expression(List<Column> columns, String alias, Dialect dialect) {
         List<String> parts = new ArrayList<>();
         for (Column column : columns) {
-            String text = dialect.keyText(column.type(), dialect.name(alias, column));
+            String text = dialect.codec(column).keyText(dialect.name(alias, column));
             boolean plain = columns.size() == 1 || column.type().isInteger();
             if (!parts.isEmpty()) {
                 parts.add("','");

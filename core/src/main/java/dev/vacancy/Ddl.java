@@ -4,13 +4,15 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
+import dev.vacancy.internal.running.Preparation;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.tables.OwnTable;
+import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.TrailDdl;
 import dev.vacancy.internal.trail.TrailKey;
@@ -41,6 +43,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import javax.sql.DataSource;
 
 /**
@@ -62,6 +65,24 @@ public final class Ddl {
     private static final int DIGITS_OF_NAME = 8;
     private static final int SHORT_WORD = 20;
 
+    /** What is kept in tables of ours, beside the audit trail. */
+    public enum Part {
+        /** Bulk runs and their records. */
+        BULK_RUNS,
+        /** Which signed approvals were redeemed, and what came of them. */
+        APPROVALS,
+        /** Scheduled deletions. */
+        SCHEDULE;
+
+        private List<OwnTable> tables() {
+            return switch (this) {
+                case BULK_RUNS -> List.of(OwnTables.BULK_RUN, OwnTables.BULK_RECORD);
+                case APPROVALS -> List.of(OwnTables.REDEEMED);
+                case SCHEDULE -> List.of(OwnTables.SCHEDULED);
+            };
+        }
+    }
+
     private final Transactions transactions;
     private final Dialect dialect;
     private final List<String> statements;
@@ -82,17 +103,34 @@ public final class Ddl {
     }
 
     /**
-     * Works out what is missing. Changes nothing.
+     * Works out what is missing, of tables of ours that an earlier version has made as well. Changes nothing.
      *
      * @param dataSource where connections come from
      * @param rules the rules that it is for
+     * @param parts what else is to be kept in the database
      * @return the statements, in their order
      * @throws DatabaseException when the database can't be read
      * @throws RulesException when the rules ask for more than columns that are missing
      */
-    public static Ddl of(DataSource dataSource, RuleBook rules) {
+    public static Ddl of(DataSource dataSource, RuleBook rules, Part... parts) {
         OwnTransactions own = OwnTransactions.over(dataSource);
-        return of(own, own.dialect(), rules);
+        return of(own, own.dialect(), rules, Set.of(parts));
+    }
+
+    /**
+     * Works out what is missing of some tables of ours, whatever the rules are. Changes nothing.
+     *
+     * @param dataSource where connections come from
+     * @param parts what is to be kept in the database
+     * @return the statements, in their order
+     * @throws DatabaseException when the database can't be read
+     */
+    public static Ddl of(DataSource dataSource, Part... parts) {
+        OwnTransactions own = OwnTransactions.over(dataSource);
+        List<OwnTable> tables =
+                Stream.of(parts).flatMap(part -> part.tables().stream()).toList();
+        List<String> statements = new Preparation(tables, own.dialect(), own).missing();
+        return new Ddl(own, own.dialect(), statements, List.of(), Optional.empty());
     }
 
     /**
@@ -102,18 +140,19 @@ public final class Ddl {
      * @param dataSource where connections come from when no transaction is open
      * @param rules the rules that it is for
      * @param source tells of the transaction that is open on the thread
+     * @param parts what else is to be kept in the database
      * @return the statements, in their order
      * @throws DatabaseException when the database can't be read
      * @throws RulesException when the rules ask for more than columns that are missing
      */
-    public static Ddl of(DataSource dataSource, RuleBook rules, TransactionSource source) {
+    public static Ddl of(DataSource dataSource, RuleBook rules, TransactionSource source, Part... parts) {
         OwnTransactions own = OwnTransactions.over(dataSource, true);
         Transactions managed =
                 new ManagedTransactions(Managed.by(source), own, Limits.usual().lockWait());
-        return of(managed, own.dialect(), rules);
+        return of(managed, own.dialect(), rules, Set.of(parts));
     }
 
-    private static Ddl of(Transactions transactions, Dialect dialect, RuleBook rules) {
+    private static Ddl of(Transactions transactions, Dialect dialect, RuleBook rules, Set<Part> parts) {
         return transactions.reading(connection -> {
             Catalog catalog = CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables());
             Missing missing = new Missing(dialect, catalog, connection);
@@ -121,6 +160,7 @@ public final class Ddl {
             if (rules.trail().isPresent()) {
                 missing.trail(new TrailTables(rules.trail().get(), dialect));
             }
+            missing.others(parts);
             if (missing.isWhole()) {
                 missing.softTables(Rules.of(rules, catalog, Clock.system(ZoneId.systemDefault())));
             } else {
@@ -165,12 +205,8 @@ public final class Ddl {
      * @throws InvalidRequestException inside a transaction of the application's that the statements would commit
      */
     public int apply() {
-        if (transactions.joinedAt().isPresent() && dialect.commitsAtDdl() && isNeeded()) {
-            throw new InvalidRequestException(
-                    FailureCode.FOREIGN_TRANSACTION,
-                    dialect.name()
-                            + " commits a transaction in which a table is made, and one of the application's is open.",
-                    "Make what the rules need before it begins, or when it has ended.");
+        if (isNeeded()) {
+            Preparation.requireNobodyElses(dialect, transactions);
         }
         return transactions.writing(connection -> {
             try (Statement statement = connection.createStatement()) {
@@ -211,6 +247,16 @@ public final class Ddl {
             return columns.isEmpty();
         }
 
+        /** Tables of ours that are asked for, and those that an earlier version has made. */
+        void others(Set<Part> asked) throws SQLException {
+            for (Part part : Part.values()) {
+                List<String> missing = OwnTables.missing(part.tables(), dialect, connection);
+                if (asked.contains(part) || !missing.equals(OwnTables.ddl(part.tables(), dialect))) {
+                    statements.addAll(missing);
+                }
+            }
+        }
+
         void trail(TrailTables tables) throws SQLException {
             TrailDdl ddl = new TrailDdl(tables);
             if (ddl.areOld(connection)) {
@@ -221,6 +267,8 @@ public final class Ddl {
                                 + " what it holds is taken over by 'vacancy ddl --apply', or Ddl.apply().");
             } else if (!ddl.areThere(connection)) {
                 statements.addAll(ddl.ddl());
+            } else {
+                statements.addAll(ddl.missing(connection));
             }
             List<String> left = ddl.leftOver(connection);
             if (!left.isEmpty()) {

@@ -39,6 +39,7 @@ class ArchitectureTest {
             "dev.vacancy.check",
             "dev.vacancy.internal.trail",
             "dev.vacancy.rule",
+            "dev.vacancy.internal.tables",
             "dev.vacancy.internal.condition",
             "dev.vacancy.criteria",
             "dev.vacancy.internal.schema",

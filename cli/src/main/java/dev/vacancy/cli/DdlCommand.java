@@ -1,10 +1,14 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.Ddl;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.ITypeConverter;
 import picocli.CommandLine.Option;
+import picocli.CommandLine.TypeConversionException;
 
 /** Prints or makes what the database still needs for the rules. */
 @Command(
@@ -12,13 +16,33 @@ import picocli.CommandLine.Option;
         mixinStandardHelpOptions = true,
         description =
                 "Print what the database still needs for the rules: tables of the audit trail, columns that mark and"
-                        + " stamp, indexes, views of the active records.")
+                        + " stamp, indexes, views of the active records; and what tables of an earlier version lack.")
 final class DdlCommand extends DatabaseCommand {
+    @Option(
+            names = "--for",
+            paramLabel = "WHAT",
+            split = ",",
+            converter = PartOfWord.class,
+            description = "What else is to be kept in the database: bulk-runs, approvals, schedule.")
+    private List<Ddl.Part> parts = List.of();
+
     @Option(names = "--apply", description = "Run the statements, after a question.")
     private boolean apply;
 
     @Option(names = "--yes", description = "Answer the question with yes.")
     private boolean yes;
+
+    /** Reads a part as people write it. */
+    static final class PartOfWord implements ITypeConverter<Ddl.Part> {
+        @Override
+        public Ddl.Part convert(String word) {
+            return Arrays.stream(Ddl.Part.values())
+                    .filter(part -> part.name().replace('_', '-').equalsIgnoreCase(word))
+                    .findFirst()
+                    .orElseThrow(() ->
+                            new TypeConversionException("'" + word + "' is none of bulk-runs, approvals, schedule"));
+        }
+    }
 
     DdlCommand(Surroundings surroundings) {
         super(surroundings);
@@ -26,7 +50,7 @@ final class DdlCommand extends DatabaseCommand {
 
     @Override
     int on(Session session) {
-        Ddl ddl = session.ddl();
+        Ddl ddl = session.ddl(parts);
         if (!json()) {
             ddl.statements().forEach(statement -> print(statement + ";"));
             ddl.remarks().forEach(remark -> print("-- " + remark));

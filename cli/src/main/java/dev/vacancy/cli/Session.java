@@ -44,9 +44,9 @@ final class Session implements AutoCloseable {
         return ScheduledRuns.over(source, vacancy());
     }
 
-    /** What the database still needs for the rules. */
-    Ddl ddl() {
-        return Ddl.of(source, rules);
+    /** What the database still needs for the rules, and for whatever else is to be kept in it. */
+    Ddl ddl(List<Ddl.Part> parts) {
+        return Ddl.of(source, rules, parts.toArray(Ddl.Part[]::new));
     }
 
     /** The tables that the rules mark records of. */

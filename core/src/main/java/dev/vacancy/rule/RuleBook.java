@@ -1,10 +1,13 @@
 package dev.vacancy.rule;
 
+import dev.vacancy.internal.tables.OwnTable;
+import dev.vacancy.internal.tables.OwnTables;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Stream;
 
 /**
  * The rules that an application gives, before the catalog is known. What it doesn't mention is as the schema says.
@@ -347,12 +350,10 @@ public record RuleBook(
      */
     public List<String> ownTables() {
         Trail kept = trail.orElseGet(Trail::usual);
-        return List.of(
-                kept.runs(),
-                kept.entries(),
-                "vacancy_bulk_run",
-                "vacancy_bulk_record",
-                "vacancy_redeemed",
-                "vacancy_scheduled");
+        return Stream.concat(
+                        Stream.of(kept.runs(), kept.entries()),
+                        Stream.of(OwnTables.BULK_RUN, OwnTables.BULK_RECORD, OwnTables.REDEEMED, OwnTables.SCHEDULED)
+                                .map(OwnTable::name))
+                .toList();
     }
 }

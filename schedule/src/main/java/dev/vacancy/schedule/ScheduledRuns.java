@@ -7,21 +7,17 @@ import com.github.kagkarlsson.scheduler.exceptions.TaskInstanceCurrentlyExecutin
 import com.github.kagkarlsson.scheduler.jdbc.JdbcCustomization;
 import com.github.kagkarlsson.scheduler.task.TaskInstance;
 import com.github.kagkarlsson.scheduler.task.TaskInstanceId;
+import dev.vacancy.Ddl;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.confirm.Approval;
 import dev.vacancy.confirm.Mode;
-import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.run.StalePlanException;
-import java.sql.Connection;
-import java.sql.ResultSet;
-import java.sql.SQLException;
-import java.sql.Statement;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
@@ -51,12 +47,6 @@ import javax.sql.DataSource;
 public final class ScheduledRuns {
     static final String TABLE = "vacancy_scheduled";
 
-    private static final List<String> DDL = List.of("create table " + TABLE
-            + " (task_name varchar(100) not null, task_instance varchar(100) not null, task_data varchar(4000),"
-            + " execution_time timestamp(6) null, picked boolean not null, picked_by varchar(100),"
-            + " last_success timestamp(6) null, last_failure timestamp(6) null, consecutive_failures integer,"
-            + " last_heartbeat timestamp(6) null, version bigint not null, primary key (task_name, task_instance))");
-
     private final DataSource dataSource;
     private final Vacancy vacancy;
     private final Clock clock;
@@ -81,52 +71,29 @@ public final class ScheduledRuns {
     }
 
     /**
-     * Returns what makes the table that their state is kept in.
+     * Returns what is missing of the tables that their state and that of bulk runs is kept in.
      *
-     * @return statements of SQL, in their order
+     * @return statements of SQL, in their order; none if nothing is
      */
     public List<String> ddl() {
-        return DDL;
+        return tables().statements();
     }
 
     /**
-     * Makes that table and those of bulk runs, where they are missing.
+     * Makes the table of scheduled deletions and those of bulk runs, where they are missing or of an earlier version.
      *
-     * @return true if the table of scheduled deletions was missing
+     * @return true if anything was missing
      */
     public boolean prepare() {
-        vacancy.bulk().prepare();
-        if (isThere()) {
-            return false;
-        }
-        try (Connection connection = dataSource.getConnection();
-                Statement statement = connection.createStatement()) {
-            for (String sql : DDL) {
-                statement.execute(sql);
-            }
-            return true;
-        } catch (SQLException failure) {
-            throw new DatabaseException(
-                    "make the table " + TABLE, "Run the statements of ddl() as its owner.", failure);
-        }
+        return tables().apply() > 0;
+    }
+
+    private Ddl tables() {
+        return Ddl.of(dataSource, Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE);
     }
 
     private boolean isThere() {
-        try (Connection connection = dataSource.getConnection();
-                ResultSet tables = connection
-                        .getMetaData()
-                        .getTables(connection.getCatalog(), connection.getSchema(), "%", new String[] {
-                            "TABLE", "BASE TABLE"
-                        })) {
-            while (tables.next()) {
-                if (TABLE.equalsIgnoreCase(tables.getString("TABLE_NAME"))) {
-                    return true;
-                }
-            }
-            return false;
-        } catch (SQLException failure) {
-            throw new DatabaseException("be read", "Check that it can be reached.", failure);
-        }
+        return !Ddl.of(dataSource, Ddl.Part.SCHEDULE).isNeeded();
     }
 
     /**
@@ -271,7 +238,7 @@ public final class ScheduledRuns {
         if (!isThere()) {
             throw new InvalidRequestException(
                     FailureCode.NO_STATE_TABLES,
-                    "The table that holds scheduled deletions is missing: " + TABLE + ".",
+                    "The table that holds scheduled deletions is missing, or of an earlier version: " + TABLE + ".",
                     "Make it by prepare(), or run the statements of ddl().");
         }
     }

@@ -21,14 +21,15 @@ import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.running.Attendant;
+import dev.vacancy.internal.running.Preparation;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.plan.By;
 import dev.vacancy.run.StalePlanException;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -110,28 +111,21 @@ public final class ChunkedRuns implements BulkRuns {
 
     @Override
     public List<String> ddl() {
-        return StateTables.DDL;
+        return OwnTables.ddl(StateTables.ALL, dialect);
     }
 
     @Override
     public boolean prepare() {
         refuseJoined();
-        List<String> missing = transactions.reading(tables::missing);
-        if (missing.isEmpty()) {
-            return false;
-        }
-        return transactions.writing(connection -> {
-            try (Statement statement = connection.createStatement()) {
-                for (String sql : missing) {
-                    statement.execute(sql);
-                }
-            }
-            return true;
-        });
+        return preparation().apply() > 0;
+    }
+
+    private Preparation preparation() {
+        return new Preparation(StateTables.ALL, dialect, transactions);
     }
 
     private boolean isThere() {
-        return transactions.reading(connection -> dialect.hasTable(connection, "vacancy_bulk_record"));
+        return preparation().missing().isEmpty();
     }
 
     @Override
@@ -429,7 +423,8 @@ public final class ChunkedRuns implements BulkRuns {
         if (!isThere()) {
             throw new InvalidRequestException(
                     FailureCode.NO_STATE_TABLES,
-                    "The tables that hold the state of bulk runs are missing: vacancy_bulk_run and vacancy_bulk_record.",
+                    "The tables that hold the state of bulk runs are missing, or of an earlier version: vacancy_bulk_run and"
+                            + " vacancy_bulk_record.",
                     "Make them by prepare(), or run the statements of ddl().");
         }
     }

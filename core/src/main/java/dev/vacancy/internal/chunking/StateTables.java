@@ -7,6 +7,8 @@ import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Bytes;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.tables.OwnTable;
+import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.plan.By;
@@ -29,17 +31,26 @@ import java.util.UUID;
 
 /** The two tables that hold the state of bulk runs, in SQL that all databases share. Times are text as in ISO 8601, UTC. */
 final class StateTables {
-    static final List<String> DDL = List.of(
-            "create table vacancy_bulk_run (run_id varchar(36) not null primary key, name varchar(400) not null,"
-                    + " selected_table varchar(300) not null, selection varchar(2000) not null, actor varchar(200) not null,"
-                    + " reason varchar(1000), handed_over varchar(2000) not null, rules varchar(64) not null,"
-                    + " state varchar(12) not null, records bigint not null, done bigint not null, skipped bigint not null,"
-                    + " failed bigint not null, deleted bigint not null, started_at varchar(40) not null,"
-                    + " ended_at varchar(40), worked_at varchar(40))",
-            "create table vacancy_bulk_record (run_id varchar(36) not null, place bigint not null,"
-                    + " record_key varchar(2000) not null, state varchar(8) not null, attempts int not null,"
-                    + " reason varchar(1000), primary key (run_id, place))",
-            "create index vacancy_bulk_record_open on vacancy_bulk_record (run_id, state, place)");
+    static final List<OwnTable> ALL = List.of(OwnTables.BULK_RUN, OwnTables.BULK_RECORD);
+
+    private static final List<String> WRITTEN_AT_START = List.of(
+            "run_id",
+            "name",
+            "selected_table",
+            "selection",
+            "actor",
+            "reason",
+            "handed_over",
+            "rules",
+            "state",
+            "records",
+            "started_at",
+            "worked_at",
+            "done",
+            "skipped",
+            "failed",
+            "deleted");
+    private static final List<String> WRITTEN_OF_RECORD = List.of("run_id", "place", "record_key", "state", "attempts");
 
     private static final String RUNS =
             "select run_id, name, selected_table, selection, actor, reason, state, records, done,"
@@ -61,22 +72,10 @@ final class StateTables {
         this.clock = clock;
     }
 
-    /** The statements that make what is missing: all, or of tables that an earlier version made the columns that have come since. */
-    List<String> missing(Connection connection) throws SQLException {
-        if (!dialect.hasTable(connection, "vacancy_bulk_record")) {
-            return DDL;
-        }
-        return dialect.hasColumn(connection, "vacancy_bulk_run", "worked_at")
-                ? List.of()
-                : List.of("alter table vacancy_bulk_run add column worked_at varchar(40)");
-    }
-
     void insert(Connection connection, BulkRun run, RunConditions conditions) throws SQLException {
         update(
                 connection,
-                "insert into vacancy_bulk_run (run_id, name, selected_table, selection, actor, reason, handed_over, rules,"
-                        + " state, records, done, skipped, failed, deleted, started_at, worked_at)"
-                        + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0, 0, 0, 0, ?, ?)",
+                OwnTables.BULK_RUN.insertion(dialect, WRITTEN_AT_START),
                 run.runId().toString(),
                 cut(run.name(), LONGEST_NAME),
                 run.table(),
@@ -88,18 +87,24 @@ final class StateTables {
                 run.state().toString(),
                 run.records(),
                 run.startedAt().toString(),
-                run.workedAt().toString());
+                run.workedAt().toString(),
+                0L,
+                0L,
+                0L,
+                0L);
     }
 
     /** Writes down the selected records; each line is a key. */
     void insertRecords(Connection connection, UUID run, BufferedReader keys) throws SQLException, IOException {
-        try (PreparedStatement insert = connection.prepareStatement(
-                "insert into vacancy_bulk_record (run_id, place, record_key, state, attempts) values (?, ?, ?, 'open', 0)")) {
+        try (PreparedStatement insert =
+                connection.prepareStatement(OwnTables.BULK_RECORD.insertion(dialect, WRITTEN_OF_RECORD))) {
             long place = 0;
             for (String key = keys.readLine(); key != null; key = keys.readLine()) {
                 insert.setString(1, run.toString());
                 insert.setLong(2, ++place);
                 insert.setString(3, key);
+                insert.setString(4, "open");
+                insert.setInt(5, 0);
                 insert.addBatch();
                 if (place % BATCH == 0) {
                     insert.executeBatch();

@@ -6,6 +6,7 @@ import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.LocalDate;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -78,9 +79,7 @@ public interface Describing {
      */
     default boolean hasTable(Connection connection, Optional<String> schema, String name) throws SQLException {
         DatabaseMetaData metadata = connection.getMetaData();
-        String where = schema.isPresent()
-                ? isPlain(schema.get()) ? stored(metadata, schema.get()) : schema.get()
-                : namespace().own(connection);
+        String where = schemaOf(connection, schema);
         try (ResultSet tables = metadata.getTables(
                 namespace().catalog(connection, where),
                 namespace().schema(where),
@@ -114,27 +113,6 @@ public interface Describing {
 
     private static String stored(DatabaseMetaData metadata, String name) throws SQLException {
         return metadata.storesUpperCaseIdentifiers() ? name.toUpperCase(Locale.ROOT) : name;
-    }
-
-    /**
-     * Tells whether a table of ours has a column.
-     *
-     * @param connection an open connection
-     * @param table the table, in small letters and underscores
-     * @param column the column, likewise
-     * @return true if it has
-     * @throws SQLException when the database doesn't answer
-     */
-    default boolean hasColumn(Connection connection, String table, String column) throws SQLException {
-        String own = namespace().own(connection);
-        DatabaseMetaData metadata = connection.getMetaData();
-        try (ResultSet columns = metadata.getColumns(
-                namespace().catalog(connection, own),
-                namespace().schema(own),
-                stored(metadata, table),
-                stored(metadata, column))) {
-            return columns.next();
-        }
     }
 
     /**
@@ -291,5 +269,51 @@ public interface Describing {
      */
     default List<String> setAtEachChange(Connection connection, String schema, String table) throws SQLException {
         return List.of();
+    }
+
+    /**
+     * Reads the columns of a table of ours.
+     *
+     * @param connection an open connection
+     * @param schema the schema, or empty for the one that a statement means which names none
+     * @param table the table, in small letters and underscores
+     * @return the names of its columns in small letters, each with the most characters that it holds; none if it isn't there
+     * @throws SQLException when the database doesn't answer
+     */
+    default Map<String, Integer> columnsOfTable(Connection connection, Optional<String> schema, String table)
+            throws SQLException {
+        DatabaseMetaData metadata = connection.getMetaData();
+        String where = schemaOf(connection, schema);
+        Map<String, Integer> columns = new HashMap<>();
+        try (ResultSet row = metadata.getColumns(
+                namespace().catalog(connection, where),
+                namespace().schema(where),
+                isPlain(table) ? stored(metadata, table) : table,
+                null)) {
+            while (row.next()) {
+                columns.put(row.getString("COLUMN_NAME").toLowerCase(Locale.ROOT), row.getInt("COLUMN_SIZE"));
+            }
+        }
+        return columns;
+    }
+
+    private String schemaOf(Connection connection, Optional<String> schema) throws SQLException {
+        if (schema.isEmpty()) {
+            return namespace().own(connection);
+        }
+        return isPlain(schema.get()) ? stored(connection.getMetaData(), schema.get()) : schema.get();
+    }
+
+    /**
+     * Gives a column of a table of ours another type.
+     *
+     * @param table the table, as statements name it
+     * @param column the column
+     * @param type the type
+     * @param required words that say that it always has a value, perhaps none
+     * @return a statement; empty where a type limits nothing
+     */
+    default Optional<String> retyping(String table, String column, String type, String required) {
+        return Optional.of("alter table " + table + " alter column " + column + " set data type " + type);
     }
 }

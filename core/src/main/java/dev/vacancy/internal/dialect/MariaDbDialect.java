@@ -396,4 +396,9 @@ final class MariaDbDialect implements Dialect {
                         + " and extra like '%on update%'",
                 connection, schema, table);
     }
+
+    @Override
+    public Optional<String> retyping(String table, String column, String type, String required) {
+        return Optional.of("alter table " + table + " modify column " + column + " " + type + required);
+    }
 }

@@ -350,4 +350,9 @@ final class SqliteDialect implements Dialect {
     public List<String> judges(Connection connection, String schema, String table) throws SQLException {
         return Judging.read(Judging.SQLITE, connection, schema, table);
     }
+
+    @Override
+    public Optional<String> retyping(String table, String column, String type, String required) {
+        return Optional.empty();
+    }
 }

@@ -2,6 +2,7 @@ package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.tables.OwnTables;
 import java.nio.ByteBuffer;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -37,21 +38,8 @@ public final class EntryReader {
     /** The other one. */
     public static final int OF_RUNS = 2;
 
-    static final List<String> COLUMNS = List.of(
-            "run_no",
-            "step",
-            "place",
-            "action",
-            "table_name",
-            "record_key",
-            "content",
-            "altered",
-            "about_run",
-            "about_step",
-            "about_place",
-            "erased_by",
-            "seal",
-            "digest");
+    static final List<String> COLUMNS =
+            OwnTables.trailEntries(Optional.empty(), "").names();
 
     private static final String SELECT = "select " + String.join(", ", COLUMNS) + " from ";
 

@@ -23,8 +23,7 @@ public final class EntryWriter implements AutoCloseable {
     private long characters;
 
     EntryWriter(TrailTables tables, Connection connection) throws SQLException {
-        this.insert = connection.prepareStatement("insert into " + tables.entries() + " ("
-                + String.join(", ", EntryReader.COLUMNS) + ") values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+        this.insert = connection.prepareStatement(tables.entryTable().insertion(tables.dialect(), EntryReader.COLUMNS));
     }
 
     /**

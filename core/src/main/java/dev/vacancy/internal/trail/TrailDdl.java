@@ -3,6 +3,7 @@ package dev.vacancy.internal.trail;
 import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.rule.Trail;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -86,27 +87,18 @@ public final class TrailDdl {
      * @return statements in their order
      */
     private List<String> ddlWithoutBeginning() {
-        String text = dialect.longText();
-        String bytes = dialect.bytesType();
-        return List.of(
-                "create table " + tables.runs() + " (place bigint not null primary key, run_no bigint not null unique,"
-                        + " run_id varchar(36) not null unique, kind varchar(20) not null, actor varchar(200) not null,"
-                        + " colleague varchar(200), reason varchar(1000), happened_at varchar(30) not null,"
-                        + " table_name varchar(200) not null, selection " + text + " not null,"
-                        + " rules varchar(64) not null, counts " + text + " not null, part_of varchar(36),"
-                        + " about varchar(36), entries bigint not null, entries_digest varchar(64) not null,"
-                        + " previous_digest varchar(64) not null, digest varchar(64) not null,"
-                        + " selection_salt varchar(36), selection_digest varchar(64) not null, erased_by bigint)"
-                        + dialect.tableOptions(),
-                "create table " + tables.entries()
-                        + " (run_no bigint not null, step integer not null, place bigint not null,"
-                        + " action varchar(12) not null, table_name varchar(200) not null, record_key "
-                        + dialect.keyTextType() + ", content " + text + ", altered " + text + ", about_run bigint,"
-                        + " about_step integer, about_place bigint, erased_by bigint, seal " + bytes + " not null,"
-                        + " digest " + bytes + " not null, primary key (run_no, step, place))" + dialect.tableOptions(),
-                dialect.keyIndex(trail.entries() + "_key", tables.entries(), "table_name", "record_key"),
-                "create index " + trail.runs() + "_whole on " + tables.runs() + " (part_of)",
-                "create index " + trail.runs() + "_undone on " + tables.runs() + " (about)");
+        return OwnTables.ddl(List.of(tables.runTable(), tables.entryTable()), dialect);
+    }
+
+    /**
+     * Returns what is missing of tables of this version: columns that have come since they were made.
+     *
+     * @param connection an open connection
+     * @return statements in their order
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<String> missing(Connection connection) throws SQLException {
+        return OwnTables.missing(List.of(tables.runTable(), tables.entryTable()), dialect, connection);
     }
 
     /** Tells whether the first row still is as it was made. */

@@ -4,6 +4,8 @@ import dev.vacancy.failure.FailureCode;
 import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.tables.OwnTable;
+import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.rule.Trail;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -14,7 +16,6 @@ import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -31,31 +32,13 @@ public final class TrailTables {
 
     private static final DateTimeFormatter TIME =
             DateTimeFormatter.ofPattern("uuuu-MM-dd'T'HH:mm:ss.SSSSSS'Z'").withZone(ZoneOffset.UTC);
-    static final List<String> COLUMNS = List.of(
-            "place",
-            "run_no",
-            "run_id",
-            "kind",
-            "actor",
-            "colleague",
-            "reason",
-            "happened_at",
-            "table_name",
-            "selection",
-            "rules",
-            "counts",
-            "part_of",
-            "about",
-            "entries",
-            "entries_digest",
-            "previous_digest",
-            "digest",
-            "selection_salt",
-            "selection_digest",
-            "erased_by");
+    static final List<String> COLUMNS =
+            OwnTables.trailRuns(Optional.empty(), "").names();
 
     private final Trail trail;
     private final Dialect dialect;
+    private final OwnTable runs;
+    private final OwnTable entries;
 
     /**
      * Names the tables of a trail.
@@ -67,6 +50,8 @@ public final class TrailTables {
     public TrailTables(Trail trail, Dialect dialect) {
         this.trail = trail;
         this.dialect = dialect;
+        this.runs = OwnTables.trailRuns(trail.schema(), trail.runs());
+        this.entries = OwnTables.trailEntries(trail.schema(), trail.entries());
         for (String name : List.of(trail.runs(), trail.entries())) {
             if (!name.matches("[A-Za-z_][A-Za-z0-9_]{0,50}")) {
                 throw new InvalidRequestException(
@@ -79,12 +64,20 @@ public final class TrailTables {
 
     /** The table of runs, as statements name it. */
     String runs() {
-        return prefix() + trail.runs();
+        return runs.in(dialect);
     }
 
     /** The table of entries, as statements name it. */
     String entries() {
-        return prefix() + trail.entries();
+        return entries.in(dialect);
+    }
+
+    OwnTable runTable() {
+        return runs;
+    }
+
+    OwnTable entryTable() {
+        return entries;
     }
 
     /**
@@ -195,8 +188,7 @@ public final class TrailTables {
         values.add(run.words().salt());
         values.add(run.words().digest());
         values.add(run.words().erasedBy());
-        String marks = String.join(", ", Collections.nCopies(COLUMNS.size(), "?"));
-        String sql = "insert into " + runs() + " (" + String.join(", ", COLUMNS) + ") values (" + marks + ")";
+        String sql = runs.insertion(dialect, COLUMNS);
         try (PreparedStatement insert = connection.prepareStatement(sql)) {
             for (int i = 0; i < values.size(); i++) {
                 if (values.get(i) == null) {
@@ -228,7 +220,7 @@ public final class TrailTables {
     }
 
     private String selecting(String where) {
-        return "select " + String.join(", ", COLUMNS) + " from " + runs() + " where place > 0 and " + where;
+        return runs.selection(dialect) + " where place > 0 and " + where;
     }
 
     private static List<StoredRun> runs(Connection connection, Fragment select, Object... values) throws SQLException {

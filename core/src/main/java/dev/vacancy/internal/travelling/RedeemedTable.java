@@ -55,15 +55,6 @@ final class RedeemedTable {
         }
     }
 
-    List<String> ddl() {
-        String text = dialect.longText();
-        return List.of(
-                "create table " + NAME + " (approval_id varchar(36) not null primary key,"
-                        + " expires_at varchar(40) not null, run_id varchar(36), table_name varchar(300), done_at varchar(40),"
-                        + " counts " + text + ", marked " + text + ", changed " + text + ")",
-                "create index " + NAME + "_by_end on " + NAME + " (expires_at)");
-    }
-
     Optional<Receipt> find(Connection connection, Token token) throws SQLException {
         try (PreparedStatement query =
                 connection.prepareStatement("select run_id, table_name, done_at, counts, marked, changed from " + NAME

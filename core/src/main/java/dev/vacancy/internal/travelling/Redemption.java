@@ -15,14 +15,15 @@ import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Difference;
+import dev.vacancy.internal.running.Preparation;
 import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.travelling.RedeemedTable.Taken;
 import dev.vacancy.plan.By;
 import dev.vacancy.plan.Plan;
 import dev.vacancy.plan.Proposal;
 import dev.vacancy.run.Receipt;
 import dev.vacancy.run.StalePlanException;
-import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -71,7 +72,7 @@ public final class Redemption {
      * @return statements
      */
     public List<String> ddl() {
-        return table.ddl();
+        return OwnTables.ddl(List.of(OwnTables.REDEEMED), dialect);
     }
 
     /**
@@ -80,28 +81,15 @@ public final class Redemption {
      * @return true if it was made
      */
     public boolean prepare() {
-        if (isThere()) {
-            return false;
-        }
-        if (transactions.joinedAt().isPresent() && dialect.commitsAtDdl()) {
-            throw new InvalidRequestException(
-                    FailureCode.FOREIGN_TRANSACTION,
-                    dialect.name()
-                            + " commits a transaction in which a table is made, and one of the application's is open.",
-                    "Prepare before it begins, or when it has ended.");
-        }
-        return transactions.writing(connection -> {
-            try (Statement statement = connection.createStatement()) {
-                for (String sql : table.ddl()) {
-                    statement.execute(sql);
-                }
-            }
-            return true;
-        });
+        return preparation().apply() > 0;
+    }
+
+    private Preparation preparation() {
+        return new Preparation(List.of(OwnTables.REDEEMED), dialect, transactions);
     }
 
     private boolean isThere() {
-        return transactions.reading(connection -> dialect.hasTable(connection, RedeemedTable.NAME));
+        return preparation().missing().isEmpty();
     }
 
     /**
@@ -331,7 +319,8 @@ public final class Redemption {
         if (!isThere()) {
             throw new InvalidRequestException(
                     FailureCode.NO_APPROVAL_TABLE,
-                    "The table that holds which approvals were redeemed is missing: " + RedeemedTable.NAME + ".",
+                    "The table that holds which approvals were redeemed is missing, or of an earlier version: "
+                            + RedeemedTable.NAME + ".",
                     "Make it by prepare(), or run the statements of ddl().");
         }
     }

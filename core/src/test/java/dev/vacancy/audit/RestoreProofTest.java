@@ -296,6 +296,30 @@ class RestoreProofTest {
         assertThat(database.rows("select * from hive")).containsExactly("1|Fellside|null");
     }
 
+    /** What it held there is lost by whoever dropped the column; of a record that stayed nothing has to be written there. */
+    @OnEveryEngine
+    void aColumnThatWasDroppedHindersOnlyWhatHasToBeMadeAgain(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, ended timestamp null, wood varchar(20))",
+                        "insert into hive values (1, null, 'larch'), (2, null, 'larch'), (3, null, null)");
+        RuleBook book = BOOK.marker("hive", Marker.instant("ended")).soft("hive");
+        UUID marked = delete(vacancy(database, book), Selection.of("hive").key(1));
+        UUID gone = delete(
+                vacancy(database, book),
+                Selection.of("hive").keys(List.of(2, 3)).forGood());
+        database.run("drop view active_hive", "alter table hive drop column wood");
+        Vacancy now = Vacancy.over(database.source(), book);
+
+        restore(now, marked);
+
+        assertThat(database.rows("select hive_id, ended from hive")).containsExactly("1|null");
+        assertThat(plan(now, gone).conflicts()).singleElement().satisfies(conflict -> {
+            assertThat(conflict.key()).isEqualTo("2");
+            assertThat(conflict.reason()).contains("the column wood isn't there any more");
+        });
+    }
+
     /** Without its strict mode MariaDB cuts what has no room, and only warns of it; of bytes that isn't foreseen. */
     @Test
     void aColumnThatHasBecomeNarrower() throws SQLException {

@@ -209,7 +209,7 @@ final class Restorer {
             image.get().forEach((name, value) -> {
                 if (columns.containsKey(name)) {
                     values.put(columns.get(name), value);
-                } else if (value != null) {
+                } else if (value != null && entry.action().isDeletion()) {
                     obstacles.conflict(
                             table.name(),
                             entry.keyText(),

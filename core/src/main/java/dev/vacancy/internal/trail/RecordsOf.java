@@ -6,6 +6,7 @@ import dev.vacancy.internal.dialect.Statements;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -64,26 +65,41 @@ public record RecordsOf(EntryReader reader, Connection connection) {
      */
     public Set<String> goneSince(String table, List<String> keys, long run, Set<Long> besides, boolean marked)
             throws SQLException {
-        List<Mention> mentions = mentions(table, keys, false);
-        Set<Reference> restored =
-                mentions.stream().flatMap(mention -> mention.about().stream()).collect(Collectors.toSet());
-        List<Mention> removed = mentions.stream()
-                .filter(mention ->
-                        marked ? mention.action().removes() : mention.action().isDeletion())
+        List<Mention> mentions = mentions(table, keys, false).stream()
                 .filter(mention -> mention.reference().run() != run
                         && !besides.contains(mention.reference().run()))
-                .filter(mention -> !restored.contains(mention.reference()))
                 .toList();
-        if (removed.isEmpty()) {
+        if (mentions.isEmpty()) {
             return Set.of();
         }
         Set<Long> numbers = new HashSet<>(Set.of(run));
-        removed.forEach(mention -> numbers.add(mention.reference().run()));
+        mentions.forEach(mention -> numbers.add(mention.reference().run()));
         Map<Long, Long> places = places(numbers);
-        return removed.stream()
+        Map<String, List<Mention>> since = mentions.stream()
                 .filter(mention -> places.getOrDefault(mention.reference().run(), 0L) > places.getOrDefault(run, 0L))
-                .map(Mention::key)
+                .sorted(Comparator.<Mention, Long>comparing(
+                                mention -> places.get(mention.reference().run()))
+                        .thenComparing(Mention::reference))
+                .collect(Collectors.groupingBy(Mention::key));
+        return since.entrySet().stream()
+                .filter(record -> isGone(record.getValue(), marked))
+                .map(Map.Entry::getKey)
                 .collect(Collectors.toSet());
+    }
+
+    /** Whatever went while the record was away was another one that had its key. */
+    private static boolean isGone(List<Mention> inOrder, boolean marked) {
+        Optional<Reference> away = Optional.empty();
+        for (Mention mention : inOrder) {
+            boolean removes =
+                    marked ? mention.action().removes() : mention.action().isDeletion();
+            if (away.isEmpty() && removes) {
+                away = Optional.of(mention.reference());
+            } else if (away.isPresent() && away.equals(mention.about())) {
+                away = Optional.empty();
+            }
+        }
+        return away.isPresent();
     }
 
     private Map<Long, Long> places(Set<Long> numbers) throws SQLException {

@@ -1,5 +1,6 @@
 package dev.vacancy.internal.dialect;
 
+import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.ColumnType;
 import java.util.ArrayList;
 import java.util.List;
@@ -35,11 +36,11 @@ public interface Imaging extends Comparing {
     /**
      * Says a row as a JSON object of texts.
      *
-     * @param names the names of the members
-     * @param texts an expression of text for each
+     * @param columns the columns that are its members
+     * @param alias what their table is called
      * @return an expression of text
      */
-    default Fragment imageOf(List<String> names, List<String> texts) {
+    default Fragment imageOf(List<Column> columns, String alias) {
         throw new UnsupportedOperationException("images are made here");
     }
 

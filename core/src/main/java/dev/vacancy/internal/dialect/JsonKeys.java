@@ -33,6 +33,15 @@ final class JsonKeys {
         return text.toString();
     }
 
+    /** Writes a text as a string of JSON. */
+    static String text(String value) {
+        StringWriter text = new StringWriter();
+        try (JsonGenerator json = JSON.createGenerator(ObjectWriteContext.empty(), text)) {
+            json.writeString(value);
+        }
+        return text.toString();
+    }
+
     private static void write(List<?> tuple, UnaryOperator<Object> asStored, JsonGenerator json) {
         boolean single = tuple.size() == 1;
         if (!single) {

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.Access;
+import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.ColumnType;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
@@ -311,11 +312,12 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
-    public Fragment imageOf(List<String> names, List<String> texts) {
-        List<String> members = texts.stream().map(text -> "?, " + text).toList();
+    public Fragment imageOf(List<Column> columns, String alias) {
         return new Fragment(
-                "json_object(" + String.join(", ", members) + ")",
-                names.stream().map(Binding::of).toList());
+                columns.stream()
+                        .map(column -> "?, " + codec(column).imageText(name(alias, column)))
+                        .collect(Collectors.joining(", ", "json_object(", ")")),
+                columns.stream().map(column -> Binding.of(column.name())).toList());
     }
 
     @Override

@@ -15,6 +15,22 @@ class PostgresCodec implements Codec {
     private static final Set<String> PLAIN =
             Set.of("smallint", "integer", "bigint", "boolean", "uuid", "text", "character varying");
 
+    /** Those whose texts have nothing in them that means something to JSON (RFC 8259, section 7). */
+    private static final Set<String> PLAIN_IN_JSON = Set.of(
+            "smallint",
+            "integer",
+            "bigint",
+            "numeric",
+            "real",
+            "double precision",
+            "boolean",
+            "uuid",
+            "date",
+            "time without time zone",
+            "time with time zone",
+            "timestamp without time zone",
+            "timestamp with time zone");
+
     private final ColumnType type;
 
     PostgresCodec(ColumnType type) {
@@ -81,6 +97,13 @@ class PostgresCodec implements Codec {
     @Override
     public String imageText(String column) {
         return text(column);
+    }
+
+    /** Says the text of an image as a string of JSON, null for null. */
+    final String json(String column) {
+        return PLAIN_IN_JSON.contains(type.castable())
+                ? "'\"' || " + imageText(column) + " || '\"'"
+                : "cast(to_json(" + imageText(column) + ") as text)";
     }
 
     /** The server takes a text without a type for whatever its column is. */

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.Access;
+import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.ColumnType;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
@@ -28,7 +29,7 @@ final class PostgresDialect implements Dialect {
     private static final int SET_NULL_TAKES_COLUMNS = 15;
     private static final Set<String> LOCK_STATES = Set.of("55P03", "40P01", "40001");
 
-    private static final int MOST_ARGUMENTS = 100;
+    private static final int MEMBERS_TOGETHER = 50;
     private final Codecs<PostgresCodec> codecs = new Codecs<>(PostgresCodec::of);
 
     @Override
@@ -289,23 +290,29 @@ final class PostgresDialect implements Dialect {
         return true;
     }
 
-    /** A function takes a hundred arguments at most. */
+    /** Put together from its parts, in half the time of a function that makes JSON; in groups, so that nothing nests too deep. */
     @Override
-    public Fragment imageOf(List<String> names, List<String> texts) {
-        List<String> members = new ArrayList<>();
-        if (names.size() <= MOST_ARGUMENTS / 2) {
-            for (String text : texts) {
-                members.add("cast(? as text), " + text);
+    public Fragment imageOf(List<Column> columns, String alias) {
+        List<Fragment> groups = new ArrayList<>(List.of(Fragment.of("'{'")));
+        for (int from = 0; from < columns.size(); from += MEMBERS_TOGETHER) {
+            List<Fragment> members = new ArrayList<>();
+            for (int i = from; i < Math.min(columns.size(), from + MEMBERS_TOGETHER); i++) {
+                Column column = columns.get(i);
+                String beginning = (i == 0 ? "" : ",") + JsonKeys.text(column.name()) + ":";
+                members.add(Fragment.of(
+                        "cast(? as text) || coalesce(" + codec(column.type()).json(name(alias, column)) + ", 'null')",
+                        Binding.of(beginning)));
             }
-            return new Fragment(
-                    "cast(json_build_object(" + String.join(", ", members) + ") as text)",
-                    names.stream().map(Binding::of).toList());
+            groups.add(Fragment.join(" || ", members).between("(", ")"));
         }
-        for (int i = 0; i < names.size(); i++) {
-            members.add(texts.get(i) + " as " + quote(names.get(i)));
-        }
-        return Fragment.of(
-                "(select cast(row_to_json(r) as text) from (select " + String.join(", ", members) + ") as r)");
+        groups.add(Fragment.of("'}'"));
+        return Fragment.join(" || ", groups).between("(", ")");
+    }
+
+    /** A function would write each of them down by the general way. */
+    @Override
+    public String concatenated(List<String> parts) {
+        return "(" + String.join(" || ", parts) + ")";
     }
 
     @Override
@@ -345,7 +352,7 @@ final class PostgresDialect implements Dialect {
         return "bytea";
     }
 
-    /** Compared byte by byte, which takes the least time. */
+    /** Byte by byte: to compare texts by the rules of a language takes most of the time of an index. */
     @Override
     public String keyTextType() {
         return "text collate \"C\"";

@@ -79,9 +79,7 @@ public final class Recorder {
                 .map(column -> "(" + dialect.name(Statements.alias(), column) + " is not null and " + text(column)
                         + " is null) or ")
                 .toList();
-        Fragment image = dialect.imageOf(
-                kept.stream().map(Column::name).toList(),
-                kept.stream().map(this::text).toList());
+        Fragment image = dialect.imageOf(kept, Statements.alias());
         // What is digested is longer than the image by its frame.
         return Optional.of(image.between(String.join("", parts) + "concat(repeat('-', 1000), ", ") is null"));
     }
@@ -134,9 +132,7 @@ public final class Recorder {
     /** The inner queries number the records, make images and salts; the outermost digests them as {@link StoredEntry} does. */
     private Fragment insertion(Heading heading, Table table, Fragment from) {
         List<Column> kept = kept(table);
-        Fragment image = dialect.imageOf(
-                kept.stream().map(Column::name).toList(),
-                kept.stream().map(this::text).toList());
+        Fragment image = dialect.imageOf(kept, Statements.alias());
         String bound = "cast(? as " + dialect.textType() + ")";
         String key = table.identity().isEmpty() ? "'" + Framed.framed(null) + "'" : framed("r.k");
         String facts = dialect.concatenated(List.of(bound, "r.n", bound, key, bound, framed("r.b")));

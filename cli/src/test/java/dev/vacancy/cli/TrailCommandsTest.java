@@ -360,6 +360,25 @@ class TrailCommandsTest extends OnTheDemo {
     }
 
     @Test
+    void whateverElseIsToBeKeptIsMadeWithIt() throws Exception {
+        Tool.Result odd = Tool.run(folder, "ddl", "--for=bulk-runs,nonsense");
+        Tool.Result shown = Tool.run(folder, "ddl", "--for=bulk-runs,approvals,schedule");
+        JsonNode made = json(0, "ddl", "--for=approvals", "--apply", "--yes");
+        JsonNode again = json(0, "ddl", "--for", "approvals");
+
+        assertThat(odd.status()).isEqualTo(2);
+        assertThat(odd.err()).contains("'nonsense' is none of bulk-runs, approvals, schedule");
+        assertThat(shown.out())
+                .contains(
+                        "create table vacancy_bulk_run",
+                        "create table vacancy_redeemed",
+                        "create table vacancy_scheduled");
+        assertThat(made.get("statements")).hasSize(2);
+        assertThat(again.get("status").asString()).isEqualTo("nothing missing");
+        assertThat(number("select count(*) from vacancy_redeemed")).isZero();
+    }
+
+    @Test
     void forGoodIsAskedForByName() throws Exception {
         Tool.Result asked =
                 Tool.run(folder, "delete", "keeper", "--key", "3", "--reassign", "inspection.keeper_id=7", "--hard");

@@ -23,6 +23,7 @@ import dev.vacancy.run.NotAsPlannedException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import java.lang.reflect.Proxy;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
@@ -32,6 +33,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.UUID;
 import java.util.stream.Stream;
+import javax.sql.DataSource;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.Arguments;
@@ -318,6 +320,68 @@ class RestoreProofTest {
             assertThat(conflict.key()).isEqualTo("2");
             assertThat(conflict.reason()).contains("the column wood isn't there any more");
         });
+    }
+
+    /** Where it can't be tried, or not as a whole, the plan says so, and the restore is what tells. */
+    @OnEveryEngine
+    void whatIsNotTriedIsSaid(Engine engine) throws SQLException {
+        Database database = engine.database()
+                .run("create table reading (reading_id integer primary key, weight integer check (weight < 100))");
+        try (Connection connection = database.connect();
+                PreparedStatement insert = connection.prepareStatement("insert into reading values (?, 5)")) {
+            connection.setAutoCommit(false);
+            for (int i = 0; i < 12_000; i++) {
+                insert.setInt(1, i);
+                insert.addBatch();
+            }
+            insert.executeBatch();
+            connection.commit();
+        }
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID many = delete(
+                vacancy,
+                Selection.of("reading").where(Criteria.column("reading_id").atLeast(1)));
+        UUID one = delete(vacancy, Selection.of("reading").key(0));
+
+        assertThat(plan(vacancy, many).left())
+                .containsExactly("What checks, triggers and the like of reading say was tried with the first 10,000"
+                        + " records only.");
+        assertThat(plan(vacancy, one).left()).isEmpty();
+        try (Connection connection = database.connect()) {
+            connection.setAutoCommit(false);
+            assertThat(plan(vacancy.joining(connection), one).left())
+                    .containsExactly("What checks, triggers and the like of reading say of it was not tried, inside the"
+                            + " application's transaction.");
+            connection.rollback();
+        }
+        assertThat(database.count("reading")).isZero();
+        restore(vacancy, many);
+        assertThat(database.count("reading")).isEqualTo(11_999);
+    }
+
+    @Test
+    void whoMayNotWriteCanPlanARestore() {
+        Database database = Engine.POSTGRESQL
+                .database()
+                .run(
+                        "create table hive (hive_id integer primary key, weight integer check (weight < 100))",
+                        "insert into hive values (1, 12)");
+        UUID run = delete(vacancy(database, BOOK), Selection.of("hive").key(1));
+        database.run(
+                "create role larkmoor_planner",
+                "grant usage on schema public to larkmoor_planner",
+                "grant select on all tables in schema public to larkmoor_planner");
+        DataSource source = (DataSource) Proxy.newProxyInstance(
+                DataSource.class.getClassLoader(), new Class<?>[] {DataSource.class}, (proxy, method, arguments) -> {
+                    Connection connection = database.source().getConnection();
+                    connection.createStatement().execute("set role larkmoor_planner");
+                    return connection;
+                });
+
+        RestorePlan plan = plan(Vacancy.over(source, BOOK), run);
+
+        assertThat(plan.conflicts()).isEmpty();
+        assertThat(plan.left()).singleElement().asString().contains("could not be tried");
     }
 
     /** Without its strict mode MariaDB cuts what has no room, and only warns of it; of bytes that isn't foreseen. */

@@ -14,6 +14,7 @@ import dev.vacancy.criteria.Criteria;
 import dev.vacancy.criteria.Selection;
 import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.plan.By;
+import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
@@ -28,6 +29,7 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.Random;
@@ -359,6 +361,33 @@ class RestoreProofTest {
         assertThat(database.count("reading")).isEqualTo(11_999);
     }
 
+    /** SQLite has one writer, for whom a restore waits anyway. */
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"H2", "POSTGRESQL", "MARIADB"})
+    void whoeverIsWritingThereIsNoConflict(Engine engine) throws SQLException {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, weight integer check (weight < 100))",
+                        "insert into hive values (1, 12)");
+        Vacancy vacancy = vacancy(database, BOOK).within(Limits.usual().lockWait(Duration.ofMillis(300)));
+        UUID run = delete(vacancy, Selection.of("hive").key(1));
+
+        try (Connection other = database.connect();
+                Statement statement = other.createStatement()) {
+            other.setAutoCommit(false);
+            statement.executeUpdate("insert into hive values (1, 13)");
+            RestorePlan plan = plan(vacancy, run);
+            other.rollback();
+
+            assertThat(plan.conflicts()).isEmpty();
+            assertThat(plan.left()).singleElement().asString().contains("somebody else is changing what it would meet");
+        }
+        restore(vacancy, run);
+        assertThat(database.count("hive")).isEqualTo(1);
+    }
+
     @Test
     void whoMayNotWriteCanPlanARestore() {
         Database database = Engine.POSTGRESQL
@@ -381,7 +410,9 @@ class RestoreProofTest {
         RestorePlan plan = plan(Vacancy.over(source, BOOK), run);
 
         assertThat(plan.conflicts()).isEmpty();
-        assertThat(plan.left()).singleElement().asString().contains("could not be tried");
+        assertThat(plan.left())
+                .containsExactly("What checks, triggers and the like of hive say of it could not be tried: the database"
+                        + " doesn't let this user write there.");
     }
 
     /** Without its strict mode MariaDB cuts what has no room, and only warns of it; of bytes that isn't foreseen. */

@@ -80,12 +80,14 @@ public interface Describing {
     default boolean hasTable(Connection connection, Optional<String> schema, String name) throws SQLException {
         DatabaseMetaData metadata = connection.getMetaData();
         String where = schemaOf(connection, schema);
+        String table = isPlain(name) ? stored(metadata, name) : name;
         try (ResultSet tables = metadata.getTables(
-                namespace().catalog(connection, where),
-                namespace().schema(where),
-                isPlain(name) ? stored(metadata, name) : name,
-                null)) {
-            return tables.next();
+                namespace().catalog(connection, where), namespace().schema(where), table, null)) {
+            boolean found = false;
+            while (tables.next()) {
+                found |= isOf(tables, where, table);
+            }
+            return found;
         }
     }
 
@@ -284,17 +286,24 @@ public interface Describing {
             throws SQLException {
         DatabaseMetaData metadata = connection.getMetaData();
         String where = schemaOf(connection, schema);
+        String named = isPlain(table) ? stored(metadata, table) : table;
         Map<String, Integer> columns = new HashMap<>();
         try (ResultSet row = metadata.getColumns(
-                namespace().catalog(connection, where),
-                namespace().schema(where),
-                isPlain(table) ? stored(metadata, table) : table,
-                null)) {
+                namespace().catalog(connection, where), namespace().schema(where), named, null)) {
             while (row.next()) {
-                columns.put(row.getString("COLUMN_NAME").toLowerCase(Locale.ROOT), row.getInt("COLUMN_SIZE"));
+                if (isOf(row, where, named)) {
+                    columns.put(row.getString("COLUMN_NAME").toLowerCase(Locale.ROOT), row.getInt("COLUMN_SIZE"));
+                }
             }
         }
         return columns;
+    }
+
+    /** Metadata takes names for patterns, in which an underscore is any character. */
+    private boolean isOf(ResultSet row, String schema, String table) throws SQLException {
+        String own = row.getString("TABLE_SCHEM");
+        return table.equalsIgnoreCase(row.getString("TABLE_NAME"))
+                && (namespace() != Namespace.SCHEMA || own == null || own.equals(schema));
     }
 
     private String schemaOf(Connection connection, Optional<String> schema) throws SQLException {

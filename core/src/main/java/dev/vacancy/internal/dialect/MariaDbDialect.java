@@ -30,6 +30,7 @@ final class MariaDbDialect implements Dialect {
             + " variable_value from information_schema.global_status where variable_name = 'wsrep_cluster_state_uuid') end,"
             + " concat_ws(' ', @@hostname, @@port, @@datadir)), database()), database()";
     private static final String WHEREABOUTS_OF_MYSQL = "select concat_ws(' ', @@server_uuid, database()), database()";
+    private static final String SETTING = "set statement ";
     private static final int LOCK_TIMEOUT = 1205;
     private static final int DEADLOCK = 1213;
     private static final long DEEPEST_RECURSION = 10_000_000;
@@ -125,12 +126,18 @@ final class MariaDbDialect implements Dialect {
      */
     @Override
     public Fragment governed(Fragment statement, Duration longestLockWait) {
-        return isMariaDb()
-                ? statement.between(
-                        "set statement innodb_lock_wait_timeout = " + seconds(longestLockWait) + ", " + recursionLimit
-                                + " = " + DEEPEST_RECURSION + BY_KEY + " for ",
-                        "")
-                : statement;
+        if (!isMariaDb()) {
+            return statement;
+        }
+        String settings = SETTING + "innodb_lock_wait_timeout = " + seconds(longestLockWait) + ", " + recursionLimit
+                + " = " + DEEPEST_RECURSION + BY_KEY;
+        return statement.sql().startsWith(SETTING)
+                ? new Fragment(
+                        settings + ", " + statement.sql().substring(SETTING.length()),
+                        statement.bindings(),
+                        statement.preparations(),
+                        statement.joining())
+                : statement.between(settings + " for ", "");
     }
 
     /** Rounded up; zero fails at once. */
@@ -344,7 +351,7 @@ final class MariaDbDialect implements Dialect {
     /** Otherwise a value that is longer than a packet becomes null, with a warning that nobody reads. */
     @Override
     public String beforeRecording() {
-        return isMariaDb() ? "set statement sql_mode = 'STRICT_ALL_TABLES' for " : "";
+        return isMariaDb() ? SETTING + "sql_mode = 'STRICT_ALL_TABLES' for " : "";
     }
 
     @Override
@@ -355,7 +362,7 @@ final class MariaDbDialect implements Dialect {
     /** Zero in a counting column stands for the next number otherwise. */
     @Override
     public String beforeInsertion() {
-        return isMariaDb() ? "set statement sql_mode = concat(@@sql_mode, ',NO_AUTO_VALUE_ON_ZERO') for " : "";
+        return isMariaDb() ? SETTING + "sql_mode = concat(@@sql_mode, ',NO_AUTO_VALUE_ON_ZERO') for " : "";
     }
 
     /** Whether a backslash is itself depends on the session, so none is written. */

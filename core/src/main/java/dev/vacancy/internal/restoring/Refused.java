@@ -2,15 +2,20 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.audit.Conflict;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.run.NotAsPlannedException;
 import java.sql.SQLException;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 
 /** A record that the database didn't take as it was, when that was tried. */
 final class Refused extends RuntimeException {
     private static final long serialVersionUID = 1L;
+
+    /** Classes of states in which a database couldn't do what it was told, whatever the data is. */
+    private static final Set<String> UNABLE = Set.of("08", "25", "40", "42", "53", "55", "57", "58");
 
     private final transient Table table;
     private final transient String key;
@@ -28,12 +33,15 @@ final class Refused extends RuntimeException {
         this.key = "(one of the records)";
     }
 
-    /** Whether the database has judged data (ISO/IEC 9075-2, section 24.1: classes 22, 23 and 44, and what triggers raise) or couldn't work. */
-    static boolean isByData(SQLException failure) {
+    /**
+     * Whether the database has judged data (ISO/IEC 9075-2, section 24.1: classes 22, 23 and 44, and whatever triggers raise): it could be reached,
+     * could work, and waited for nobody.
+     */
+    static boolean isByData(SQLException failure, Dialect dialect) {
         SQLException last = failure.getNextException() == null ? failure : failure.getNextException();
         String state = last.getSQLState();
-        return state == null
-                || !List.of("08", "25", "40", "42", "53", "55", "57", "58").contains(state.substring(0, 2));
+        return !dialect.isLockFailure(last)
+                && (state == null || !UNABLE.contains(state.substring(0, Math.min(2, state.length()))));
     }
 
     Table table() {

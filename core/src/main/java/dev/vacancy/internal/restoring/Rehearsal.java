@@ -83,12 +83,22 @@ final class Rehearsal {
                             MOST));
         } catch (VacancyException untried) {
             return plan.telling("What checks, triggers and the like of " + named + " say of it could not be tried: "
-                    + untried.problem());
+                    + why(untried));
         }
     }
 
+    /** Without the words of a driver, which may show what nobody should see. */
+    private String why(VacancyException untried) {
+        if (untried instanceof DatabaseException && untried.getCause() instanceof SQLException failure) {
+            return dialect.isLockFailure(failure)
+                    ? "somebody else is changing what it would meet."
+                    : "the database doesn't let this user write there.";
+        }
+        return untried instanceof LockedException ? "somebody else is changing what it would meet." : untried.problem();
+    }
+
     private Over tried(Connection connection, PlannedRestore plan) {
-        Restoration restoration = Restoration.tried(rules, dialect, connection);
+        Restoration restoration = restores.tried(connection);
         try {
             boolean whole = restores.look(connection, plan, restoration, MOST);
             if (whole) {
@@ -101,7 +111,7 @@ final class Rehearsal {
             if (dialect.isLockFailure(failure)) {
                 throw LockedException.ofConflict("what comes back", failure);
             }
-            if (Refused.isByData(failure)) {
+            if (Refused.isByData(failure, dialect)) {
                 Table table = rules.catalog().table(plan.run().table());
                 return new Over(Optional.of(new Refused(table, failure)), false);
             }

@@ -25,6 +25,7 @@ import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -47,6 +48,7 @@ final class Restoration implements Restorer.Work {
 
     private final Rules rules;
     private final Dialect dialect;
+    private final Duration lockWait;
     private final Connection connection;
 
     /** Nobody where it is only tried. */
@@ -70,18 +72,32 @@ final class Restoration implements Restorer.Work {
      * Prepares to write.
      *
      * @param agreed what has come through the gate
+     * @param lockWait how long a statement waits for somebody else
      * @param run the id of the restore
      */
     Restoration(
-            Restores.Agreed agreed, Rules rules, Dialect dialect, Connection connection, Recorder recorder, UUID run) {
-        this(rules, dialect, connection, Optional.of(recorder), run);
+            Restores.Agreed agreed,
+            Rules rules,
+            Dialect dialect,
+            Duration lockWait,
+            Connection connection,
+            Recorder recorder,
+            UUID run) {
+        this(rules, dialect, lockWait, connection, Optional.of(recorder), run);
         Passage passage = agreed.passage();
         passage.require(agreed.plan());
     }
 
-    private Restoration(Rules rules, Dialect dialect, Connection connection, Optional<Recorder> recorder, UUID run) {
+    private Restoration(
+            Rules rules,
+            Dialect dialect,
+            Duration lockWait,
+            Connection connection,
+            Optional<Recorder> recorder,
+            UUID run) {
         this.rules = rules;
         this.dialect = dialect;
+        this.lockWait = lockWait;
         this.connection = connection;
         this.recorder = recorder;
         this.run = run;
@@ -93,8 +109,8 @@ final class Restoration implements Restorer.Work {
      *
      * @return one that throws a {@link Refused} for the first record that the database doesn't take
      */
-    static Restoration tried(Rules rules, Dialect dialect, Connection connection) {
-        return new Restoration(rules, dialect, connection, Optional.empty(), RunNumber.newId());
+    static Restoration tried(Rules rules, Dialect dialect, Duration lockWait, Connection connection) {
+        return new Restoration(rules, dialect, lockWait, connection, Optional.empty(), RunNumber.newId());
     }
 
     @Override
@@ -248,7 +264,7 @@ final class Restoration implements Restorer.Work {
             change(statement.apply(rows), table, rows, written);
             connection.releaseSavepoint(before);
         } catch (SQLException | NotAsPlannedException refused) {
-            if (refused instanceof SQLException failure && !Refused.isByData(failure)) {
+            if (refused instanceof SQLException failure && !Refused.isByData(failure, dialect)) {
                 throw failure;
             }
             connection.rollback(before);
@@ -263,7 +279,7 @@ final class Restoration implements Restorer.Work {
     /** Changes as many records as there are, and sees to it that they hold what they should. */
     private void change(Fragment statement, Table table, List<Row> rows, List<Column> written) throws SQLException {
         int changed;
-        try (PreparedStatement prepared = statement.prepare(connection)) {
+        try (PreparedStatement prepared = governed(statement).prepare(connection)) {
             changed = prepared.executeUpdate();
         }
         comparison.require(table, rows, written);
@@ -308,13 +324,17 @@ final class Restoration implements Restorer.Work {
                     dialect.names(Statements.alias(), table.identity()),
                     closing.alternatives(dialect),
                     1);
-            try (PreparedStatement delete = deletion.prepare(connection)) {
+            try (PreparedStatement delete = governed(deletion).prepare(connection)) {
                 one(row, delete.executeUpdate());
             } catch (SQLException refused) {
                 throw failed("open " + table + " " + row.entry().keyText() + " again", refused);
             }
         }
         record(table, rows);
+    }
+
+    private Fragment governed(Fragment statement) {
+        return dialect.governed(statement, lockWait);
     }
 
     private static void one(Row row, int changed) throws SQLException {

@@ -61,6 +61,11 @@ final class Restores {
         return plan(connection, undone, by, restorer);
     }
 
+    /** What writes only to take it back. */
+    Restoration tried(Connection connection) {
+        return Restoration.tried(rules, dialect, planner.limits().lockWait(), connection);
+    }
+
     /**
      * Goes through what a plan would bring back.
      *
@@ -290,6 +295,7 @@ final class Restores {
                 agreed,
                 rules,
                 dialect,
+                planner.limits().lockWait(),
                 connection,
                 new Recorder(rules.recording().orElseThrow(), dialect),
                 own);

@@ -388,6 +388,39 @@ class RestoreProofTest {
         assertThat(database.count("hive")).isEqualTo(1);
     }
 
+    /** H2's triggers are Java code, and write by the same connection. */
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"POSTGRESQL", "MARIADB", "SQLITE"})
+    void whatATriggerWritesWhileARestoreIsTriedIsTakenBack(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key)",
+                        "create table arrival (hive_id integer)",
+                        "insert into hive values (1)");
+        if (engine == Engine.POSTGRESQL) {
+            database.run(
+                    "create function arrive() returns trigger language plpgsql as $$ begin insert into arrival values"
+                            + " (new.hive_id); return new; end $$",
+                    "create trigger arrive after insert on hive for each row execute function arrive()");
+        } else {
+            database.run("create trigger arrive after insert on hive for each row "
+                    + (engine == Engine.SQLITE ? "begin " : "") + "insert into arrival values (new.hive_id)"
+                    + (engine == Engine.SQLITE ? "; end" : ""));
+        }
+        Vacancy vacancy = vacancy(database, BOOK);
+        UUID run = delete(vacancy, Selection.of("hive").key(1));
+
+        RestorePlan plan = plan(vacancy, run);
+        assertThat(plan.conflicts()).isEmpty();
+        assertThat(database.rows("select count(*) from arrival")).containsExactly("0");
+        assertThat(database.count("hive")).isZero();
+
+        vacancy.history().restore(Approval.of(plan));
+        assertThat(database.rows("select hive_id from arrival")).containsExactly("1");
+    }
+
     @Test
     void whoMayNotWriteCanPlanARestore() {
         Database database = Engine.POSTGRESQL

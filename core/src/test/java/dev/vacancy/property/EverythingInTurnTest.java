@@ -38,7 +38,7 @@ import java.util.UUID;
 /**
  * Whatever comes between a deletion and its restore, in any order: holds, retentions, erasures, ageings, portions, keys that are long, padded or
  * of bytes, columns that come and go, and records that the application adds. After each turn the database holds what a plain model says, and what
- * is refused is refused by the model too.
+ * is refused is refused by the model too. Since the tables have checks, each restore is tried before it is agreed to.
  */
 class EverythingInTurnTest {
     private static final By ODILE = By.user("odile").because("a turn of hers");
@@ -81,14 +81,15 @@ class EverythingInTurnTest {
             String bytes = engine == Engine.POSTGRESQL ? "bytea" : engine == Engine.SQLITE ? "blob" : "varbinary(20)";
             this.database = engine.database()
                     .run(
-                            "create table keeper (code varchar(740) not null primary key, name varchar(20))",
+                            "create table keeper (code varchar(740) not null primary key, name varchar(20) check (name <> ''))",
                             "create table hive (label char(5) not null, nr integer not null, name varchar(20),"
                                     + " code varchar(740) not null, primary key (label, nr),"
                                     + " foreign key (code) references keeper (code) on delete cascade)",
                             "create table photo (sha " + bytes
                                     + " not null primary key, name varchar(20), label char(5),"
                                     + " nr integer, foreign key (label, nr) references hive (label, nr) on delete set null)",
-                            "create table visitor (visitor_id integer not null primary key, name varchar(20), left_on date)");
+                            "create table visitor (visitor_id integer not null primary key, name varchar(20) check (name <> ''),"
+                                    + " left_on date)");
             Ddl.of(database.source(), BOOK).apply();
             open();
             for (int i = 0; i < 12; i++) {

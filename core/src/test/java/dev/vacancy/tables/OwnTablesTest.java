@@ -104,6 +104,25 @@ class OwnTablesTest {
                 .satisfies(run -> assertThat(run.name()).isEqualTo("old"));
     }
 
+    /** Where metadata takes a name for a pattern, an underscore in it is any character. */
+    @ParameterizedTest
+    @EnumSource(
+            value = Engine.class,
+            names = {"H2", "POSTGRESQL"})
+    void tablesInASchemaOfANameThatLooksAlikeAreOthers(Engine engine) {
+        Database database = engine.database()
+                .run("create table hive (hive_id integer primary key)", "create schema axb", "create schema a_b");
+        Ddl.of(database.source(), RuleBook.bySchema().trail(Trail.usual().in("axb")))
+                .apply();
+        RuleBook book = RuleBook.bySchema().trail(Trail.usual().in("a_b"));
+
+        assertThat(Ddl.of(database.source(), book).statements()).isNotEmpty();
+        Ddl.of(database.source(), book).apply();
+
+        assertThat(Ddl.of(database.source(), book).isNeeded()).isFalse();
+        assertThat(database.rows("select count(*) from a_b.vacancy_trail_run")).containsExactly("1");
+    }
+
     /** MariaDB and SQLite have keys of that length too, but MariaDB no index on them. */
     @ParameterizedTest
     @EnumSource(

@@ -169,7 +169,7 @@ class RestoreProofTest {
         assertThat(plan(vacancy, run).conflicts()).singleElement().satisfies(conflict -> {
             assertThat(conflict.table()).isEqualTo("hive");
             assertThat(conflict.key()).isEqualTo(String.valueOf(refused));
-            assertThat(conflict.reason()).isEqualToIgnoringCase(name + " of hive refuses it");
+            assertThat(conflict.reason()).isEqualTo(name + " of hive refuses it");
         });
         assertThatThrownBy(() -> vacancy.history().restore(agreed)).isInstanceOf(DatabaseException.class);
         assertThat(database.rows("select hive_id, name, weight, kind from hive order by 1"))

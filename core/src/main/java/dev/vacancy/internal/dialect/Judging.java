@@ -14,12 +14,14 @@ import java.util.regex.Pattern;
  * some of the records, keys in which nulls are alike, triggers and rules.
  */
 final class Judging {
-    static final String H2 = "select constraint_name from information_schema.table_constraints"
+    /** What was named without quotes is named as people write it. */
+    static final String H2 = "select case when name = upper(name) then lower(name) else name end from ("
+            + "select constraint_name as name from information_schema.table_constraints"
             + " where table_schema = :schema and table_name = :table and (constraint_type = 'CHECK' or nulls_distinct = 'NO')"
             + " union all select trigger_name from information_schema.triggers"
             + " where event_object_schema = :schema and event_object_table = :table"
             + " union all select domain_name from information_schema.columns"
-            + " where table_schema = :schema and table_name = :table and domain_name is not null";
+            + " where table_schema = :schema and table_name = :table and domain_name is not null)";
 
     static final String POSTGRES = "with t as (select c.oid from pg_catalog.pg_class c join pg_catalog.pg_namespace n"
             + " on n.oid = c.relnamespace where n.nspname = :schema and c.relname = :table)"

@@ -445,7 +445,7 @@ class RestoreProofTest {
         assertThat(plan.conflicts()).isEmpty();
         assertThat(plan.left())
                 .containsExactly("What checks, triggers and the like of hive say of it could not be tried: the database"
-                        + " doesn't let this user write there.");
+                        + " refused that for another reason than the records, such as a missing right.");
     }
 
     /** Without its strict mode MariaDB cuts what has no room, and only warns of it; of bytes that isn't foreseen. */

@@ -156,8 +156,20 @@ class H2Codec implements Codec {
         }
     }
 
+    /** Read as it is: a text of ours may not be longer than a character string is. */
+    private static class AsItIs extends H2Codec {
+        AsItIs(ColumnType type) {
+            super(type);
+        }
+
+        @Override
+        public String imageText(String column) {
+            return column;
+        }
+    }
+
     /** Text. A value that is padded can be asked for without its blanks. */
-    private static final class Characters extends H2Codec {
+    private static final class Characters extends AsItIs {
         Characters(ColumnType type) {
             super(type);
         }
@@ -165,12 +177,6 @@ class H2Codec implements Codec {
         @Override
         public boolean isTextFolded() {
             return type().name().equalsIgnoreCase("VARCHAR_IGNORECASE");
-        }
-
-        /** A text of ours may not be longer than a character string is; these are read as they are. */
-        @Override
-        public String imageText(String column) {
-            return column;
         }
 
         @Override
@@ -185,14 +191,9 @@ class H2Codec implements Codec {
     }
 
     /** Large texts and arrays, read as they are. */
-    private static final class Whole extends H2Codec {
+    private static final class Whole extends AsItIs {
         Whole(ColumnType type) {
             super(type);
-        }
-
-        @Override
-        public String imageText(String column) {
-            return column;
         }
 
         @Override
@@ -220,14 +221,9 @@ class H2Codec implements Codec {
     }
 
     /** Bytes, read as they are. */
-    private static final class Binary extends H2Codec {
+    private static final class Binary extends AsItIs {
         Binary(ColumnType type) {
             super(type);
-        }
-
-        @Override
-        public String imageText(String column) {
-            return column;
         }
 
         @Override

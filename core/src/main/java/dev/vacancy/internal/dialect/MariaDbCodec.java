@@ -141,8 +141,25 @@ class MariaDbCodec implements Codec {
         return value;
     }
 
+    /** Compared and kept as it is read. */
+    private abstract static class Converted extends MariaDbCodec {
+        Converted(ColumnType type) {
+            super(type);
+        }
+
+        @Override
+        public String comparand(String column) {
+            return exact(column);
+        }
+
+        @Override
+        public String imageText(String column) {
+            return text(exact(column));
+        }
+    }
+
     /** A point in time and not what a clock shows: told apart from the same hour before the clocks went back by its number of seconds. */
-    private static final class PointInTime extends MariaDbCodec {
+    private static final class PointInTime extends Converted {
         PointInTime(ColumnType type) {
             super(type);
         }
@@ -171,11 +188,6 @@ class MariaDbCodec implements Codec {
         }
 
         @Override
-        public String comparand(String column) {
-            return exact(column);
-        }
-
-        @Override
         public Fragment value(Object value) {
             return value instanceof OffsetDateTime time
                     ? Fragment.of("?", Binding.of(seconds(time)))
@@ -187,11 +199,6 @@ class MariaDbCodec implements Codec {
             return value instanceof OffsetDateTime time
                     ? Fragment.of("from_unixtime(?)", Binding.of(seconds(time)))
                     : Fragment.of("?", Binding.of(ColumnType.spelling(value)));
-        }
-
-        @Override
-        public String imageText(String column) {
-            return text(exact(column));
         }
 
         @Override
@@ -258,7 +265,7 @@ class MariaDbCodec implements Codec {
     }
 
     /** Some bits, as the number that they make. */
-    private static final class Bits extends MariaDbCodec {
+    private static final class Bits extends Converted {
         Bits(ColumnType type) {
             super(type);
         }
@@ -271,16 +278,6 @@ class MariaDbCodec implements Codec {
         @Override
         public Object readExact(ResultSet row, int index) throws SQLException {
             return row.getObject(index, BigInteger.class);
-        }
-
-        @Override
-        public String comparand(String column) {
-            return exact(column);
-        }
-
-        @Override
-        public String imageText(String column) {
-            return text(exact(column));
         }
 
         @Override

@@ -10,8 +10,7 @@ import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.util.ArrayList;
-import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -89,12 +88,14 @@ final class Rehearsal {
 
     /** Without the words of a driver, which may show what nobody should see. */
     private String why(VacancyException untried) {
-        if (untried instanceof DatabaseException && untried.getCause() instanceof SQLException failure) {
-            return dialect.isLockFailure(failure)
-                    ? "somebody else is changing what it would meet."
-                    : "the database doesn't let this user write there.";
+        boolean waited = untried instanceof LockedException
+                || (untried.getCause() instanceof SQLException failure && dialect.isLockFailure(failure));
+        if (waited) {
+            return "somebody else is changing what it would meet.";
         }
-        return untried instanceof LockedException ? "somebody else is changing what it would meet." : untried.problem();
+        return untried instanceof DatabaseException
+                ? "the database refused that for another reason than the records, such as a missing right."
+                : untried.problem();
     }
 
     private Over tried(Connection connection, PlannedRestore plan) {
@@ -120,12 +121,12 @@ final class Rehearsal {
     }
 
     private Map<String, List<String>> judges(Connection connection, PlannedRestore plan) throws SQLException {
-        Map<String, List<String>> judges = new HashMap<>();
+        Map<String, List<String>> judges = new LinkedHashMap<>();
         List<Table> tables = rules.catalog().tables().stream()
                 .filter(table -> concerns(plan, table))
                 .toList();
         for (Table table : tables) {
-            List<String> names = new ArrayList<>(dialect.judges(connection, table.schema(), table.storedName()));
+            List<String> names = dialect.judges(connection, table.schema(), table.storedName());
             if (!names.isEmpty()) {
                 judges.put(table.name(), names);
             }

@@ -10,15 +10,9 @@ module dev.vacancy.core {
     requires tools.jackson.core;
 
     exports dev.vacancy;
-    exports dev.vacancy.audit;
     exports dev.vacancy.bulk;
-    exports dev.vacancy.run;
-    exports dev.vacancy.confirm;
-    exports dev.vacancy.check;
-    exports dev.vacancy.plan;
-    exports dev.vacancy.rule;
-    exports dev.vacancy.criteria;
     exports dev.vacancy.catalog;
-    exports dev.vacancy.failure;
+    exports dev.vacancy.history;
+    exports dev.vacancy.rule;
     exports dev.vacancy.wording;
 }

@@ -2,18 +2,10 @@ package dev.vacancy;
 
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.confirm.Mode;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.travelling.Redemption;
 import dev.vacancy.internal.travelling.Token;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
-import dev.vacancy.plan.Proposal;
-import dev.vacancy.run.Receipt;
-import dev.vacancy.run.StalePlanException;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -26,7 +18,7 @@ import java.util.function.Supplier;
  * once, in chunks and with erasure, emptied tables, restores and erasures from the trail all travel alike.
  *
  * <pre>{@code
- * Approvals approvals = vacancy.approvals(ApprovalKeys.signingWith("2026-11", secret));
+ * Approvals approvals = Approvals.of(vacancy, ApprovalKeys.signingWith("2026-11", secret));
  * String token = approvals.issue(plan);                                       // into the form of the page
  * Receipt receipt = approvals.redeem(token, selection, by, answer);           // when the form comes back, once or twice
  * }</pre>
@@ -37,13 +29,27 @@ import java.util.function.Supplier;
  */
 public final class Approvals {
     private final Vacancy vacancy;
+    private final Engine engine;
     private final Redemption redemption;
     private final BulkOptions bulk;
 
-    Approvals(Vacancy vacancy, Redemption redemption, BulkOptions bulk) {
+    private Approvals(Vacancy vacancy, Engine engine, Redemption redemption, BulkOptions bulk) {
         this.vacancy = vacancy;
+        this.engine = engine;
         this.redemption = redemption;
         this.bulk = bulk;
+    }
+
+    /**
+     * Returns the approvals of what an entry plans and carries out, in its transactions and for whoever it acts for.
+     *
+     * @param vacancy the entry
+     * @param keys what they are signed with
+     * @return the approvals
+     */
+    public static Approvals of(Vacancy vacancy, ApprovalKeys keys) {
+        Engine engine = Engine.of(vacancy);
+        return new Approvals(vacancy, engine, engine.redemption(keys), BulkOptions.usual());
     }
 
     /**
@@ -71,7 +77,7 @@ public final class Approvals {
      * @return the same with these
      */
     public Approvals with(BulkOptions bulk) {
-        return new Approvals(vacancy, redemption, bulk);
+        return new Approvals(vacancy, engine, redemption, bulk);
     }
 
     /**
@@ -79,7 +85,7 @@ public final class Approvals {
      *
      * @param plan the plan
      * @return the signed approval, in the compact form of a JWS
-     * @throws dev.vacancy.plan.BlockedException when records forbid the deletion
+     * @throws dev.vacancy.BlockedException when records forbid the deletion
      * @throws InvalidRequestException when something else stands in the way
      */
     public String issue(Proposal plan) {
@@ -145,7 +151,7 @@ public final class Approvals {
      * @throws StalePlanException when it would be another plan by now
      */
     public String agree(String token, Proposal seen) {
-        vacancy.requirePermission(seen);
+        engine.requirePermission(seen);
         return redemption.agree(redemption.read(token), seen);
     }
 
@@ -205,7 +211,7 @@ public final class Approvals {
      *
      * @param token the approval
      * @param table the record's table
-     * @param key its key, as {@link dev.vacancy.audit.History#keyText} spells it
+     * @param key its key, as {@link dev.vacancy.history.History#keyText} spells it
      * @param by who sends it, and why
      * @param answer what they typed, where the question asks for that; else null or anything
      * @return what came of it, now or the first time
@@ -243,6 +249,6 @@ public final class Approvals {
 
     private Receipt redeem(Token token, By by, String answer, Supplier<? extends Proposal> plan) {
         return redemption.redeem(
-                token, by, answer, plan, (approval, attendant) -> vacancy.carryOut(approval, bulk, attendant));
+                token, by, answer, plan, (approval, attendant) -> engine.carryOut(approval, bulk, attendant));
     }
 }

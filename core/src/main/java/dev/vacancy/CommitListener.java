@@ -1,8 +1,7 @@
 package dev.vacancy;
 
-import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.bulk.BulkRun;
-import dev.vacancy.run.Outcome;
+import dev.vacancy.history.RestoreOutcome;
 
 /**
  * Is told what has been committed, and nothing before: to refresh a page, drop what a cache holds, notify somebody, or update a

@@ -1,6 +1,5 @@
 package dev.vacancy;
 
-import dev.vacancy.plan.By;
 import java.util.Map;
 
 /**

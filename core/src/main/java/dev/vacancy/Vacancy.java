@@ -1,70 +1,19 @@
 package dev.vacancy;
 
-import dev.vacancy.Permissions.Act;
-import dev.vacancy.audit.ErasurePlan;
-import dev.vacancy.audit.History;
-import dev.vacancy.audit.MaskingPlan;
-import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.catalog.Table;
-import dev.vacancy.check.Finding;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.failure.LockedException;
-import dev.vacancy.failure.Most;
-import dev.vacancy.failure.OutcomeUnknownException;
-import dev.vacancy.internal.check.Check;
-import dev.vacancy.internal.chunking.BulkWords;
-import dev.vacancy.internal.chunking.ChunkedRuns;
-import dev.vacancy.internal.condition.SelectedRecords;
-import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.gate.Gate;
-import dev.vacancy.internal.gate.Permit;
-import dev.vacancy.internal.planning.Planner;
-import dev.vacancy.internal.restoring.TrailHistory;
-import dev.vacancy.internal.running.Attendant;
-import dev.vacancy.internal.running.JoinedTransaction;
-import dev.vacancy.internal.running.ManagedTransactions;
-import dev.vacancy.internal.running.OwnTransactions;
-import dev.vacancy.internal.running.RunErasure;
-import dev.vacancy.internal.running.Runner;
-import dev.vacancy.internal.running.Transactions;
-import dev.vacancy.internal.schema.CatalogReader;
-import dev.vacancy.internal.trail.TrailDdl;
-import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.internal.travelling.Redemption;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
-import dev.vacancy.plan.EmptyingPlan;
-import dev.vacancy.plan.Limits;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Proposal;
-import dev.vacancy.plan.UnexpectedCountException;
+import dev.vacancy.history.History;
+import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
-import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.RulesException;
-import dev.vacancy.run.ErasureOutcome;
-import dev.vacancy.run.Outcome;
-import dev.vacancy.run.Reporting;
-import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.time.Clock;
 import java.time.ZoneId;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.atomic.AtomicLong;
-import java.util.function.Predicate;
 import javax.sql.DataSource;
-import org.slf4j.Logger;
-import org.slf4j.LoggerFactory;
 
 /**
  * Deletes records of a database: works out all that a deletion touches, lets somebody agree to exactly that, and carries
@@ -82,35 +31,14 @@ import org.slf4j.LoggerFactory;
  * @since 0.1
  */
 public final class Vacancy {
-    private static final Logger LOG = LoggerFactory.getLogger(Vacancy.class);
+    static {
+        Engine.accessBy(vacancy -> vacancy.engine);
+    }
 
-    private final Rules rules;
-    private final Dialect dialect;
-    private final Planner planner;
-    private final Runner runner;
-    private final Transactions transactions;
-    private final Clock clock;
-    private final Committed committed;
-    private final Optional<Acting> acting;
-    private final Gate gate;
+    private final Engine engine;
 
-    private Vacancy(
-            Rules rules,
-            Dialect dialect,
-            Planner planner,
-            Transactions transactions,
-            Clock clock,
-            Committed committed,
-            Optional<Acting> acting) {
-        this.rules = rules;
-        this.dialect = dialect;
-        this.planner = planner;
-        this.transactions = transactions;
-        this.clock = clock;
-        this.committed = committed;
-        this.acting = acting;
-        this.gate = new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING));
-        this.runner = new Runner(planner, dialect, clock, gate);
+    private Vacancy(Engine engine) {
+        this.engine = engine;
     }
 
     /**
@@ -151,7 +79,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for the database
      */
     public static Vacancy over(DataSource dataSource, RuleBook rules, Clock clock) {
-        return over(dataSource, rules, clock, Optional.empty());
+        return new Vacancy(Engine.over(dataSource, rules, clock, Optional.empty()));
     }
 
     /**
@@ -167,40 +95,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for the database
      */
     public static Vacancy over(DataSource dataSource, RuleBook rules, TransactionSource source) {
-        return over(dataSource, rules, Clock.system(ZoneId.systemDefault()), Optional.of(source));
-    }
-
-    private static Vacancy over(
-            DataSource dataSource, RuleBook rules, Clock clock, Optional<TransactionSource> source) {
-        Limits limits = Limits.usual();
-        OwnTransactions own = OwnTransactions.over(dataSource, source.isPresent());
-        Dialect dialect = own.dialect();
-        Transactions transactions = source.<Transactions>map(
-                        managed -> new ManagedTransactions(Managed.by(managed), own, limits.lockWait()))
-                .orElse(own);
-        return transactions.reading(connection -> {
-            Rules known =
-                    Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables()), clock);
-            known.catalog().requireTables();
-            warn(known.catalog());
-            if (known.recording().isPresent()) {
-                new TrailDdl(new TrailTables(known.recording().get().trail(), dialect)).require(connection);
-            }
-            Planner planner = new Planner(
-                    known,
-                    dialect,
-                    clock,
-                    limits,
-                    dialect.whereabouts(connection).schema());
-            return new Vacancy(
-                    known, dialect, planner, transactions, clock, Committed.toNobody(source), Optional.empty());
-        });
-    }
-
-    /** What a plan can't see is told before the first one is made. */
-    private static void warn(Catalog catalog) {
-        Check.blindSpots(catalog)
-                .forEach(finding -> LOG.warn("{}: {}. {}.", finding.where(), finding.why(), finding.remedy()));
+        return new Vacancy(Engine.over(dataSource, rules, Clock.system(ZoneId.systemDefault()), Optional.of(source)));
     }
 
     /**
@@ -213,14 +108,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be reached
      */
     public static List<Finding> check(DataSource dataSource, RuleBook rules) {
-        OwnTransactions transactions = OwnTransactions.over(dataSource);
-        Clock clock = Clock.system(ZoneId.systemDefault());
-        List<Finding> findings = new ArrayList<>(
-                transactions.reading(connection -> Check.findings(connection, transactions.dialect(), rules, clock)));
-        if (!transactions.isEnforced()) {
-            findings.add(0, Check.notEnforced(transactions.dialect()));
-        }
-        return List.copyOf(findings);
+        return Engine.check(dataSource, rules);
     }
 
     /**
@@ -233,25 +121,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when the connection commits each statement by itself
      */
     public Vacancy joining(Connection connection) {
-        Transactions joined =
-                new JoinedTransaction(connection, dialect, planner.limits().lockWait());
-        return new Vacancy(rules, dialect, planner, joined, clock, committed.joined(), acting);
-    }
-
-    /**
-     * Says that the joined transaction has been committed, so that listeners are told what has happened in it. If it was rolled
-     * back instead, leave this out.
-     *
-     * @throws InvalidRequestException when this isn't joined to a transaction
-     */
-    public void committed() {
-        if (!committed.isJoined()) {
-            throw new InvalidRequestException(
-                    FailureCode.NO_TRANSACTION,
-                    "Nothing is joined to a transaction of the application's here, so there is none that it commits.",
-                    "Call it on what joining(connection) gave; elsewhere listeners are told without it.");
-        }
-        committed.committed();
+        return new Vacancy(engine.joining(connection));
     }
 
     /**
@@ -261,7 +131,7 @@ public final class Vacancy {
      * @return the entry to all else, over the same catalog and rules
      */
     public Vacancy telling(CommitListener listener) {
-        return new Vacancy(rules, dialect, planner, transactions, clock, committed.and(listener), acting);
+        return new Vacancy(engine.telling(listener));
     }
 
     /**
@@ -274,16 +144,7 @@ public final class Vacancy {
      *     {@link FailureCode#FORBIDDEN}
      */
     public Vacancy actingFor(By by, Permissions permissions) {
-        requireActor(by);
-        Acting person = new Acting(by, permissions, catalog());
-        return new Vacancy(
-                rules,
-                dialect,
-                permissions.isOfRecords() ? planner.watchedBy(person) : planner,
-                transactions,
-                clock,
-                committed,
-                Optional.of(person));
+        return new Vacancy(engine.actingFor(by, permissions));
     }
 
     /**
@@ -294,14 +155,7 @@ public final class Vacancy {
      * @return the entry to all else, over the same catalog and rules
      */
     public Vacancy within(Limits limits) {
-        return new Vacancy(
-                rules,
-                dialect,
-                planner.within(limits),
-                transactions.waiting(limits.lockWait()),
-                clock,
-                committed,
-                acting);
+        return new Vacancy(engine.within(limits));
     }
 
     /**
@@ -316,17 +170,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public Plan plan(Selection selection, By by) {
-        requireActor(by);
-        acting.ifPresent(person -> {
-            person.require(by);
-            person.require(Act.PREVIEW, catalog().table(selection.table()).name());
-        });
-        SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
-        acting.ifPresent(person -> person.requireSight(selected));
-        Plan plan = transactions
-                .reading(connection -> planner.preview(connection, selection, by))
-                .plan();
-        return acting.map(person -> person.sight().seen(plan)).orElse(plan);
+        return engine.plan(selection, by);
     }
 
     /**
@@ -340,33 +184,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public List<RecordContent> first(Selection selection, By by, int most) {
-        Most.require(most);
-        requireActor(by);
-        Table table = catalog().table(selection.table());
-        acting.ifPresent(person -> {
-            person.require(by);
-            person.require(Act.PREVIEW, table.name());
-            person.require(Act.SEE, table.name());
-        });
-        table.requireIdentity();
-        SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
-        acting.ifPresent(person -> person.requireSight(selected));
-        Optional<Predicate<RecordContent>> mayKnow = acting.filter(
-                        person -> person.permissions().isOfRecords())
-                .map(person -> record -> person.may(Act.PREVIEW, record));
-        List<RecordContent> records = transactions.reading(
-                connection -> planner.first(connection, table, selected.picked().condition(), 0, most, mayKnow));
-        return acting.map(person -> records.stream().map(person.sight()::seen).toList())
-                .orElse(records);
-    }
-
-    private static void requireActor(By by) {
-        if (by == null) {
-            throw new InvalidRequestException(
-                    FailureCode.NO_ACTOR,
-                    "A deletion needs somebody who asks for it.",
-                    "Say who: By.user(name) for a person, By.program(name) for a program.");
-        }
+        return engine.first(selection, by, most);
     }
 
     /**
@@ -377,7 +195,7 @@ public final class Vacancy {
      * @param by who wants it, and why
      * @return what happened, with the deleted records as they were
      * @throws InvalidRequestException when the selection doesn't fit the catalog, or by the rules somebody has to agree
-     * @throws dev.vacancy.plan.BlockedException when records forbid the deletion
+     * @throws dev.vacancy.BlockedException when records forbid the deletion
      * @throws UnexpectedCountException when the selection says how many records it must match and matches others
      * @throws LockedException when somebody else is changing one of the records
      * @throws DatabaseException when the database refuses a statement
@@ -397,12 +215,7 @@ public final class Vacancy {
      * @throws InvalidRequestException as for {@link #delete(Selection, By)}
      */
     public Outcome delete(Selection selection, By by, Reporting reporting) {
-        requireActor(by);
-        if (acting.isPresent()) {
-            // What somebody may do depends on how much of a table it is, which only a plan tells.
-            return run(Approval.of(plan(selection, by)), reporting);
-        }
-        return told(runner.delete(selection, by, transactions, reporting));
+        return engine.delete(selection, by, reporting);
     }
 
     /**
@@ -435,33 +248,7 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public Outcome run(Approval approval, Reporting reporting) {
-        return run(approval, reporting, Attendant.NOBODY);
-    }
-
-    /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
-    private Outcome run(Approval approval, Reporting reporting, Attendant attendant) {
-        requirePermission(approval.plan());
-        if (approval.plan() instanceof EmptyingPlan) {
-            return told(runner.empty(approval, transactions, attendant));
-        }
-        requireDeletion(approval);
-        acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Act.SEE, nameOf(table))));
-        return told(runner.run(approval, transactions, reporting, attendant));
-    }
-
-    private static Plan requireDeletion(Approval approval) {
-        if (approval.plan() instanceof Plan plan) {
-            return plan;
-        }
-        throw new InvalidRequestException(
-                FailureCode.APPROVAL_OF_ANOTHER,
-                "This approval is of no deletion.",
-                "Restore by history().restore(approval), erase from the trail by history().erase(approval).");
-    }
-
-    /** Refuses what whoever acts may not do. */
-    void requirePermission(Proposal plan) {
-        acting.ifPresent(person -> person.require(plan));
+        return engine.run(approval, reporting);
     }
 
     /**
@@ -475,12 +262,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public EmptyingPlan plan(Emptying emptying, By by) {
-        requireActor(by);
-        acting.ifPresent(person -> {
-            person.require(by);
-            person.require(Act.PREVIEW, catalog().table(emptying.table()).name());
-        });
-        return runner.plan(emptying, by, transactions);
+        return engine.plan(emptying, by);
     }
 
     /**
@@ -488,7 +270,7 @@ public final class Vacancy {
      * right to be forgotten. {@link History#erase} does the second part for a record that is gone already.
      *
      * @param approval proof that somebody agreed to erase this one record: {@link Approval#ofErasing}, or the answer to
-     *     {@link dev.vacancy.confirm.Question#aboutErasing}
+     *     {@link dev.vacancy.Question#aboutErasing}
      * @return what happened
      * @throws InvalidRequestException when the plan is of another number of records, or only marks it, or there is no trail
      * @throws StalePlanException as for {@link #run(Approval)}
@@ -496,57 +278,7 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public ErasureOutcome erase(Approval approval) {
-        return erase(approval, Attendant.NOBODY);
-    }
-
-    private ErasureOutcome erase(Approval approval, Attendant attendant) {
-        Plan plan = requireDeletion(approval);
-        acting.ifPresent(person -> {
-            person.requireDeletion(plan);
-            person.require(Act.DELETE_FOR_GOOD, plan.table().name());
-        });
-        if (plan.selected() != 1 || plan.isSoft()) {
-            throw new InvalidRequestException(
-                    FailureCode.USAGE,
-                    "To erase is to remove a single record for good, and this plan "
-                            + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
-                    "Plan a selection of one key with forGood().");
-        }
-        AtomicLong entries = new AtomicLong();
-        Outcome outcome = told(runner.erase(
-                approval,
-                transactions,
-                attendant,
-                trail().erasing(plan.table(), plan.roots().get(0).key(), entries::set)));
-        return new RunErasure(outcome, entries.get());
-    }
-
-    /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction. */
-    void carryOut(Approval approval, BulkOptions options, Attendant attendant) {
-        acting.ifPresent(person -> permitted(trail(), person).requireRecords(approval.plan()));
-        switch (approval.mode()) {
-            case ERASING -> erase(approval, attendant);
-            case IN_CHUNKS -> {
-                requirePermission(approval.plan());
-                chunked().start(approval, options, attendant);
-            }
-            case AT_ONCE -> {
-                if (approval.plan() instanceof RestorePlan) {
-                    trail().restore(approval, attendant);
-                } else if (approval.plan() instanceof ErasurePlan) {
-                    trail().erase(approval, attendant);
-                } else if (approval.plan() instanceof MaskingPlan) {
-                    trail().mask(approval, attendant);
-                } else {
-                    run(approval, Reporting.nothing(), attendant);
-                }
-            }
-        }
-    }
-
-    private Outcome told(Outcome outcome) {
-        committed.happened(listener -> listener.deleted(outcome));
-        return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
+        return engine.erase(approval);
     }
 
     /**
@@ -557,7 +289,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when it is unknown or has no marker
      */
     public Active active(String table) {
-        return Active.of(catalog().table(table), rules, dialect, clock);
+        return engine.active(table);
     }
 
     /**
@@ -569,7 +301,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when its records are kept for always
      */
     public Selection expired(String table) {
-        return Expired.of(catalog().table(table), rules, clock);
+        return engine.expired(table);
     }
 
     /**
@@ -578,32 +310,7 @@ public final class Vacancy {
      * @return the trail that the rules name; where they name none, its methods refuse, except the one that lists soft-deleted records
      */
     public History history() {
-        TrailHistory whole = trail();
-        return acting.<History>map(person -> permitted(whole, person)).orElse(whole);
-    }
-
-    private PermittedHistory permitted(TrailHistory whole, Acting person) {
-        return new PermittedHistory(whole, person, this::nameOf);
-    }
-
-    private TrailHistory trail() {
-        return new TrailHistory(
-                planner,
-                dialect,
-                transactions,
-                clock,
-                outcome -> committed.happened(listener -> listener.restored(outcome)),
-                gate,
-                new BulkWords(dialect));
-    }
-
-    /** A table that isn't there any more may still stand in the trail. */
-    private String nameOf(String table) {
-        return catalog().tables().stream()
-                .map(Table::name)
-                .filter(table::equalsIgnoreCase)
-                .findFirst()
-                .orElse(table);
+        return engine.history();
     }
 
     /**
@@ -613,40 +320,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when this is joined to a transaction, which can't be cut into chunks
      */
     public BulkRuns bulk() {
-        BulkRuns all = chunked();
-        return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
-                .orElse(all);
-    }
-
-    private ChunkedRuns chunked() {
-        if (transactions.joinedAt().isPresent()) {
-            throw new InvalidRequestException(
-                    FailureCode.FOREIGN_TRANSACTION,
-                    "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",
-                    "Start it from a Vacancy over the data source.");
-        }
-        return new ChunkedRuns(
-                planner,
-                runner,
-                transactions,
-                dialect,
-                clock,
-                run -> committed.happened(listener -> listener.progressed(run)),
-                gate);
-    }
-
-    /**
-     * Returns the entry to approvals that travel, signed, and are redeemed once.
-     *
-     * @param keys what they are signed with
-     * @return the entry to them
-     */
-    public Approvals approvals(ApprovalKeys keys) {
-        return new Approvals(
-                this,
-                new Redemption(
-                        keys, transactions, dialect, clock, planner.limits().lockWait()),
-                BulkOptions.usual());
+        return engine.bulk();
     }
 
     /**
@@ -655,15 +329,6 @@ public final class Vacancy {
      * @return the catalog, as it was when this object was made
      */
     public Catalog catalog() {
-        return rules.catalog();
-    }
-
-    /**
-     * Returns what happens to the children on each link.
-     *
-     * @return the rules
-     */
-    public Rules rules() {
-        return rules;
+        return engine.catalog();
     }
 }

@@ -5,16 +5,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.entry;
 
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.LockedException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
-import dev.vacancy.run.Outcome;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;

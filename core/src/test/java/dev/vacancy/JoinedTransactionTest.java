@@ -3,12 +3,6 @@ package dev.vacancy;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;

@@ -1,18 +1,18 @@
 package dev.vacancy.bench;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
-import dev.vacancy.run.Outcome;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;

@@ -1,14 +1,14 @@
 package dev.vacancy.bench;
 
 import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.sql.Connection;

@@ -1,10 +1,10 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.Approval;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
 import dev.vacancy.rule.Consent;
-import dev.vacancy.run.Outcome;
 import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.function.Function;

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
@@ -8,7 +9,6 @@ import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.bulk.LeftRecord;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.failure.VacancyException;
 import java.io.IOException;
 import java.io.Writer;
 import java.nio.charset.StandardCharsets;

@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.plan.By;
+import dev.vacancy.By;
 import picocli.CommandLine.Option;
 
 /** Who wants something, and why. */

@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.check.Finding;
+import dev.vacancy.rule.Finding;
 import java.util.List;
 import picocli.CommandLine.Command;
 

@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Plan;
 import dev.vacancy.bulk.BulkOptions;
-import dev.vacancy.plan.Plan;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Optional;

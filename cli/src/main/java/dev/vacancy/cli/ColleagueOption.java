@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.plan.By;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
 import picocli.CommandLine.Option;
 
 /** Who agrees besides. */

@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.plan.Limits;
+import dev.vacancy.Limits;
 import java.util.List;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Mixin;

@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.rule.Ddl;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;

@@ -1,14 +1,14 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Approval;
+import dev.vacancy.Limits;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
+import dev.vacancy.Reporting;
+import dev.vacancy.Selection;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.Limits;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.run.Outcome;
-import dev.vacancy.run.Reporting;
 import dev.vacancy.schedule.ScheduledDeletion;
 import dev.vacancy.schedule.ScheduledRuns;
 import dev.vacancy.schedule.Timing;

@@ -1,9 +1,9 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.audit.History.DeletedRecord;
+import dev.vacancy.By;
+import dev.vacancy.Sample;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Sample;
+import dev.vacancy.history.History.DeletedRecord;
 import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;

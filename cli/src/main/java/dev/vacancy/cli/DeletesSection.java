@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.rule.RuleBook.SoftTable;
 import dev.vacancy.rule.SoftDelete;
 import java.time.Period;

@@ -1,8 +1,8 @@
 package dev.vacancy.cli;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Ddl;
 import dev.vacancy.demo.Larkmoor;
+import dev.vacancy.rule.Ddl;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;

@@ -1,11 +1,11 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
-import dev.vacancy.plan.EmptyingPlan;
-import dev.vacancy.run.Outcome;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Emptying;
+import dev.vacancy.EmptyingPlan;
+import dev.vacancy.Outcome;
+import dev.vacancy.Question;
 import java.util.LinkedHashMap;
 import java.util.Locale;
 import java.util.Map;

@@ -1,14 +1,14 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Approval;
+import dev.vacancy.ErasureOutcome;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.ErasurePlan;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.run.ErasureOutcome;
-import dev.vacancy.run.Outcome;
+import dev.vacancy.history.ErasurePlan;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;

@@ -1,10 +1,10 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.failure.OutcomeUnknownException;
-import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.BlockedException;
+import dev.vacancy.BlockedException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.OutcomeUnknownException;
+import dev.vacancy.VacancyException;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import picocli.CommandLine;

@@ -1,9 +1,9 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Selection;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Predicate;

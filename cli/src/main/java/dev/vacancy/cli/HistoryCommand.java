@@ -1,11 +1,11 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.audit.History;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.TrailEntry;
-import dev.vacancy.audit.TrailEntryView;
-import dev.vacancy.audit.TrailRun;
-import dev.vacancy.audit.Verification;
+import dev.vacancy.history.History;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.TrailEntry;
+import dev.vacancy.history.TrailEntryView;
+import dev.vacancy.history.TrailRun;
+import dev.vacancy.history.Verification;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.audit.History;
-import dev.vacancy.audit.TrailRun;
+import dev.vacancy.history.History;
+import dev.vacancy.history.TrailRun;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;

@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.picture.MapPicture;
-import dev.vacancy.rule.Rules;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;

@@ -1,10 +1,10 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.audit.History;
-import dev.vacancy.audit.MaskingPlan;
-import dev.vacancy.audit.Mention;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
+import dev.vacancy.Approval;
+import dev.vacancy.Question;
+import dev.vacancy.history.History;
+import dev.vacancy.history.MaskingPlan;
+import dev.vacancy.history.Mention;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;

@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.run.Outcome;
+import dev.vacancy.Outcome;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;

@@ -1,14 +1,14 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Sample;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Sample;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.plan.Plan;
-import dev.vacancy.run.Outcome;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
 import java.util.List;
 import java.util.Map;
 

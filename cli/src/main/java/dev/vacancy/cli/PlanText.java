@@ -1,13 +1,13 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Blocker;
+import dev.vacancy.Criteria;
+import dev.vacancy.Effect;
+import dev.vacancy.Plan;
+import dev.vacancy.Sample;
+import dev.vacancy.Skipped;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.plan.Blocker;
-import dev.vacancy.plan.Effect;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Sample;
-import dev.vacancy.plan.Skipped;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;

@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Plan;
 import dev.vacancy.picture.PlanPicture;
-import dev.vacancy.plan.Plan;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 

@@ -1,15 +1,15 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Approval;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.SoftDelete;
-import dev.vacancy.run.Outcome;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;

@@ -1,15 +1,15 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.Approval;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.Conflict;
-import dev.vacancy.audit.History;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreOutcome;
-import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.audit.TrailRun;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.history.Conflict;
+import dev.vacancy.history.History;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.RestoreOutcome;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.history.TrailRun;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;

@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.Criteria;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;

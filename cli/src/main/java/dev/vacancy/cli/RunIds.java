@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.audit.TrailRun;
+import dev.vacancy.history.TrailRun;
 import java.util.List;
 import java.util.UUID;
 import java.util.stream.Stream;

@@ -1,11 +1,11 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.VacancyException;
 import dev.vacancy.schedule.ScheduleListener;
 import dev.vacancy.schedule.ScheduledRuns;
 import dev.vacancy.schedule.ScheduledWorker;

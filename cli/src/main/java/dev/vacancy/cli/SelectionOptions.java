@@ -1,13 +1,13 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.schedule.ScheduledDeletion;
 import dev.vacancy.schedule.Timing;
 import java.nio.file.Path;

@@ -1,10 +1,10 @@
 package dev.vacancy.cli;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Ddl;
+import dev.vacancy.Limits;
 import dev.vacancy.Vacancy;
-import dev.vacancy.check.Finding;
-import dev.vacancy.plan.Limits;
+import dev.vacancy.rule.Ddl;
+import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.schedule.ScheduledRuns;
 import java.util.List;

@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.VacancyException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.VacancyException;
 
 /** Something that the tool itself refuses, with the exit status to end with. */
 final class ToolException extends VacancyException {

@@ -1,9 +1,9 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.audit.History;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.TrailEntry;
-import dev.vacancy.audit.TrailEntryView;
+import dev.vacancy.history.History;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.TrailEntry;
+import dev.vacancy.history.TrailEntryView;
 import java.io.IOException;
 import java.io.PrintStream;
 import java.io.UncheckedIOException;

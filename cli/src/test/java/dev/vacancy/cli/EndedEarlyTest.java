@@ -3,12 +3,12 @@ package dev.vacancy.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
 import java.io.ByteArrayOutputStream;
 import java.io.PrintStream;
 import java.lang.reflect.InvocationTargetException;

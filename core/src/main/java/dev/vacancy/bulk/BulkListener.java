@@ -22,7 +22,7 @@ public interface BulkListener {
      * Takes the selected records of a chunk, whole, as they were, after it has been committed. Should the process die in
      * between, they are deleted and nobody is told.
      *
-     * @param records at most {@link dev.vacancy.plan.Plan#MOST_ROOTS}
+     * @param records at most {@link dev.vacancy.Plan#MOST_ROOTS}
      */
     default void deleted(List<RecordContent> records) {}
 

@@ -1,8 +1,8 @@
 package dev.vacancy.bulk;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Plan;
 import java.time.Duration;
 import java.util.Optional;
 import java.util.OptionalInt;

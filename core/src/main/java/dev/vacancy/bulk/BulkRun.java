@@ -1,7 +1,7 @@
 package dev.vacancy.bulk;
 
+import dev.vacancy.By;
 import dev.vacancy.internal.chunking.StoredBulkRun;
-import dev.vacancy.plan.By;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;

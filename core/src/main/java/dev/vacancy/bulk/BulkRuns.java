@@ -1,9 +1,9 @@
 package dev.vacancy.bulk;
 
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.run.StalePlanException;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import java.util.List;
 import java.util.UUID;
 

@@ -1,8 +1,8 @@
 package dev.vacancy.bulk;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Connection;
 import java.util.Optional;
 

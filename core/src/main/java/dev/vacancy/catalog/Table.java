@@ -1,7 +1,7 @@
 package dev.vacancy.catalog;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.util.HashSet;
 import java.util.List;
 

@@ -1,6 +1,6 @@
 package dev.vacancy.rule;
 
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.Criteria;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;

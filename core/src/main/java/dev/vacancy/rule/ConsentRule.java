@@ -1,7 +1,7 @@
 package dev.vacancy.rule;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.util.Optional;
 import java.util.OptionalLong;
 

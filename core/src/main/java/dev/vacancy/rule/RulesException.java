@@ -1,7 +1,7 @@
 package dev.vacancy.rule;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.util.List;
 import java.util.stream.Collectors;
 
@@ -15,7 +15,12 @@ public final class RulesException extends InvalidRequestException {
 
     private final transient List<RuleProblem> problems;
 
-    RulesException(List<RuleProblem> problems) {
+    /**
+     * Makes one.
+     *
+     * @param problems what is wrong, at least one
+     */
+    public RulesException(List<RuleProblem> problems) {
         super(
                 FailureCode.RULES,
                 problems.stream().map(RuleProblem::text).collect(Collectors.joining(System.lineSeparator())),

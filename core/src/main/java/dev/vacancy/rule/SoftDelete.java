@@ -1,8 +1,8 @@
 package dev.vacancy.rule;
 
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.time.Period;
 import java.util.ArrayList;
 import java.util.List;

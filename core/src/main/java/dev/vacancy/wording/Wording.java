@@ -112,7 +112,7 @@ public final class Wording {
     /**
      * Says what went wrong to somebody who uses a program and can't mend it: without names of columns, values or records.
      *
-     * @param code what went wrong, as {@link dev.vacancy.failure.FailureCode#text()} has it
+     * @param code what went wrong, as {@link dev.vacancy.FailureCode#text()} has it
      * @return a sentence or two; general ones where there are none for that code
      */
     public String failure(String code) {

@@ -2,13 +2,13 @@ package dev.vacancy.audit;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;

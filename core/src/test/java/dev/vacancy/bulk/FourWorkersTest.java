@@ -2,11 +2,11 @@ package dev.vacancy.bulk;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import java.sql.Connection;

@@ -2,15 +2,15 @@ package dev.vacancy.bulk;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.TrailRun;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.TrailRun;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;

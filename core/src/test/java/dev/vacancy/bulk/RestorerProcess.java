@@ -1,8 +1,8 @@
 package dev.vacancy.bulk;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import java.io.PrintWriter;

@@ -3,11 +3,11 @@ package dev.vacancy.catalog;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Vacancy;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
-import dev.vacancy.rule.Rules;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;

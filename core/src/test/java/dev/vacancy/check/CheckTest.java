@@ -4,8 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.tuple;
 
 import dev.vacancy.Vacancy;
-import dev.vacancy.check.Finding.Kind;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Finding;
+import dev.vacancy.rule.Finding.Kind;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;

@@ -4,24 +4,27 @@ import static dev.vacancy.confirm.Refusals.assertRefused;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.Approval;
+import dev.vacancy.ApprovalKeys;
 import dev.vacancy.Approvals;
-import dev.vacancy.Ddl;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Emptying;
+import dev.vacancy.FailureCode;
+import dev.vacancy.Limits;
+import dev.vacancy.Question;
+import dev.vacancy.Receipt;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
-import dev.vacancy.plan.Limits;
+import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
-import dev.vacancy.run.Receipt;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -58,7 +61,7 @@ class AnyApprovalTravelsTest {
     private static Vacancy vacancy(Database database, RuleBook rules) {
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
-        vacancy.approvals(KEYS).prepare();
+        Approvals.of(vacancy, KEYS).prepare();
         vacancy.bulk().prepare();
         return vacancy;
     }
@@ -75,9 +78,10 @@ class AnyApprovalTravelsTest {
         Vacancy here = vacancy(database, TWO_PEOPLE);
         UUID run = deleted(database);
         Vacancy elsewhere = Vacancy.over(database.source(), TWO_PEOPLE);
-        String alone = here.approvals(KEYS).issue(here.history().planRestore(run, ODILE));
-        String both = elsewhere.approvals(KEYS).agree(alone, elsewhere.history().planRestore(run, UNA));
-        Approvals approvals = here.approvals(KEYS);
+        String alone = Approvals.of(here, KEYS).issue(here.history().planRestore(run, ODILE));
+        String both =
+                Approvals.of(elsewhere, KEYS).agree(alone, elsewhere.history().planRestore(run, UNA));
+        Approvals approvals = Approvals.of(here, KEYS);
 
         assertRefused(() -> approvals.redeemRestore(alone, run, ODILE), FailureCode.NO_COLLEAGUE);
         assertThat(database.count("hive")).isEqualTo(2);
@@ -100,7 +104,7 @@ class AnyApprovalTravelsTest {
         Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
         UUID bramble = deleted(database);
         UUID fen = vacancy.delete(Selection.of("hive").key(2), ODILE).runId();
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String token = approvals.issue(vacancy.history().planRestore(bramble, ODILE));
 
         assertRefused(() -> approvals.redeemRestore(token, fen, ODILE), FailureCode.APPROVAL_OF_ANOTHER);
@@ -114,7 +118,8 @@ class AnyApprovalTravelsTest {
     void aDeletionInChunksBeginsOnceAndIsWorkedOnAnywhere(Engine engine) {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema());
-        Approvals approvals = vacancy.approvals(KEYS).with(BulkOptions.usual().named("the Fen hives"));
+        Approvals approvals =
+                Approvals.of(vacancy, KEYS).with(BulkOptions.usual().named("the Fen hives"));
         String token = approvals.issue(Question.aboutChunks(vacancy.plan(FEN, ODILE)));
 
         Receipt begun = approvals.redeem(token, FEN, ODILE, "yes");
@@ -139,7 +144,7 @@ class AnyApprovalTravelsTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
         Selection hive = Selection.of("hive").key(2).forGood();
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
 
         Receipt erased =
                 approvals.redeem(approvals.issue(Question.aboutErasing(vacancy.plan(hive, ODILE))), hive, ODILE, "yes");
@@ -155,7 +160,7 @@ class AnyApprovalTravelsTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema());
         Emptying all = Emptying.of("hive");
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String token = approvals.issue(vacancy.plan(all, ODILE));
 
         assertRefused(() -> approvals.redeem(token, all, ODILE, "yes"), FailureCode.NOT_AGREED);
@@ -173,7 +178,7 @@ class AnyApprovalTravelsTest {
                 .consent("hive", ConsentRule.atLeast(Consent.LABEL).withColleague());
         Vacancy vacancy = vacancy(database, typed);
         deleted(database);
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String alone = approvals.issue(vacancy.history().planErasure("hive", "1", ODILE));
         String both = approvals.agree(alone, vacancy.history().planErasure("hive", "1", UNA));
 
@@ -216,7 +221,7 @@ class AnyApprovalTravelsTest {
         Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()))
                 .within(Limits.usual().lockWait(Duration.ofSeconds(20)));
         UUID run = deleted(database);
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String restore = approvals.issue(vacancy.history().planRestore(run, ODILE));
         String chunks = approvals.issue(Question.aboutChunks(vacancy.plan(FEN, ODILE)));
 

@@ -2,11 +2,12 @@ package dev.vacancy.confirm;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.Schemas;
 import org.junit.jupiter.api.BeforeAll;

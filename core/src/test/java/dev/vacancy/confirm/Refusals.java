@@ -3,8 +3,8 @@ package dev.vacancy.confirm;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.VacancyException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.VacancyException;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 
 /** Holds what is refused against the kind of refusal. */

@@ -11,25 +11,28 @@ import com.nimbusds.jose.crypto.MACSigner;
 import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.PlainJWT;
 import com.nimbusds.jwt.SignedJWT;
+import dev.vacancy.Approval;
+import dev.vacancy.ApprovalKeys;
 import dev.vacancy.Approvals;
-import dev.vacancy.Ddl;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Emptying;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Permissions;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
+import dev.vacancy.Receipt;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.HistoryQuery;
 import dev.vacancy.bulk.BulkOptions;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
-import dev.vacancy.run.Receipt;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -75,18 +78,18 @@ class TravellingApprovalTest {
     private static Vacancy vacancy(Database database, RuleBook book) {
         Ddl.of(database.source(), book).apply();
         Vacancy vacancy = Vacancy.over(database.source(), book);
-        vacancy.approvals(KEYS).prepare();
+        Approvals.of(vacancy, KEYS).prepare();
         return vacancy;
     }
 
     @OnEveryEngine
     void whatComesBackIsRunOnceAndToldTwice(Engine engine) {
         Database database = larkmoor(engine);
-        Approvals approvals = vacancy(database, RuleBook.bySchema()).approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy(database, RuleBook.bySchema()), KEYS);
         Vacancy elsewhere = Vacancy.over(database.source());
         String token = approvals.issue(elsewhere.plan(HIVE, ODILE));
 
-        Receipt first = elsewhere.approvals(KEYS).redeem(token, HIVE, ODILE, null);
+        Receipt first = Approvals.of(elsewhere, KEYS).redeem(token, HIVE, ODILE, null);
         database.run("insert into hive values (1, 'Bramble again')");
         Receipt second = approvals.redeem(token, HIVE, ODILE, null);
 
@@ -104,7 +107,7 @@ class TravellingApprovalTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema());
         database.run("insert into vacancy_redeemed (approval_id, expires_at) values ('old', '2025-11-25T12:00:00Z')");
-        String token = vacancy.approvals(KEYS).issue(vacancy.plan(HIVE, ODILE));
+        String token = Approvals.of(vacancy, KEYS).issue(vacancy.plan(HIVE, ODILE));
         Receipt receipt;
         try (Connection other = database.connect()) {
             other.setAutoCommit(false);
@@ -112,7 +115,7 @@ class TravellingApprovalTest {
                 other.createStatement()
                         .execute("insert into vacancy_redeemed (approval_id, expires_at) values ('0', '2126')");
             }
-            receipt = vacancy.approvals(KEYS).redeem(token, HIVE, ODILE, null);
+            receipt = Approvals.of(vacancy, KEYS).redeem(token, HIVE, ODILE, null);
             other.rollback();
         }
 
@@ -131,8 +134,8 @@ class TravellingApprovalTest {
         for (int hive = 100; hive < 100 + ROUNDS; hive++) {
             database.run("insert into hive values (" + hive + ", 'Larkmoor')");
             Selection selection = Selection.of("hive").key(hive).expecting(1);
-            String token = vacancy.approvals(KEYS).issue(vacancy.plan(selection, ODILE));
-            Callable<Receipt> send = () -> vacancy.approvals(KEYS).redeem(token, selection, ODILE, null);
+            String token = Approvals.of(vacancy, KEYS).issue(vacancy.plan(selection, ODILE));
+            Callable<Receipt> send = () -> Approvals.of(vacancy, KEYS).redeem(token, selection, ODILE, null);
             List<Receipt> receipts = new ArrayList<>();
             for (Future<Receipt> sent : threads.invokeAll(Collections.nCopies(16, send))) {
                 receipts.add(sent.get());
@@ -153,7 +156,7 @@ class TravellingApprovalTest {
     void whatChangedMeanwhileIsToldAndTheApprovalStaysGood(Engine engine) {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema());
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String token = approvals.issue(vacancy.plan(HIVE, ODILE));
         database.run("insert into inspection values (13, 1)");
 
@@ -170,12 +173,12 @@ class TravellingApprovalTest {
     void inATransactionThatIsRolledBackNothingIsRedeemed(Engine engine) throws SQLException {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema());
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String token = approvals.issue(vacancy.plan(HIVE, ODILE));
 
         try (Connection connection = database.connect()) {
             connection.setAutoCommit(false);
-            Approvals joined = vacancy.joining(connection).approvals(KEYS);
+            Approvals joined = Approvals.of(vacancy.joining(connection), KEYS);
             assertThat(joined.redeem(token, HIVE, ODILE, null).repeated()).isFalse();
             assertThat(joined.redeem(token, HIVE, ODILE, null).repeated()).isTrue();
             connection.rollback();
@@ -190,7 +193,7 @@ class TravellingApprovalTest {
     void itIsRedeemedForNobodyElseAndNothingElse() {
         Database database = larkmoor(Engine.H2);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema());
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String token = approvals.issue(vacancy.plan(HIVE, ODILE));
 
         assertRefused(() -> approvals.redeem(token, HIVE, UNA, null), FailureCode.APPROVAL_OF_ANOTHER);
@@ -216,7 +219,7 @@ class TravellingApprovalTest {
     void whatWeDidNotSignIsRefused() throws Exception {
         Database database = larkmoor(Engine.H2);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema());
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String token = approvals.issue(vacancy.plan(HIVE, ODILE));
         JWTClaimsSet claims = SignedJWT.parse(token).getJWTClaimsSet();
         SignedJWT byAnother = new SignedJWT(
@@ -261,15 +264,18 @@ class TravellingApprovalTest {
         Vacancy later = Vacancy.over(
                 database.source(), RuleBook.bySchema(), Clock.fixed(NOON.plus(Duration.ofMinutes(5)), ZoneOffset.UTC));
         ApprovalKeys december = ApprovalKeys.signingWith("december", OTHER).verifyingToo("november", SECRET);
-        String shortly = noon.approvals(KEYS.lasting(Duration.ofMinutes(5))).issue(noon.plan(HIVE, ODILE));
-        String longer = noon.approvals(KEYS).issue(noon.plan(HIVE, ODILE));
+        String shortly = Approvals.of(noon, KEYS.lasting(Duration.ofMinutes(5))).issue(noon.plan(HIVE, ODILE));
+        String longer = Approvals.of(noon, KEYS).issue(noon.plan(HIVE, ODILE));
 
-        assertRefused(() -> later.approvals(december).redeem(shortly, HIVE, ODILE, null), FailureCode.APPROVAL_EXPIRED);
         assertRefused(
-                () -> later.approvals(ApprovalKeys.signingWith("december", OTHER))
+                () -> Approvals.of(later, december).redeem(shortly, HIVE, ODILE, null), FailureCode.APPROVAL_EXPIRED);
+        assertRefused(
+                () -> Approvals.of(later, ApprovalKeys.signingWith("december", OTHER))
                         .redeem(longer, HIVE, ODILE, null),
                 FailureCode.APPROVAL_FORGED);
-        assertThat(later.approvals(december).redeem(longer, HIVE, ODILE, null).repeated())
+        assertThat(Approvals.of(later, december)
+                        .redeem(longer, HIVE, ODILE, null)
+                        .repeated())
                 .isFalse();
     }
 
@@ -277,7 +283,7 @@ class TravellingApprovalTest {
     void whereTheLabelIsToBeTypedSendingItIsTooLittle() {
         Database database = larkmoor(Engine.H2);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema().consent("hive", ConsentRule.atLeast(Consent.LABEL)));
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String token = approvals.issue(vacancy.plan(HIVE, ODILE));
 
         assertRefused(() -> approvals.redeem(token, HIVE, ODILE, null), FailureCode.NOT_AGREED);
@@ -295,7 +301,7 @@ class TravellingApprovalTest {
                 RuleBook.bySchema()
                         .consent("inspection", ConsentRule.atLeast(Consent.YES).withColleague())
                         .trail(Trail.usual()));
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         Plan plan = vacancy.plan(HIVE, ODILE.because("colony lost"));
         String token = approvals.issue(plan);
 
@@ -321,13 +327,14 @@ class TravellingApprovalTest {
                 database,
                 RuleBook.bySchema()
                         .consent("hive", ConsentRule.atLeast(Consent.YES).withColleague()));
-        String token = vacancy.approvals(KEYS).issue(vacancy.plan(HIVE, ODILE));
+        String token = Approvals.of(vacancy, KEYS).issue(vacancy.plan(HIVE, ODILE));
         Permissions looking = (by, act, table) -> act == Permissions.Act.PREVIEW;
 
         assertRefused(
-                () -> vacancy.actingFor(UNA, looking).approvals(KEYS).agree(token, HIVE, UNA), FailureCode.FORBIDDEN);
+                () -> Approvals.of(vacancy.actingFor(UNA, looking), KEYS).agree(token, HIVE, UNA),
+                FailureCode.FORBIDDEN);
         database.run("insert into inspection values (13, 1)");
-        assertThatThrownBy(() -> vacancy.approvals(KEYS).agree(token, HIVE, UNA))
+        assertThatThrownBy(() -> Approvals.of(vacancy, KEYS).agree(token, HIVE, UNA))
                 .isInstanceOf(StalePlanException.class);
     }
 
@@ -359,11 +366,11 @@ class TravellingApprovalTest {
                 RuleBook.bySchema()
                         .consent("inspection", ConsentRule.atLeast(Consent.YES).withColleague())
                         .trail(Trail.usual()));
-        String token = vacancy.approvals(KEYS).issue(vacancy.plan(HIVE, ODILE));
+        String token = Approvals.of(vacancy, KEYS).issue(vacancy.plan(HIVE, ODILE));
         Question question = Question.about(vacancy.plan(Emptying.of("inspection"), ODILE));
         Approval emptying = question.answer(question.typed().orElseThrow()).orElseThrow();
 
-        assertRefused(() -> vacancy.approvals(KEYS).agree(token, HIVE, By.user(" Odile ")), FailureCode.NOT_AGREED);
+        assertRefused(() -> Approvals.of(vacancy, KEYS).agree(token, HIVE, By.user(" Odile ")), FailureCode.NOT_AGREED);
         assertRefused(() -> Approval.of(vacancy.plan(HIVE, ODILE)).agreedBy(By.user("ODILE")), FailureCode.NOT_AGREED);
         assertRefused(() -> vacancy.run(emptying), FailureCode.NO_COLLEAGUE);
         assertRefused(() -> emptying.agreedBy(ODILE), FailureCode.NOT_AGREED);
@@ -381,7 +388,7 @@ class TravellingApprovalTest {
     void aMissingTableIsToldBeforeAnythingIsDone() {
         Database database = larkmoor(Engine.H2);
         Vacancy vacancy = Vacancy.over(database.source());
-        Approvals approvals = vacancy.approvals(KEYS);
+        Approvals approvals = Approvals.of(vacancy, KEYS);
         String token = approvals.issue(vacancy.plan(HIVE, ODILE));
 
         assertRefused(() -> approvals.redeem(token, HIVE, ODILE, null), FailureCode.NO_APPROVAL_TABLE);

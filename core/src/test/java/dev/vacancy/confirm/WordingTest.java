@@ -2,17 +2,19 @@ package dev.vacancy.confirm;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Emptying;
+import dev.vacancy.FailureCode;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;

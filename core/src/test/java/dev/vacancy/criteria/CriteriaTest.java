@@ -1,12 +1,14 @@
 package dev.vacancy.criteria;
 
-import static dev.vacancy.criteria.Criteria.column;
+import static dev.vacancy.Criteria.column;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.Criteria;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Moment;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;

@@ -3,11 +3,13 @@ package dev.vacancy.criteria;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import java.util.List;

@@ -1,18 +1,20 @@
 package dev.vacancy.criteria;
 
-import static dev.vacancy.criteria.Criteria.column;
+import static dev.vacancy.Criteria.column;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
+import dev.vacancy.UnexpectedCountException;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.UnexpectedCountException;
 import dev.vacancy.rule.RuleBook;
-import dev.vacancy.run.Outcome;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;

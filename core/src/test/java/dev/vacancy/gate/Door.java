@@ -1,16 +1,17 @@
 package dev.vacancy.gate;
 
+import dev.vacancy.Approval;
+import dev.vacancy.ApprovalKeys;
+import dev.vacancy.Approvals;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Emptying;
+import dev.vacancy.Question;
+import dev.vacancy.Selection;
 import dev.vacancy.TransactionSource;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
 import dev.vacancy.rule.RuleBook;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -43,39 +44,41 @@ enum Door {
             (vacancy, stage) -> running -> stage.inTransaction(
                     connection -> running.joining(connection).delete(hive(), stage.by()))),
     SIGNED("Approvals.redeem", (vacancy, stage) -> {
-        String token = vacancy.approvals(Stage.KEYS).issue(vacancy.plan(hive(), stage.by()));
-        return running -> running.approvals(Stage.KEYS).redeem(token, hive(), stage.by(), "yes");
+        String token = Approvals.of(vacancy, Stage.KEYS).issue(vacancy.plan(hive(), stage.by()));
+        return running -> Approvals.of(running, Stage.KEYS).redeem(token, hive(), stage.by(), "yes");
     }),
     SIGNED_IN_CHUNKS("Approvals.redeem", (vacancy, stage) -> {
-        String token = vacancy.approvals(Stage.KEYS).issue(Question.aboutChunks(vacancy.plan(hive(), stage.by())));
+        String token = Approvals.of(vacancy, Stage.KEYS).issue(Question.aboutChunks(vacancy.plan(hive(), stage.by())));
         return running -> Door.work(
                 running,
-                running.approvals(Stage.KEYS)
+                Approvals.of(running, Stage.KEYS)
                         .redeem(token, hive(), stage.by(), "yes")
                         .runId());
     }),
     SIGNED_EMPTYING("Approvals.redeem", (vacancy, stage) -> {
         Emptying all = Emptying.of("reading");
-        String token = vacancy.approvals(Stage.KEYS).issue(vacancy.plan(all, stage.by()));
-        return running -> running.approvals(Stage.KEYS).redeem(token, all, stage.by(), "2");
+        String token = Approvals.of(vacancy, Stage.KEYS).issue(vacancy.plan(all, stage.by()));
+        return running -> Approvals.of(running, Stage.KEYS).redeem(token, all, stage.by(), "2");
     }),
     SIGNED_ERASURE("Approvals.redeem", (vacancy, stage) -> {
         Selection forGood = hive().forGood();
-        String token = vacancy.approvals(Stage.KEYS).issue(Question.aboutErasing(vacancy.plan(forGood, stage.by())));
-        return running -> running.approvals(Stage.KEYS).redeem(token, forGood, stage.by(), "yes");
+        String token =
+                Approvals.of(vacancy, Stage.KEYS).issue(Question.aboutErasing(vacancy.plan(forGood, stage.by())));
+        return running -> Approvals.of(running, Stage.KEYS).redeem(token, forGood, stage.by(), "yes");
     }),
     SIGNED_ERASURE_FROM_THE_TRAIL("Approvals.redeemErasure", (vacancy, stage) -> {
         String token =
-                vacancy.approvals(Stage.KEYS).issue(vacancy.history().planErasure("hive", Stage.GONE, stage.by()));
-        return running -> running.approvals(Stage.KEYS).redeemErasure(token, "hive", Stage.GONE, stage.by(), "yes");
+                Approvals.of(vacancy, Stage.KEYS).issue(vacancy.history().planErasure("hive", Stage.GONE, stage.by()));
+        return running -> Approvals.of(running, Stage.KEYS).redeemErasure(token, "hive", Stage.GONE, stage.by(), "yes");
     }),
     SIGNED_MASKING_FROM_THE_TRAIL("Approvals.redeemMasking", (vacancy, stage) -> {
-        String token = vacancy.approvals(Stage.KEYS).issue(vacancy.history().planMasking("fen five", stage.by()));
-        return running -> running.approvals(Stage.KEYS).redeemMasking(token, "fen five", stage.by(), "2");
+        String token = Approvals.of(vacancy, Stage.KEYS).issue(vacancy.history().planMasking("fen five", stage.by()));
+        return running -> Approvals.of(running, Stage.KEYS).redeemMasking(token, "fen five", stage.by(), "2");
     }),
     SIGNED_RESTORE("Approvals.redeemRestore", (vacancy, stage) -> {
-        String token = vacancy.approvals(Stage.KEYS).issue(vacancy.history().planRestore(stage.earlier(), stage.by()));
-        return running -> running.approvals(Stage.KEYS).redeemRestore(token, stage.earlier(), stage.by());
+        String token =
+                Approvals.of(vacancy, Stage.KEYS).issue(vacancy.history().planRestore(stage.earlier(), stage.by()));
+        return running -> Approvals.of(running, Stage.KEYS).redeemRestore(token, stage.earlier(), stage.by());
     }),
     BULK("BulkRuns.start", (vacancy, stage) -> {
         Approval approval = Approval.inChunks(vacancy.plan(hives(), stage.by()));

@@ -2,12 +2,12 @@ package dev.vacancy.neighbour;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;

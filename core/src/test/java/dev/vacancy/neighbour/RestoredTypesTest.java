@@ -2,15 +2,15 @@ package dev.vacancy.neighbour;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Outcome;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
-import dev.vacancy.run.Outcome;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import java.util.ArrayList;

@@ -3,13 +3,14 @@ package dev.vacancy.plan;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Outcome;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RulesException;
-import dev.vacancy.run.Outcome;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;

@@ -2,8 +2,10 @@ package dev.vacancy.plan;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.By;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;

@@ -1,6 +1,6 @@
 package dev.vacancy.property;
 
-import dev.vacancy.criteria.Selection;
+import dev.vacancy.Selection;
 import dev.vacancy.property.World.Action;
 import dev.vacancy.testing.Engine;
 import java.util.ArrayList;

@@ -2,19 +2,19 @@ package dev.vacancy.property;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.audit.TrailRun;
+import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.By;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.history.TrailRun;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;

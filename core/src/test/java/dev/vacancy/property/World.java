@@ -1,6 +1,6 @@
 package dev.vacancy.property;
 
-import dev.vacancy.criteria.Criteria;
+import dev.vacancy.Criteria;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Engine;

@@ -1,21 +1,21 @@
 package dev.vacancy.rule;
 
-import static dev.vacancy.criteria.Criteria.column;
+import static dev.vacancy.Criteria.column;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.entry;
 
+import dev.vacancy.Approval;
+import dev.vacancy.Blocker;
+import dev.vacancy.By;
+import dev.vacancy.Effect;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Moment;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Moment;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.Blocker;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Effect;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.run.Outcome;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;

@@ -4,11 +4,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.awaitility.Awaitility.await;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.LockedException;
+import dev.vacancy.Outcome;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.LockedException;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;

@@ -3,18 +3,21 @@ package dev.vacancy.run;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.ApprovalKeys;
+import dev.vacancy.Approvals;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.Outcome;
+import dev.vacancy.Receipt;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
+import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.By;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
@@ -54,12 +57,12 @@ class ConflictAtCommitTest {
         Database database = conflicting(3);
         Vacancy vacancy = Vacancy.over(database.source(), KEPT);
         ApprovalKeys keys = ApprovalKeys.signingWith("one", new byte[32]);
-        vacancy.approvals(keys).prepare();
+        Approvals.of(vacancy, keys).prepare();
         Selection second = Selection.of("hive").key(2);
-        String token = vacancy.approvals(keys).issue(vacancy.plan(second, ODILE));
+        String token = Approvals.of(vacancy, keys).issue(vacancy.plan(second, ODILE));
 
         Outcome outcome = vacancy.delete(Selection.of("hive").key(1), ODILE);
-        Receipt receipt = vacancy.approvals(keys).redeem(token, second, ODILE, "yes");
+        Receipt receipt = Approvals.of(vacancy, keys).redeem(token, second, ODILE, "yes");
 
         assertThat(outcome.total()).isEqualTo(1);
         assertThat(receipt.repeated()).isFalse();

@@ -3,24 +3,26 @@ package dev.vacancy.run;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.Approval;
+import dev.vacancy.ApprovalKeys;
 import dev.vacancy.Approvals;
-import dev.vacancy.Ddl;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Emptying;
+import dev.vacancy.FailureCode;
+import dev.vacancy.Outcome;
+import dev.vacancy.OutcomeUnknownException;
+import dev.vacancy.Receipt;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.RestoreOutcome;
 import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.OutcomeUnknownException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
+import dev.vacancy.history.RestoreOutcome;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
@@ -241,7 +243,7 @@ class LostCommitTest {
     void theRedeemedApprovalTells(Engine engine) throws Exception {
         try (Stage stage = Stage.of(engine, RuleBook.bySchema())) {
             Vacancy vacancy = Vacancy.over(stage.source());
-            Approvals approvals = vacancy.approvals(ApprovalKeys.signingWith("one", new byte[32]));
+            Approvals approvals = Approvals.of(vacancy, ApprovalKeys.signingWith("one", new byte[32]));
             approvals.prepare();
             String token = approvals.issue(vacancy.plan(HIVE, ODILE));
             stage.proxy().arm();

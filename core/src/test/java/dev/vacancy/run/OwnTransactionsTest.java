@@ -2,10 +2,10 @@ package dev.vacancy.run;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;

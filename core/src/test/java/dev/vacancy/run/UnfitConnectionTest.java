@@ -3,11 +3,11 @@ package dev.vacancy.run;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.By;
+import dev.vacancy.FailureCode;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.By;
+import dev.vacancy.VacancyException;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.Schemas;

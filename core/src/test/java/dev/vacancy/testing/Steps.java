@@ -1,14 +1,14 @@
 package dev.vacancy.testing;
 
-import dev.vacancy.criteria.Selection;
+import dev.vacancy.By;
+import dev.vacancy.Limits;
+import dev.vacancy.Selection;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.schema.CatalogReader;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Limits;
 import dev.vacancy.rule.RuleBook;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;

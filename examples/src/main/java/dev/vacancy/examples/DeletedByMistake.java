@@ -1,17 +1,17 @@
 package dev.vacancy.examples;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Ddl;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Outcome;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.Conflict;
-import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
-import dev.vacancy.plan.By;
+import dev.vacancy.history.Conflict;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
-import dev.vacancy.run.Outcome;
 import java.sql.SQLException;
 
 /** A hive is deleted by mistake, with its readings, and comes back as it was; what stands in the way is told first. */

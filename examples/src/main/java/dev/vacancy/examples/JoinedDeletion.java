@@ -1,12 +1,12 @@
 package dev.vacancy.examples;
 
 import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;

@@ -1,15 +1,15 @@
 package dev.vacancy.examples;
 
 import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import java.sql.SQLException;

@@ -1,15 +1,15 @@
 package dev.vacancy.examples;
 
-import static dev.vacancy.criteria.Criteria.column;
+import static dev.vacancy.Criteria.column;
 
 import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
 import java.sql.SQLException;

@@ -1,15 +1,15 @@
 package dev.vacancy.examples;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Ddl;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.TrailEntry;
-import dev.vacancy.audit.Verification;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
-import dev.vacancy.plan.By;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.TrailEntry;
+import dev.vacancy.history.Verification;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import java.sql.SQLException;

@@ -4,41 +4,41 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Active;
+import dev.vacancy.Approval;
+import dev.vacancy.ApprovalKeys;
 import dev.vacancy.Approvals;
+import dev.vacancy.By;
 import dev.vacancy.CommitListener;
-import dev.vacancy.Ddl;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.Outcome;
 import dev.vacancy.Permissions;
+import dev.vacancy.Plan;
+import dev.vacancy.Question;
+import dev.vacancy.Receipt;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.ErasurePlan;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.MaskingPlan;
-import dev.vacancy.audit.Mention;
-import dev.vacancy.audit.RestoreOutcome;
-import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.audit.TrailEntry;
-import dev.vacancy.audit.Verification;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.demo.Larkmoor;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.history.ErasurePlan;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.MaskingPlan;
+import dev.vacancy.history.Mention;
+import dev.vacancy.history.RestoreOutcome;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.history.TrailEntry;
+import dev.vacancy.history.Verification;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.Trail;
-import dev.vacancy.run.Outcome;
-import dev.vacancy.run.Receipt;
 import dev.vacancy.wording.Wording;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -224,7 +224,7 @@ class GuideTest {
         Vacancy vacancy = Vacancy.over(dataSource);
 
         ApprovalKeys keys = ApprovalKeys.signingWith("2026-11", secret).verifyingToo("2026-10", formerSecret);
-        Approvals approvals = vacancy.approvals(keys);
+        Approvals approvals = Approvals.of(vacancy, keys);
         approvals.prepare();
 
         Selection hive = Selection.of("hive").key(13);
@@ -245,7 +245,7 @@ class GuideTest {
         Vacancy vacancy = Vacancy.over(dataSource, rules);
 
         Selection hive = Selection.of("hive").key(14);
-        Approvals approvals = vacancy.approvals(keys);
+        Approvals approvals = Approvals.of(vacancy, keys);
         String alone = approvals.issue(vacancy.plan(hive, By.user("tam")));
         String both = approvals.agree(alone, hive, By.user("odile"));
 
@@ -367,7 +367,7 @@ class GuideTest {
 
     private static void travellingWhateverItIs(Vacancy vacancy) {
         Approvals approvals =
-                vacancy.approvals(ApprovalKeys.signingWith("2026-11", new byte[ApprovalKeys.LEAST_BYTES]));
+                Approvals.of(vacancy, ApprovalKeys.signingWith("2026-11", new byte[ApprovalKeys.LEAST_BYTES]));
         approvals.prepare();
         vacancy.bulk().prepare();
 

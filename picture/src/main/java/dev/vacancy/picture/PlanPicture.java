@@ -1,11 +1,11 @@
 package dev.vacancy.picture;
 
+import dev.vacancy.Blocker;
+import dev.vacancy.Effect;
+import dev.vacancy.Plan;
+import dev.vacancy.Sample;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.plan.Blocker;
-import dev.vacancy.plan.Effect;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Sample;
 import dev.vacancy.rule.Rule;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

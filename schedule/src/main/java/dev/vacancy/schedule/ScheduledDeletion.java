@@ -1,10 +1,10 @@
 package dev.vacancy.schedule;
 
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Selection;
 import dev.vacancy.rule.Consent;
 import java.util.Locale;
 import java.util.Optional;

@@ -1,11 +1,11 @@
 package dev.vacancy.schedule;
 
 import com.github.kagkarlsson.scheduler.serializer.Serializer;
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.bulk.BulkRuns;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Consent;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;

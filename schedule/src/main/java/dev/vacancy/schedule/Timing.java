@@ -1,7 +1,7 @@
 package dev.vacancy.schedule;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.LocalDateTime;

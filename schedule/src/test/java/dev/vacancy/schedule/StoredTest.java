@@ -2,7 +2,7 @@ package dev.vacancy.schedule;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.plan.By;
+import dev.vacancy.By;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.ZoneId;

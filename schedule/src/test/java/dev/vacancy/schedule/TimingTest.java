@@ -3,7 +3,7 @@ package dev.vacancy.schedule;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.InvalidRequestException;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.List;

@@ -1,6 +1,6 @@
 package dev.vacancy.web;
 
-import dev.vacancy.plan.By;
+import dev.vacancy.By;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Optional;
 

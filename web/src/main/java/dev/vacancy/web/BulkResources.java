@@ -1,13 +1,13 @@
 package dev.vacancy.web;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.plan.By;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.OutputStream;

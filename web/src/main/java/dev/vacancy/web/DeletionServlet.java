@@ -1,10 +1,10 @@
 package dev.vacancy.web;
 
+import dev.vacancy.By;
+import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
-import dev.vacancy.failure.OutcomeUnknownException;
-import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.By;
+import dev.vacancy.VacancyException;
 import dev.vacancy.wording.Wording;
 import jakarta.servlet.http.HttpServlet;
 import jakarta.servlet.http.HttpServletRequest;

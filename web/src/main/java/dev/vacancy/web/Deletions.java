@@ -1,17 +1,17 @@
 package dev.vacancy.web;
 
+import dev.vacancy.Approval;
+import dev.vacancy.Criteria;
+import dev.vacancy.Mode;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Proposal;
+import dev.vacancy.Question;
+import dev.vacancy.Receipt;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Mode;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Proposal;
-import dev.vacancy.run.Outcome;
-import dev.vacancy.run.Receipt;
-import dev.vacancy.run.StalePlanException;
 import dev.vacancy.web.Requests.Asked;
 import dev.vacancy.web.Requests.Begun;
 import jakarta.servlet.http.HttpServletResponse;

@@ -1,17 +1,17 @@
 package dev.vacancy.web;
 
+import dev.vacancy.Approval;
+import dev.vacancy.ErasureOutcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Proposal;
+import dev.vacancy.Question;
+import dev.vacancy.Receipt;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.ErasurePlan;
-import dev.vacancy.audit.History;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Proposal;
-import dev.vacancy.run.ErasureOutcome;
-import dev.vacancy.run.Receipt;
+import dev.vacancy.history.ErasurePlan;
+import dev.vacancy.history.History;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.LinkedHashMap;

@@ -1,7 +1,7 @@
 package dev.vacancy.web;
 
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
+import dev.vacancy.By;
+import dev.vacancy.Selection;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;

@@ -1,7 +1,7 @@
 package dev.vacancy.web;
 
-import dev.vacancy.audit.History;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.history.History;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.Map;

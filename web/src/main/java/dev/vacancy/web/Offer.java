@@ -1,9 +1,9 @@
 package dev.vacancy.web;
 
+import dev.vacancy.By;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.plan.By;
 import dev.vacancy.wording.Wording;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.List;

@@ -1,10 +1,10 @@
 package dev.vacancy.web;
 
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.run.Outcome;
+import dev.vacancy.By;
+import dev.vacancy.Outcome;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
+import dev.vacancy.VacancyException;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;

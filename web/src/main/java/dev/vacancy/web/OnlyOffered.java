@@ -1,7 +1,7 @@
 package dev.vacancy.web;
 
+import dev.vacancy.By;
 import dev.vacancy.Permissions;
-import dev.vacancy.plan.By;
 import java.util.Map;
 import java.util.function.Predicate;
 

@@ -1,12 +1,12 @@
 package dev.vacancy.web;
 
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.failure.LockedException;
-import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.BlockedException;
-import dev.vacancy.run.StalePlanException;
+import dev.vacancy.BlockedException;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.LockedException;
+import dev.vacancy.StalePlanException;
+import dev.vacancy.VacancyException;
 import dev.vacancy.wording.Wording;
 import jakarta.servlet.http.HttpServletResponse;
 import java.util.LinkedHashMap;

@@ -1,16 +1,16 @@
 package dev.vacancy.web;
 
-import dev.vacancy.audit.History;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreOutcome;
-import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.audit.TrailEntry;
-import dev.vacancy.audit.TrailRun;
+import dev.vacancy.Approval;
+import dev.vacancy.Question;
+import dev.vacancy.Receipt;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.run.Receipt;
+import dev.vacancy.history.History;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.RestoreOutcome;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.history.TrailEntry;
+import dev.vacancy.history.TrailRun;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.time.Instant;

@@ -1,8 +1,8 @@
 package dev.vacancy.web;
 
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Plan;
+import dev.vacancy.By;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import jakarta.servlet.http.HttpServletResponse;
 import java.util.Optional;
 import java.util.UUID;

@@ -1,13 +1,13 @@
 package dev.vacancy.web;
 
+import dev.vacancy.ApprovalKeys;
 import dev.vacancy.Approvals;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.confirm.Mode;
-import dev.vacancy.confirm.Question;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Proposal;
-import dev.vacancy.run.Receipt;
+import dev.vacancy.By;
+import dev.vacancy.Mode;
+import dev.vacancy.Proposal;
+import dev.vacancy.Question;
+import dev.vacancy.Receipt;
+import dev.vacancy.Selection;
 import jakarta.servlet.http.HttpServletResponse;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -29,7 +29,7 @@ final class SignedApprovals {
     Optional<String> issue(Question question) {
         return offer.options()
                 .keys()
-                .map(keys -> offer.of(question.plan().by()).approvals(keys).issue(question));
+                .map(keys -> Approvals.of(offer.of(question.plan().by()), keys).issue(question));
     }
 
     /** The approval that a request brings, if it brings one. */
@@ -87,7 +87,7 @@ final class SignedApprovals {
                         "usage",
                         "Approvals aren't signed here.",
                         "Send the plan's ETag as If-Match instead."));
-        return offer.of(by).approvals(keys);
+        return Approvals.of(offer.of(by), keys);
     }
 
     static Map<String, Object> view(Receipt receipt) {

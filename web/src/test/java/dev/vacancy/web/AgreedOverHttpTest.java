@@ -6,14 +6,15 @@ import static dev.vacancy.web.Responses.json;
 import static dev.vacancy.web.Responses.tag;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approvals;
+import dev.vacancy.ApprovalKeys;
+import dev.vacancy.By;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
@@ -65,7 +66,7 @@ class AgreedOverHttpTest {
         }
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
-        vacancy.approvals(KEYS).prepare();
+        Approvals.of(vacancy, KEYS).prepare();
         vacancy.bulk().prepare();
         site = on(vacancy, WebOptions.usual().signing(KEYS));
     }
@@ -176,7 +177,7 @@ class AgreedOverHttpTest {
             HttpResponse<String> one = small.send("DELETE", "/hive/1", "", "If-Match", tag(plan));
             HttpResponse<String> asked = small.send("POST", "/hive/deletions", keys(2, 3));
             HttpResponse<String> several = small.send("POST", "/hive/deletions", keys(2, 3), "If-Match", tag(asked));
-            String token = vacancy.approvals(KEYS)
+            String token = Approvals.of(vacancy, KEYS)
                     .issue(vacancy.plan(Selection.of("hive").key(4), By.user("odile")));
             HttpResponse<String> signed =
                     small.send("POST", "/hive/deletions", "{\"keys\": [4], \"approval\": \"" + token + "\"}");
@@ -337,7 +338,7 @@ class AgreedOverHttpTest {
         RuleBook kept = RuleBook.bySchema().trail(Trail.usual());
         Ddl.of(copy.source(), kept).apply();
         Vacancy there = Vacancy.over(copy.source(), kept);
-        there.approvals(KEYS).prepare();
+        Approvals.of(there, KEYS).prepare();
         Site other = Site.of(
                 there,
                 List.of("hive"),

@@ -3,12 +3,12 @@ package dev.vacancy.web;
 import static dev.vacancy.web.Responses.json;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Ddl;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;

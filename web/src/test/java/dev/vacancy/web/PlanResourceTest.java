@@ -4,14 +4,15 @@ import static dev.vacancy.web.Responses.json;
 import static dev.vacancy.web.Responses.location;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approvals;
+import dev.vacancy.ApprovalKeys;
+import dev.vacancy.By;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
@@ -60,7 +61,7 @@ class PlanResourceTest {
                 .trail(Trail.usual());
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
-        vacancy.approvals(KEYS).prepare();
+        Approvals.of(vacancy, KEYS).prepare();
         site = Site.of(
                 vacancy,
                 List.of("hive", "keeper"),
@@ -126,7 +127,7 @@ class PlanResourceTest {
         HttpResponse<String> asked = ask("hive", "1");
         String other = json(ask("hive", "2")).get("approval").asString();
         String own = json(asked).get("approval").asString();
-        String old = vacancy.approvals(KEYS.lasting(Duration.ofNanos(1)))
+        String old = Approvals.of(vacancy, KEYS.lasting(Duration.ofNanos(1)))
                 .issue(vacancy.plan(Selection.of("hive").key(1), By.user("odile")));
         String approval = location(asked) + "/approval";
 

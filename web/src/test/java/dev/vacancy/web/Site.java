@@ -1,8 +1,8 @@
 package dev.vacancy.web;
 
+import dev.vacancy.By;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
-import dev.vacancy.plan.By;
 import java.io.InputStream;
 import java.net.URI;
 import java.net.http.HttpClient;

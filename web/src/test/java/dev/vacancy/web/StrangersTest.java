@@ -4,9 +4,9 @@ import static dev.vacancy.web.Responses.json;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.RuleBook;

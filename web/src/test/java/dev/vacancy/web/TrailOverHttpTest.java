@@ -6,16 +6,17 @@ import static dev.vacancy.web.Responses.json;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
-import dev.vacancy.Ddl;
+import dev.vacancy.Approvals;
+import dev.vacancy.ApprovalKeys;
+import dev.vacancy.By;
 import dev.vacancy.Permissions;
 import dev.vacancy.Permissions.Act;
+import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
@@ -68,7 +69,7 @@ class TrailOverHttpTest {
                 .trail(Trail.usual());
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
-        vacancy.approvals(KEYS).prepare();
+        Approvals.of(vacancy, KEYS).prepare();
         site = Site.of(
                 vacancy,
                 List.of("hive", "queen", "history"),

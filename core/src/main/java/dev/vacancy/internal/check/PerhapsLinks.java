@@ -1,14 +1,14 @@
 package dev.vacancy.internal.check;
 
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.check.Finding;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.rule.Finding;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

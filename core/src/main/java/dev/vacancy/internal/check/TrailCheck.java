@@ -3,7 +3,7 @@ package dev.vacancy.internal.check;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.check.Finding;
+import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RuleBook.MarkerOfTable;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.chunking;
 
-import dev.vacancy.audit.Mention;
 import dev.vacancy.bulk.BulkState;
+import dev.vacancy.history.Mention;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.restoring.WordsElsewhere;
 import dev.vacancy.internal.trail.Image;

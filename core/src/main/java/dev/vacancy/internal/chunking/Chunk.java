@@ -1,19 +1,19 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.Blocker;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
+import dev.vacancy.Skipped;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.LentConnection;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.trail.HoldsInForce;
-import dev.vacancy.plan.Blocker;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Skipped;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.Plan;
 import dev.vacancy.bulk.BulkOptions;
-import dev.vacancy.plan.Plan;
 import java.time.Duration;
 
 /** How many records go in one transaction: a fixed number, or one that comes near to a target time. */

@@ -1,14 +1,14 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Selection;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
 import dev.vacancy.internal.trail.HoldsInForce;
-import dev.vacancy.plan.Plan;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -34,7 +34,7 @@ final class FromTheLeaves {
      * @param size how many records go in one transaction, changing as it is told how long they take
      * @param goesOn whether to go on, asked before each transaction
      * @return false if it was told to stop
-     * @throws dev.vacancy.plan.BlockedException when records forbid the deletion, before anything is deleted
+     * @throws dev.vacancy.BlockedException when records forbid the deletion, before anything is deleted
      */
     boolean delete(BulkRun run, Selection selection, ChunkSize size, BooleanSupplier goesOn) {
         Planner planner = runs.unholding();

@@ -1,17 +1,17 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Selection;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.Scope;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Image;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Consent;
-import dev.vacancy.rule.Rules;
 import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;

@@ -1,5 +1,6 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.By;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.LeftRecord;
@@ -11,7 +12,6 @@ import dev.vacancy.internal.tables.OwnTable;
 import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.trail.TrailKey;
-import dev.vacancy.plan.By;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.nio.ByteBuffer;

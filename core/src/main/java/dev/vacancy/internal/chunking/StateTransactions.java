@@ -1,6 +1,6 @@
 package dev.vacancy.internal.chunking;
 
-import dev.vacancy.failure.LockedException;
+import dev.vacancy.LockedException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.running.Conflicts;
 import dev.vacancy.internal.running.Transactions;

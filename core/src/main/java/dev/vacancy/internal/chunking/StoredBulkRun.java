@@ -1,8 +1,8 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.By;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.plan.By;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;

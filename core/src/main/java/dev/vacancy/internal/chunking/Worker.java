@@ -1,15 +1,15 @@
 package dev.vacancy.internal.chunking;
 
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.OutcomeUnknownException;
+import dev.vacancy.Selection;
+import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.OutcomeUnknownException;
-import dev.vacancy.failure.VacancyException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

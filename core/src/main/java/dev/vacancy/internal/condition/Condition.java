@@ -1,10 +1,10 @@
 package dev.vacancy.internal.condition;
 
+import dev.vacancy.Comparison;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Comparison;
 import dev.vacancy.internal.dialect.Codec;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;

@@ -1,14 +1,14 @@
 package dev.vacancy.internal.condition;
 
+import dev.vacancy.Comparison;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Moment;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Comparison;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Moment;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import java.sql.Types;
 import java.time.Clock;
 import java.time.ZonedDateTime;

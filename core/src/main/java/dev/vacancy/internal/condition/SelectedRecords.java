@@ -1,13 +1,13 @@
 package dev.vacancy.internal.condition;
 
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Selection;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import java.time.Clock;
 import java.util.LinkedHashMap;
 import java.util.List;

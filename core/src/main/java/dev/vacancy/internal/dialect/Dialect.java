@@ -1,7 +1,7 @@
 package dev.vacancy.internal.dialect;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.SQLException;

@@ -1,15 +1,15 @@
 package dev.vacancy.internal.gate;
 
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Mode;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Mode;
+import dev.vacancy.Proposal;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.Scope;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Proposal;
 import dev.vacancy.rule.Consent;
-import dev.vacancy.run.StalePlanException;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Supplier;
@@ -50,7 +50,7 @@ public final class Gate {
      * @param differences tells how it differs from the one that was agreed to
      * @return the proof
      * @throws StalePlanException when it is another plan by now
-     * @throws dev.vacancy.plan.BlockedException when records forbid it
+     * @throws dev.vacancy.BlockedException when records forbid it
      * @throws InvalidRequestException when the approval is of something else, or somebody hasn't agreed
      */
     public Passage pass(Approval approval, Mode mode, Gated now, Supplier<List<String>> differences) {
@@ -104,7 +104,7 @@ public final class Gate {
      * @param standing what the run was approved with
      * @param now the chunk's plan as it is under lock
      * @return the proof
-     * @throws dev.vacancy.plan.BlockedException when records forbid it
+     * @throws dev.vacancy.BlockedException when records forbid it
      * @throws InvalidRequestException when the run is of another database or of other rules, or somebody hasn't agreed
      */
     public Passage passChunk(Standing standing, Gated now) {
@@ -118,7 +118,7 @@ public final class Gate {
      *
      * @param now the plan as it is under lock
      * @return the proof
-     * @throws dev.vacancy.plan.BlockedException when records forbid it
+     * @throws dev.vacancy.BlockedException when records forbid it
      * @throws InvalidRequestException when somebody would have to agree
      */
     public Passage passUnasked(Gated now) {

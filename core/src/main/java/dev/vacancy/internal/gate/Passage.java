@@ -1,7 +1,7 @@
 package dev.vacancy.internal.gate;
 
+import dev.vacancy.By;
 import dev.vacancy.internal.planning.Gated;
-import dev.vacancy.plan.By;
 import java.util.Optional;
 
 /**

@@ -1,6 +1,6 @@
 package dev.vacancy.internal.gate;
 
-import dev.vacancy.plan.Proposal;
+import dev.vacancy.Proposal;
 
 /** Says whether whoever acts may do what a plan says. */
 @FunctionalInterface
@@ -12,7 +12,7 @@ public interface Permit {
      * Refuses what isn't permitted.
      *
      * @param plan what would be done, as it is now and under lock
-     * @throws dev.vacancy.failure.InvalidRequestException when they may not
+     * @throws dev.vacancy.InvalidRequestException when they may not
      */
     void require(Proposal plan);
 }

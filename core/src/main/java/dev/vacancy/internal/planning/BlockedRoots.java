@@ -1,9 +1,9 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Blocker;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.plan.Blocker;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;

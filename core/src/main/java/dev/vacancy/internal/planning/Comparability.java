@@ -1,8 +1,8 @@
 package dev.vacancy.internal.planning;
 
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.planning;
 
-import dev.vacancy.plan.Blocker;
-import dev.vacancy.plan.Effect;
+import dev.vacancy.Blocker;
+import dev.vacancy.Effect;
 import java.util.List;
 import java.util.Map;
 

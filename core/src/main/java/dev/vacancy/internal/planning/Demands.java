@@ -1,9 +1,9 @@
 package dev.vacancy.internal.planning;
 
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
-import dev.vacancy.rule.Rules;
 import java.util.Map;
 
 /**

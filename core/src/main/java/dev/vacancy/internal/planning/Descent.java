@@ -1,11 +1,11 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import java.util.ArrayList;
 import java.util.Collection;

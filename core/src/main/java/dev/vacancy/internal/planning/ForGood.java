@@ -1,13 +1,13 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.condition.SelectedRecords;
-import dev.vacancy.rule.Rules;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.SoftDelete;
 import java.time.Clock;
 import java.util.List;

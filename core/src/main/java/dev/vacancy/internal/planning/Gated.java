@@ -1,6 +1,6 @@
 package dev.vacancy.internal.planning;
 
-import dev.vacancy.plan.Proposal;
+import dev.vacancy.Proposal;
 import dev.vacancy.rule.Consent;
 
 /**

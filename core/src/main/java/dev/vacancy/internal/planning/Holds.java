@@ -1,19 +1,19 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Criteria;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.Held;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.failure.DatabaseException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.plan.Held;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;

@@ -1,19 +1,19 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Blocker;
+import dev.vacancy.Effect;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Skipped;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.plan.Blocker;
-import dev.vacancy.plan.Effect;
-import dev.vacancy.plan.Skipped;
-import dev.vacancy.rule.Drift;
-import dev.vacancy.rule.LinkRule;
+import dev.vacancy.internal.rules.Drift;
+import dev.vacancy.internal.rules.LinkRule;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Rule;
-import dev.vacancy.rule.Rules;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collection;

@@ -1,15 +1,15 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Comparison;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Comparison;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Rules;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

@@ -1,17 +1,17 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.DatabaseException;
+import dev.vacancy.Limits;
+import dev.vacancy.LockedException;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.LockedException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
-import dev.vacancy.plan.Limits;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

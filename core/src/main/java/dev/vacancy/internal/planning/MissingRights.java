@@ -1,9 +1,9 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import java.util.List;
 
 /** Tells before anything is run what the database's user may not do. */

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Selection;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.criteria.Selection;
 
 /**
  * Looks at each selected record while a deletion is planned, however many there are.
@@ -19,7 +19,7 @@ public interface Onlooker {
      * @param selection what was asked for
      * @param record the record
      * @param toRun whether it is locked, to go; or else shown
-     * @throws dev.vacancy.failure.InvalidRequestException when it must not be
+     * @throws dev.vacancy.InvalidRequestException when it must not be
      */
     void look(Selection selection, RecordContent record, boolean toRun);
 }

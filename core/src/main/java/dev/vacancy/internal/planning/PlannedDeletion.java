@@ -1,17 +1,17 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Blocker;
+import dev.vacancy.By;
+import dev.vacancy.Effect;
+import dev.vacancy.Held;
+import dev.vacancy.Plan;
+import dev.vacancy.Selection;
+import dev.vacancy.Skipped;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.Blocker;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Effect;
-import dev.vacancy.plan.Held;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Skipped;
+import dev.vacancy.internal.rules.Drift;
 import dev.vacancy.rule.Consent;
-import dev.vacancy.rule.Drift;
 import java.time.Instant;
 import java.util.Collections;
 import java.util.LinkedHashMap;
@@ -57,6 +57,11 @@ public record PlannedDeletion(
         Scope scope,
         String selectedKeys)
         implements Plan, Gated {
+    @Override
+    public Set<String> ignoredChanges() {
+        return drift.places();
+    }
+
     /** Keeps its own copies of the collections. */
     public PlannedDeletion {
         roots = List.copyOf(roots);

@@ -1,11 +1,11 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.By;
+import dev.vacancy.Emptying;
+import dev.vacancy.EmptyingPlan;
+import dev.vacancy.Held;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.trail.HoldsInForce;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Emptying;
-import dev.vacancy.plan.EmptyingPlan;
-import dev.vacancy.plan.Held;
 import dev.vacancy.rule.Consent;
 import java.time.Instant;
 import java.util.List;

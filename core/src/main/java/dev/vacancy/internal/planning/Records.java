@@ -1,5 +1,6 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Sample;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
@@ -7,7 +8,6 @@ import dev.vacancy.catalog.Label;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.plan.Sample;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;

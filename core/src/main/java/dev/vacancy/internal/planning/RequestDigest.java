@@ -1,10 +1,10 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.Emptying;
+import dev.vacancy.Selection;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.plan.Emptying;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;

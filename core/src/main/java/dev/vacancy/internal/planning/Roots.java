@@ -1,15 +1,15 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Plan;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.rule.Rules;
+import dev.vacancy.internal.rules.Rules;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;

@@ -1,12 +1,12 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.rule.Rules;
+import dev.vacancy.internal.rules.Rules;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashSet;

@@ -3,7 +3,7 @@ package dev.vacancy.internal.planning;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.rule.Rules;
+import dev.vacancy.internal.rules.Rules;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;

@@ -1,11 +1,11 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Recorder;
-import dev.vacancy.rule.Rules;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;

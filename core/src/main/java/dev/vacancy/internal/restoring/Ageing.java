@@ -1,5 +1,7 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.By;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Aged;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntriesByKey;
@@ -11,8 +13,6 @@ import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.plan.By;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;

@@ -1,13 +1,14 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Selection;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Selection;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.restoring.Restores.Only;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
 import dev.vacancy.internal.trail.RunFacts;
@@ -15,7 +16,6 @@ import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;

@@ -1,13 +1,13 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.Criteria;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Rules;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.LinkedHashSet;

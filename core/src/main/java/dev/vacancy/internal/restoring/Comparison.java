@@ -1,11 +1,11 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Image;
-import dev.vacancy.rule.Rules;
-import dev.vacancy.run.NotAsPlannedException;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collections;

@@ -1,5 +1,6 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.By;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.dialect.Dialect;
@@ -8,7 +9,6 @@ import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.plan.By;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.function.LongConsumer;

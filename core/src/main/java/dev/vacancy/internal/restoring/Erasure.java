@@ -1,9 +1,10 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.TrailRun;
+import dev.vacancy.By;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Passage;
@@ -12,6 +13,7 @@ import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntriesByKey;
@@ -25,8 +27,6 @@ import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.plan.By;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;

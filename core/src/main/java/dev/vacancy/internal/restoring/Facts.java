@@ -1,10 +1,10 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.By;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.plan.By;
-import dev.vacancy.rule.Rules;
 import java.time.Clock;
 import java.util.Map;
 import java.util.Optional;

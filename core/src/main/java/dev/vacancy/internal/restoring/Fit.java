@@ -1,10 +1,10 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.Conflict;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.history.Conflict;
 import dev.vacancy.internal.dialect.Dialect;
 import java.math.BigDecimal;
 import java.sql.Types;

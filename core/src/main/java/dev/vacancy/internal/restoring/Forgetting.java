@@ -1,12 +1,13 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.ErasurePlan;
-import dev.vacancy.audit.MaskingPlan;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Mode;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Mode;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.history.ErasurePlan;
+import dev.vacancy.history.MaskingPlan;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Gated;
@@ -17,7 +18,6 @@ import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.SoughtText;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.plan.By;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;

@@ -1,14 +1,16 @@
 package dev.vacancy.internal.restoring;
 
+import dev.vacancy.By;
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.criteria.Criteria;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryWriter;
@@ -18,8 +20,6 @@ import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.plan.By;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;

@@ -1,11 +1,11 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.Mention;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.history.Mention;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.RunFacts;

@@ -1,17 +1,17 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.Conflict;
-import dev.vacancy.audit.RestorePlan;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.history.Conflict;
+import dev.vacancy.history.RestorePlan;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.RecordsOf;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rule;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;

@@ -1,10 +1,10 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.ErasurePlan;
-import dev.vacancy.audit.TrailRun;
+import dev.vacancy.By;
+import dev.vacancy.history.ErasurePlan;
+import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.Scope;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Consent;
 import java.time.Instant;
 import java.util.Collections;

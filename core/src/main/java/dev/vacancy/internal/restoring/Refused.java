@@ -1,9 +1,9 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.Conflict;
+import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.history.Conflict;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.run.NotAsPlannedException;
 import java.sql.SQLException;
 import java.util.Comparator;
 import java.util.List;

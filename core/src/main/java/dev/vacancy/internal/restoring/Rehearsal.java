@@ -1,13 +1,13 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.Conflict;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.LockedException;
+import dev.vacancy.VacancyException;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.LockedException;
-import dev.vacancy.failure.VacancyException;
+import dev.vacancy.history.Conflict;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.Transactions;
-import dev.vacancy.rule.Rules;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.LinkedHashMap;

@@ -1,21 +1,21 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.Conflict;
-import dev.vacancy.audit.RestorePlan;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.history.Conflict;
+import dev.vacancy.history.RestorePlan;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.Stride;
 import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.SoftDelete;
 import java.sql.Connection;
 import java.sql.SQLException;

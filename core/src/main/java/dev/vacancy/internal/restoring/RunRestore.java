@@ -1,7 +1,7 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.RestoreOutcome;
-import dev.vacancy.plan.By;
+import dev.vacancy.By;
+import dev.vacancy.history.RestoreOutcome;
 import java.time.Instant;
 import java.util.Map;
 import java.util.UUID;

@@ -1,9 +1,9 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.TrailRun;
+import dev.vacancy.By;
+import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.StoredRun;
-import dev.vacancy.plan.By;
 import java.time.Instant;
 
 /** Says what is stored in the words of an application. */

@@ -1,12 +1,12 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.TrailEntry;
-import dev.vacancy.audit.TrailRun;
-import dev.vacancy.audit.Verification;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.TrailEntry;
+import dev.vacancy.history.TrailRun;
+import dev.vacancy.history.Verification;
 import dev.vacancy.internal.dialect.OddText;
 import dev.vacancy.internal.planning.Part;
 import dev.vacancy.internal.running.Transactions;

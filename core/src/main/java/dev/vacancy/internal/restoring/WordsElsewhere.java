@@ -1,6 +1,6 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.audit.Mention;
+import dev.vacancy.history.Mention;
 import dev.vacancy.internal.trail.SoughtText;
 import java.sql.Connection;
 import java.sql.SQLException;

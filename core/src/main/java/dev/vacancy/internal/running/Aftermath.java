@@ -1,13 +1,13 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.OutcomeUnknownException;
-import dev.vacancy.failure.VacancyException;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.OutcomeUnknownException;
+import dev.vacancy.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.rule.Rules;
 import java.sql.SQLException;
 import java.util.Optional;
 import java.util.UUID;

@@ -1,6 +1,6 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.plan.Proposal;
+import dev.vacancy.Proposal;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Optional;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.LockedException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.LockedException;
 import java.time.Duration;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Supplier;

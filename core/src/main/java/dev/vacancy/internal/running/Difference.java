@@ -1,11 +1,10 @@
 package dev.vacancy.internal.running;
 
+import dev.vacancy.Plan;
+import dev.vacancy.Proposal;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Proposal;
-import dev.vacancy.rule.Drift;
 import dev.vacancy.rule.Rule;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -52,8 +51,9 @@ public final class Difference {
         approved.roots().forEach(root -> before.put(root.key(), root));
         int changed = 0;
         for (RecordContent root : now.roots()) {
-            List<String> columns =
-                    before.containsKey(root.key()) ? changed(before.get(root.key()), root, now.drift()) : List.of();
+            List<String> columns = before.containsKey(root.key())
+                    ? changed(before.get(root.key()), root, now.ignoredChanges())
+                    : List.of();
             if (!columns.isEmpty() && changed++ < NAMED) {
                 differences.add(root.table() + " " + root.key() + " has changed in " + String.join(", ", columns));
             }
@@ -63,9 +63,10 @@ public final class Difference {
         }
     }
 
-    private static List<String> changed(RecordContent before, RecordContent after, Drift drift) {
+    private static List<String> changed(RecordContent before, RecordContent after, Set<String> ignored) {
         return after.table().columns().stream()
-                .filter(column -> !drift.isDrifting(after.table(), column))
+                .filter(column ->
+                        !ignored.contains(after.table().name()) && !ignored.contains(after.table() + "." + column))
                 .map(Column::name)
                 .filter(before.values()::containsKey)
                 .filter(name -> !Objects.equals(

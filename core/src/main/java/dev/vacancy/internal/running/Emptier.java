@@ -1,8 +1,11 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.confirm.Mode;
-import dev.vacancy.failure.DatabaseException;
+import dev.vacancy.Approval;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.EmptyingPlan;
+import dev.vacancy.Limits;
+import dev.vacancy.Mode;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -13,9 +16,6 @@ import dev.vacancy.internal.planning.EmptyingPlanner;
 import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.PlannedEmptying;
 import dev.vacancy.internal.trail.HoldsInForce;
-import dev.vacancy.plan.EmptyingPlan;
-import dev.vacancy.plan.Limits;
-import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;

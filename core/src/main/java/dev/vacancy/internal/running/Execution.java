@@ -1,10 +1,12 @@
 package dev.vacancy.internal.running;
 
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.NotAsPlannedException;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
@@ -16,8 +18,6 @@ import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
 import dev.vacancy.rule.LatestRow;
-import dev.vacancy.run.NotAsPlannedException;
-import dev.vacancy.run.StalePlanException;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

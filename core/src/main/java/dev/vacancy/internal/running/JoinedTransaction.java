@@ -1,9 +1,9 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.failure.TransactionEndedException;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.TransactionEndedException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Setting;
 import java.sql.Connection;

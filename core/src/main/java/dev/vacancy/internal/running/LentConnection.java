@@ -1,7 +1,7 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.Proxy;
 import java.sql.Connection;

@@ -1,14 +1,14 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.failure.DatabaseException;
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
-import dev.vacancy.failure.LockedException;
-import dev.vacancy.failure.OutcomeUnknownException;
-import dev.vacancy.failure.VacancyException;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Limits;
+import dev.vacancy.LockedException;
+import dev.vacancy.OutcomeUnknownException;
+import dev.vacancy.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Setting;
-import dev.vacancy.plan.Limits;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -49,7 +49,7 @@ public final class OwnTransactions implements Transactions {
      * @param dataSource where connections come from
      * @return transactions on it
      * @throws DatabaseException when it can't be reached
-     * @throws dev.vacancy.failure.InvalidRequestException when there is no dialect for it
+     * @throws dev.vacancy.InvalidRequestException when there is no dialect for it
      */
     public static OwnTransactions over(DataSource dataSource) {
         return over(dataSource, false);

@@ -1,5 +1,6 @@
 package dev.vacancy.internal.running;
 
+import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.OnDelete;
@@ -8,7 +9,6 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Step;
-import dev.vacancy.run.NotAsPlannedException;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;

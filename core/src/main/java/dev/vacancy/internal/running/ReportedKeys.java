@@ -1,10 +1,10 @@
 package dev.vacancy.internal.running;
 
+import dev.vacancy.Reporting;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
-import dev.vacancy.run.Reporting;
 import java.sql.Connection;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.running;
 
-import dev.vacancy.run.ErasureOutcome;
-import dev.vacancy.run.Outcome;
+import dev.vacancy.ErasureOutcome;
+import dev.vacancy.Outcome;
 
 /**
  * What an erasure did.

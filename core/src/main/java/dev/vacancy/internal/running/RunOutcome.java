@@ -1,10 +1,10 @@
 package dev.vacancy.internal.running;
 
+import dev.vacancy.By;
+import dev.vacancy.Outcome;
+import dev.vacancy.Skipped;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Skipped;
-import dev.vacancy.run.Outcome;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Collections;

@@ -29,7 +29,7 @@ public sealed interface Transactions permits OwnTransactions, JoinedTransaction,
     /**
      * Writes, all or nothing: when the work fails, the data is as it was.
      *
-     * <p>It throws an {@link dev.vacancy.failure.OutcomeUnknownException} when the answer to the commit was lost.
+     * <p>It throws an {@link dev.vacancy.OutcomeUnknownException} when the answer to the commit was lost.
      *
      * @param <T> what comes of it
      * @param work what to do

@@ -1,5 +1,6 @@
 package dev.vacancy.internal.running;
 
+import dev.vacancy.By;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Table;
@@ -7,11 +8,10 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.planning.Step;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Image;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
-import dev.vacancy.rule.Rules;
 import dev.vacancy.rule.SoftDelete;
 import java.time.ZonedDateTime;
 import java.util.LinkedHashMap;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.trail;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 
 /** Somebody has changed a trail that is to be taken over. */
 final class ChangedTrail extends InvalidRequestException {

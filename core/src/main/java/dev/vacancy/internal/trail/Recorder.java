@@ -6,7 +6,7 @@ import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
-import dev.vacancy.rule.Rules.Recording;
+import dev.vacancy.internal.rules.Rules.Recording;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

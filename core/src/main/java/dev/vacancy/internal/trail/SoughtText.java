@@ -1,7 +1,7 @@
 package dev.vacancy.internal.trail;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.util.Comparator;
 import java.util.List;
 import java.util.regex.Pattern;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.trail;
 
-import dev.vacancy.failure.FailureCode;
-import dev.vacancy.failure.InvalidRequestException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.rule.Trail;

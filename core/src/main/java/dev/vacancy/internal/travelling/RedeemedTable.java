@@ -1,12 +1,12 @@
 package dev.vacancy.internal.travelling;
 
+import dev.vacancy.Plan;
+import dev.vacancy.Proposal;
+import dev.vacancy.Receipt;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.trail.Image;
-import dev.vacancy.plan.Plan;
-import dev.vacancy.plan.Proposal;
-import dev.vacancy.run.Receipt;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

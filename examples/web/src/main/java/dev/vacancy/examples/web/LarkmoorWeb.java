@@ -1,8 +1,8 @@
 package dev.vacancy.examples.web;
 
+import dev.vacancy.ApprovalKeys;
 import dev.vacancy.Approvals;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.ApprovalKeys;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.web.DeletionServlet;
 import dev.vacancy.web.WebOptions;
@@ -57,7 +57,7 @@ public final class LarkmoorWeb implements AutoCloseable {
         context.setContextPath("/");
         context.setMaxFormContentSize(MOST_FORM_BYTES);
         ApprovalKeys keys = ApprovalKeys.signingWith("demo", secret());
-        Approvals approvals = vacancy.approvals(keys);
+        Approvals approvals = Approvals.of(vacancy, keys);
         approvals.prepare();
         vacancy.bulk().prepare();
         Visitors visitors = new Visitors(keepers);

@@ -2,7 +2,7 @@ package dev.vacancy.examples.web;
 
 import dev.vacancy.Approvals;
 import dev.vacancy.Vacancy;
-import dev.vacancy.failure.VacancyException;
+import dev.vacancy.VacancyException;
 import jakarta.servlet.http.HttpServlet;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;

@@ -1,16 +1,16 @@
 package dev.vacancy.examples.web;
 
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.Sample;
 import dev.vacancy.Vacancy;
-import dev.vacancy.audit.Conflict;
-import dev.vacancy.audit.History.DeletedRecord;
-import dev.vacancy.audit.HistoryQuery;
-import dev.vacancy.audit.RestoreOutcome;
-import dev.vacancy.audit.RestorePlan;
-import dev.vacancy.audit.TrailRun;
-import dev.vacancy.confirm.Approval;
-import dev.vacancy.failure.VacancyException;
-import dev.vacancy.plan.By;
-import dev.vacancy.plan.Sample;
+import dev.vacancy.VacancyException;
+import dev.vacancy.history.Conflict;
+import dev.vacancy.history.History.DeletedRecord;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.RestoreOutcome;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.history.TrailRun;
 import java.io.IOException;
 import java.util.List;
 import java.util.Locale;

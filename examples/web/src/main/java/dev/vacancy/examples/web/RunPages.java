@@ -1,12 +1,12 @@
 package dev.vacancy.examples.web;
 
+import dev.vacancy.Approval;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.confirm.Approval;
 import java.io.IOException;
 import java.time.Duration;
 import java.time.Instant;

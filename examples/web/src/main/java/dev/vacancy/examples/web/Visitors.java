@@ -1,6 +1,6 @@
 package dev.vacancy.examples.web;
 
-import dev.vacancy.plan.By;
+import dev.vacancy.By;
 import jakarta.servlet.http.Cookie;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;

@@ -1,11 +1,11 @@
 package dev.vacancy.examples.web;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Ddl;
 import dev.vacancy.demo.Larkmoor;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;

@@ -1,13 +1,14 @@
 package dev.vacancy.examples.web;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Ddl;
+import dev.vacancy.Approvals;
+import dev.vacancy.ApprovalKeys;
+import dev.vacancy.By;
 import dev.vacancy.Vacancy;
-import dev.vacancy.confirm.ApprovalKeys;
-import dev.vacancy.plan.By;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
@@ -67,7 +68,7 @@ final class ElementSite {
         Vacancy vacancy = Vacancy.over(database, rules);
         vacancy.bulk().prepare();
         ApprovalKeys keys = ApprovalKeys.signingWith("one", new byte[ApprovalKeys.LEAST_BYTES]);
-        vacancy.approvals(keys).prepare();
+        Approvals.of(vacancy, keys).prepare();
         DeletionServlet api = new DeletionServlet(
                 vacancy,
                 List.of("keeper", "queen", "jar", "reading", "apiary"),

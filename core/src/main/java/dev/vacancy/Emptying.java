@@ -1,0 +1,30 @@
+package dev.vacancy;
+
+/**
+ * The wish to empty a whole table, in the fastest way that the database has: an operation of its own, which nothing else falls back
+ * to. Only a table that no link points at can be emptied; records that others depend on are deleted by a selection of all of them.
+ *
+ * @param table the table's name
+ * @param passingOverTriggers whether the table's own triggers may be passed over where that is faster
+ * @since 0.1
+ */
+public record Emptying(String table, boolean passingOverTriggers) {
+    /**
+     * Wishes a table empty, with its triggers told of each record.
+     *
+     * @param table the table's name
+     * @return the wish
+     */
+    public static Emptying of(String table) {
+        return new Emptying(table, false);
+    }
+
+    /**
+     * Returns the same, with the table's triggers passed over if the database can then be faster.
+     *
+     * @return the wish
+     */
+    public Emptying passingOverAllTriggers() {
+        return new Emptying(table, true);
+    }
+}

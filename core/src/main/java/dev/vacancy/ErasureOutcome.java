@@ -1,0 +1,16 @@
+package dev.vacancy;
+
+import dev.vacancy.internal.running.RunErasure;
+
+/**
+ * What came of removing a record for good together with its content in the audit trail.
+ *
+ * @since 0.1
+ */
+public sealed interface ErasureOutcome permits RunErasure {
+    /** {@return the deletion} */
+    Outcome outcome();
+
+    /** {@return how many entries of the trail have lost their content, those of this deletion among them} */
+    long entries();
+}

@@ -1,0 +1,126 @@
+package dev.vacancy;
+
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Someone else holds a record that the run needs, and did not let go of it within the time allowed. Nothing was
+ * changed; the same approval can be run again.
+ *
+ * @since 0.1
+ */
+public final class LockedException extends VacancyException {
+    private static final long serialVersionUID = 1L;
+    private static final int NAMED = 5;
+
+    private final String table;
+    private final transient List<String> records;
+
+    private LockedException(
+            FailureCode code, String problem, String remedy, String table, List<String> records, SQLException cause) {
+        super(code, problem, remedy, cause);
+        this.table = table;
+        this.records = List.copyOf(records);
+        addDetail("table", table);
+    }
+
+    /**
+     * Says which records are held.
+     *
+     * @param table the table
+     * @param records the keys of the held records as text; empty if that isn't known
+     * @param cause what the driver said
+     * @return the failure
+     */
+    public static LockedException of(String table, List<String> records, SQLException cause) {
+        String named = records.isEmpty()
+                ? "records of " + table
+                : table + " " + String.join(", ", records.subList(0, Math.min(NAMED, records.size())))
+                        + (records.size() > NAMED ? " and " + (records.size() - NAMED) + " more" : "");
+        return new LockedException(
+                FailureCode.LOCKED,
+                "Another transaction is changing " + named + ", which this deletion needs.",
+                "Nothing was changed; try again when it is done, or join it if it is the application's own.",
+                table,
+                records,
+                cause);
+    }
+
+    /**
+     * Says that the database as a whole is held.
+     *
+     * @param table the table that was to be changed
+     * @param cause what the driver said
+     * @return the failure
+     */
+    public static LockedException ofDatabase(String table, SQLException cause) {
+        return new LockedException(
+                FailureCode.LOCKED,
+                "Another transaction is writing to this database.",
+                "Nothing was changed; try again when it is done, or join it if it is the application's own.",
+                table,
+                List.of(),
+                cause);
+    }
+
+    /**
+     * Says that this transaction and another one were in each other's way, so that the database ended this one.
+     *
+     * @param table the table that was to be read or changed
+     * @param cause what the driver said
+     * @return the failure
+     */
+    public static LockedException ofConflict(String table, SQLException cause) {
+        return new LockedException(
+                FailureCode.TRY_AGAIN,
+                "Another transaction got in the way of this one at " + table + ", and the database ended this one.",
+                "Nothing was changed; try again.",
+                table,
+                List.of(),
+                cause);
+    }
+
+    /**
+     * Says that records were put on hold while a run was under way that may have taken them.
+     *
+     * @param table the name of their table
+     * @return the exception
+     */
+    public static LockedException ofHold(String table) {
+        return new LockedException(
+                FailureCode.TRY_AGAIN,
+                "Somebody has put records of " + table + " on hold while this was under way.",
+                "Nothing was changed; try again, and it is told whether they are among them.",
+                table,
+                List.of(),
+                null);
+    }
+
+    /**
+     * Returns the SQLSTATE that the driver gave (ISO/IEC 9075-2, section 24).
+     *
+     * @return five characters, such as 40001 for transactions that can't be put into an order; empty when there is none
+     */
+    public Optional<String> sqlState() {
+        return Optional.ofNullable(((SQLException) getCause()).getSQLState());
+    }
+
+    /**
+     * Returns the table whose records are held.
+     *
+     * @return its name
+     */
+    public String table() {
+        return table;
+    }
+
+    /**
+     * Returns the records that are held.
+     *
+     * @return their keys, empty where the database couldn't tell
+     */
+    public List<String> records() {
+        return records;
+    }
+}

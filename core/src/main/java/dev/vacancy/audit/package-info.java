@@ -1,2 +1,0 @@
-/** What happened, and how is it undone? */
-package dev.vacancy.audit;

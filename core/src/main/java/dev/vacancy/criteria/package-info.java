@@ -1,2 +1,0 @@
-/** Which records? What a user asked to delete, in the user's words. */
-package dev.vacancy.criteria;

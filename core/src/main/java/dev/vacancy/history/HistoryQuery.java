@@ -1,0 +1,128 @@
+package dev.vacancy.history;
+
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Most;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.UUID;
+
+/**
+ * What is asked of the audit trail. What isn't named isn't asked for.
+ *
+ * @param table only records of this table
+ * @param key only the record with this key, as text
+ * @param run only this run, or what was a part of this bulk run
+ * @param actor only what this person or program wanted
+ * @param from not before this moment
+ * @param until before this moment
+ * @param most how many entries at most, the newest ones
+ * @param skipped how many of the newest ones are left out, since they were told before
+ * @since 0.1
+ */
+public record HistoryQuery(
+        Optional<String> table,
+        Optional<String> key,
+        Optional<UUID> run,
+        Optional<String> actor,
+        Optional<Instant> from,
+        Optional<Instant> until,
+        int most,
+        int skipped) {
+    private static final int USUAL = 1_000;
+
+    /**
+     * Asks for all there is, up to the newest thousand.
+     *
+     * @return the query
+     */
+    public static HistoryQuery all() {
+        return new HistoryQuery(
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                USUAL,
+                0);
+    }
+
+    /**
+     * Asks for the records of one table.
+     *
+     * @param name the table
+     * @return the narrower query
+     */
+    public HistoryQuery ofTable(String name) {
+        return new HistoryQuery(Optional.of(name), key, run, actor, from, until, most, skipped);
+    }
+
+    /**
+     * Asks for one record.
+     *
+     * @param name its table
+     * @param keyText its key as text, the values of several columns with commas between them, and a backslash before each comma or
+     *     backslash in one of those
+     * @return the narrower query
+     */
+    public HistoryQuery ofRecord(String name, String keyText) {
+        return new HistoryQuery(Optional.of(name), Optional.of(keyText), run, actor, from, until, most, skipped);
+    }
+
+    /**
+     * Asks for one run.
+     *
+     * @param id its id, or that of a bulk run
+     * @return the narrower query
+     */
+    public HistoryQuery ofRun(UUID id) {
+        return new HistoryQuery(table, key, Optional.of(id), actor, from, until, most, skipped);
+    }
+
+    /**
+     * Asks for what somebody wanted.
+     *
+     * @param name the person or program
+     * @return the narrower query
+     */
+    public HistoryQuery by(String name) {
+        return new HistoryQuery(table, key, run, Optional.of(name), from, until, most, skipped);
+    }
+
+    /**
+     * Asks for a period.
+     *
+     * @param first its beginning
+     * @param end its end, not a part of it
+     * @return the narrower query
+     */
+    public HistoryQuery between(Instant first, Instant end) {
+        return new HistoryQuery(table, key, run, actor, Optional.of(first), Optional.of(end), most, skipped);
+    }
+
+    /**
+     * Asks for no more than some entries.
+     *
+     * @param number how many, at least 1
+     * @return the shorter query
+     */
+    public HistoryQuery atMost(int number) {
+        Most.require(number);
+        return new HistoryQuery(table, key, run, actor, from, until, number, skipped);
+    }
+
+    /**
+     * Leaves out what was told before, to go on from there.
+     *
+     * @param number how many entries, 0 or more
+     * @return the query for those that follow
+     */
+    public HistoryQuery skipping(int number) {
+        if (number < 0) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE, "Less than nothing, " + number + ", can't be left out.", "Give 0 or more.");
+        }
+        return new HistoryQuery(table, key, run, actor, from, until, most, number);
+    }
+}

@@ -1,0 +1,2 @@
+/** What happened, and how is it undone? */
+package dev.vacancy.history;

@@ -1,0 +1,417 @@
+package dev.vacancy.internal.engine;
+
+import dev.vacancy.Active;
+import dev.vacancy.Approval;
+import dev.vacancy.ApprovalKeys;
+import dev.vacancy.By;
+import dev.vacancy.CommitListener;
+import dev.vacancy.Emptying;
+import dev.vacancy.EmptyingPlan;
+import dev.vacancy.ErasureOutcome;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Limits;
+import dev.vacancy.Most;
+import dev.vacancy.Outcome;
+import dev.vacancy.Permissions;
+import dev.vacancy.Permissions.Act;
+import dev.vacancy.Plan;
+import dev.vacancy.Proposal;
+import dev.vacancy.Reporting;
+import dev.vacancy.Selection;
+import dev.vacancy.TransactionSource;
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.history.ErasurePlan;
+import dev.vacancy.history.History;
+import dev.vacancy.history.MaskingPlan;
+import dev.vacancy.history.RestorePlan;
+import dev.vacancy.internal.check.Check;
+import dev.vacancy.internal.chunking.BulkWords;
+import dev.vacancy.internal.chunking.ChunkedRuns;
+import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.gate.Gate;
+import dev.vacancy.internal.gate.Permit;
+import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.restoring.TrailHistory;
+import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.running.Attendant;
+import dev.vacancy.internal.running.JoinedTransaction;
+import dev.vacancy.internal.running.ManagedTransactions;
+import dev.vacancy.internal.running.OwnTransactions;
+import dev.vacancy.internal.running.RunErasure;
+import dev.vacancy.internal.running.Runner;
+import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.trail.TrailDdl;
+import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.travelling.Redemption;
+import dev.vacancy.rule.Finding;
+import dev.vacancy.rule.RuleBook;
+import java.sql.Connection;
+import java.time.Clock;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.atomic.AtomicLong;
+import java.util.function.Function;
+import java.util.function.Predicate;
+import javax.sql.DataSource;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * What an application enters by {@code Vacancy}: every way in passes here, with who acts, in whose transaction, and who is notified of it.
+ */
+public final class Engine {
+    private static final Logger LOG = LoggerFactory.getLogger(Engine.class);
+
+    private static volatile Function<Vacancy, Engine> access;
+
+    private final Rules rules;
+    private final Dialect dialect;
+    private final Planner planner;
+    private final Runner runner;
+    private final Transactions transactions;
+    private final Clock clock;
+    private final Committed committed;
+    private final Optional<Acting> acting;
+    private final Gate gate;
+
+    private Engine(
+            Rules rules,
+            Dialect dialect,
+            Planner planner,
+            Transactions transactions,
+            Clock clock,
+            Committed committed,
+            Optional<Acting> acting) {
+        this.rules = rules;
+        this.dialect = dialect;
+        this.planner = planner;
+        this.transactions = transactions;
+        this.clock = clock;
+        this.committed = committed;
+        this.acting = acting;
+        this.gate = new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING));
+        this.runner = new Runner(planner, dialect, clock, gate);
+    }
+
+    /** Reads the catalog and holds the rules against it. */
+    public static Engine over(DataSource dataSource, RuleBook rules, Clock clock, Optional<TransactionSource> source) {
+        Limits limits = Limits.usual();
+        OwnTransactions own = OwnTransactions.over(dataSource, source.isPresent());
+        Dialect dialect = own.dialect();
+        Transactions transactions = source.<Transactions>map(
+                        managed -> new ManagedTransactions(Managed.by(managed), own, limits.lockWait()))
+                .orElse(own);
+        return transactions.reading(connection -> {
+            Rules known =
+                    Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables()), clock);
+            known.catalog().requireTables();
+            warn(known.catalog());
+            if (known.recording().isPresent()) {
+                new TrailDdl(new TrailTables(known.recording().get().trail(), dialect)).require(connection);
+            }
+            Planner planner = new Planner(
+                    known,
+                    dialect,
+                    clock,
+                    limits,
+                    dialect.whereabouts(connection).schema());
+            return new Engine(
+                    known, dialect, planner, transactions, clock, Committed.toNobody(source), Optional.empty());
+        });
+    }
+
+    /** What a plan can't see is told before the first one is made. */
+    private static void warn(Catalog catalog) {
+        Check.blindSpots(catalog)
+                .forEach(finding -> LOG.warn("{}: {}. {}.", finding.where(), finding.why(), finding.remedy()));
+    }
+
+    public static List<Finding> check(DataSource dataSource, RuleBook rules) {
+        OwnTransactions transactions = OwnTransactions.over(dataSource);
+        Clock clock = Clock.system(ZoneId.systemDefault());
+        List<Finding> findings = new ArrayList<>(
+                transactions.reading(connection -> Check.findings(connection, transactions.dialect(), rules, clock)));
+        if (!transactions.isEnforced()) {
+            findings.add(0, Check.notEnforced(transactions.dialect()));
+        }
+        return List.copyOf(findings);
+    }
+
+    public Engine joining(Connection connection) {
+        Transactions joined =
+                new JoinedTransaction(connection, dialect, planner.limits().lockWait());
+        return new Engine(rules, dialect, planner, joined, clock, committed.joined(), acting);
+    }
+
+    public Engine telling(CommitListener listener) {
+        return new Engine(rules, dialect, planner, transactions, clock, committed.and(listener), acting);
+    }
+
+    public Engine actingFor(By by, Permissions permissions) {
+        requireActor(by);
+        Acting person = new Acting(by, permissions, catalog());
+        return new Engine(
+                rules,
+                dialect,
+                permissions.isOfRecords() ? planner.watchedBy(person) : planner,
+                transactions,
+                clock,
+                committed,
+                Optional.of(person));
+    }
+
+    public Engine within(Limits limits) {
+        return new Engine(
+                rules,
+                dialect,
+                planner.within(limits),
+                transactions.waiting(limits.lockWait()),
+                clock,
+                committed,
+                acting);
+    }
+
+    public Plan plan(Selection selection, By by) {
+        requireActor(by);
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.require(Act.PREVIEW, catalog().table(selection.table()).name());
+        });
+        SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
+        acting.ifPresent(person -> person.requireSight(selected));
+        Plan plan = transactions
+                .reading(connection -> planner.preview(connection, selection, by))
+                .plan();
+        return acting.map(person -> person.sight().seen(plan)).orElse(plan);
+    }
+
+    public List<RecordContent> first(Selection selection, By by, int most) {
+        Most.require(most);
+        requireActor(by);
+        Table table = catalog().table(selection.table());
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.require(Act.PREVIEW, table.name());
+            person.require(Act.SEE, table.name());
+        });
+        table.requireIdentity();
+        SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
+        acting.ifPresent(person -> person.requireSight(selected));
+        Optional<Predicate<RecordContent>> mayKnow = acting.filter(
+                        person -> person.permissions().isOfRecords())
+                .map(person -> record -> person.may(Act.PREVIEW, record));
+        List<RecordContent> records = transactions.reading(
+                connection -> planner.first(connection, table, selected.picked().condition(), 0, most, mayKnow));
+        return acting.map(person -> records.stream().map(person.sight()::seen).toList())
+                .orElse(records);
+    }
+
+    private static void requireActor(By by) {
+        if (by == null) {
+            throw new InvalidRequestException(
+                    FailureCode.NO_ACTOR,
+                    "A deletion needs somebody who asks for it.",
+                    "Say who: By.user(name) for a person, By.program(name) for a program.");
+        }
+    }
+
+    public Outcome delete(Selection selection, By by, Reporting reporting) {
+        requireActor(by);
+        if (acting.isPresent()) {
+            // What somebody may do depends on how much of a table it is, which only a plan tells.
+            return run(Approval.of(plan(selection, by)), reporting);
+        }
+        return told(runner.delete(selection, by, transactions, reporting));
+    }
+
+    public Outcome run(Approval approval, Reporting reporting) {
+        return run(approval, reporting, Attendant.NOBODY);
+    }
+
+    /**
+     * Takes from the entry class how its engine is found, so that our own modules find it and nobody else does.
+     *
+     * @param engineOf gives the engine of an entry
+     */
+    public static void accessBy(Function<Vacancy, Engine> engineOf) {
+        access = engineOf;
+    }
+
+    /** Returns what works behind an entry, for our own modules. */
+    public static Engine of(Vacancy vacancy) {
+        return access.apply(vacancy);
+    }
+
+    /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
+    private Outcome run(Approval approval, Reporting reporting, Attendant attendant) {
+        requirePermission(approval.plan());
+        if (approval.plan() instanceof EmptyingPlan) {
+            return told(runner.empty(approval, transactions, attendant));
+        }
+        requireDeletion(approval);
+        acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Act.SEE, nameOf(table))));
+        return told(runner.run(approval, transactions, reporting, attendant));
+    }
+
+    private static Plan requireDeletion(Approval approval) {
+        if (approval.plan() instanceof Plan plan) {
+            return plan;
+        }
+        throw new InvalidRequestException(
+                FailureCode.APPROVAL_OF_ANOTHER,
+                "This approval is of no deletion.",
+                "Restore by history().restore(approval), erase from the trail by history().erase(approval).");
+    }
+
+    /** Refuses what whoever acts may not do. */
+    public void requirePermission(Proposal plan) {
+        acting.ifPresent(person -> person.require(plan));
+    }
+
+    public EmptyingPlan plan(Emptying emptying, By by) {
+        requireActor(by);
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.require(Act.PREVIEW, catalog().table(emptying.table()).name());
+        });
+        return runner.plan(emptying, by, transactions);
+    }
+
+    public ErasureOutcome erase(Approval approval) {
+        return erase(approval, Attendant.NOBODY);
+    }
+
+    private ErasureOutcome erase(Approval approval, Attendant attendant) {
+        Plan plan = requireDeletion(approval);
+        acting.ifPresent(person -> {
+            person.requireDeletion(plan);
+            person.require(Act.DELETE_FOR_GOOD, plan.table().name());
+        });
+        if (plan.selected() != 1 || plan.isSoft()) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "To erase is to remove a single record for good, and this plan "
+                            + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
+                    "Plan a selection of one key with forGood().");
+        }
+        AtomicLong entries = new AtomicLong();
+        Outcome outcome = told(runner.erase(
+                approval,
+                transactions,
+                attendant,
+                trail().erasing(plan.table(), plan.roots().get(0).key(), entries::set)));
+        return new RunErasure(outcome, entries.get());
+    }
+
+    /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction. */
+    public void carryOut(Approval approval, BulkOptions options, Attendant attendant) {
+        acting.ifPresent(person -> permitted(trail(), person).requireRecords(approval.plan()));
+        switch (approval.mode()) {
+            case ERASING -> erase(approval, attendant);
+            case IN_CHUNKS -> {
+                requirePermission(approval.plan());
+                chunked().start(approval, options, attendant);
+            }
+            case AT_ONCE -> {
+                if (approval.plan() instanceof RestorePlan) {
+                    trail().restore(approval, attendant);
+                } else if (approval.plan() instanceof ErasurePlan) {
+                    trail().erase(approval, attendant);
+                } else if (approval.plan() instanceof MaskingPlan) {
+                    trail().mask(approval, attendant);
+                } else {
+                    run(approval, Reporting.nothing(), attendant);
+                }
+            }
+        }
+    }
+
+    private Outcome told(Outcome outcome) {
+        committed.happened(listener -> listener.deleted(outcome));
+        return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
+    }
+
+    public Active active(String table) {
+        return ActiveRecords.of(catalog().table(table), rules, dialect, clock);
+    }
+
+    public Selection expired(String table) {
+        return Expired.of(catalog().table(table), rules, clock);
+    }
+
+    public History history() {
+        TrailHistory whole = trail();
+        return acting.<History>map(person -> permitted(whole, person)).orElse(whole);
+    }
+
+    private PermittedHistory permitted(TrailHistory whole, Acting person) {
+        return new PermittedHistory(whole, person, this::nameOf);
+    }
+
+    private TrailHistory trail() {
+        return new TrailHistory(
+                planner,
+                dialect,
+                transactions,
+                clock,
+                outcome -> committed.happened(listener -> listener.restored(outcome)),
+                gate,
+                new BulkWords(dialect));
+    }
+
+    /** A table that isn't there any more may still stand in the trail. */
+    private String nameOf(String table) {
+        return catalog().tables().stream()
+                .map(Table::name)
+                .filter(table::equalsIgnoreCase)
+                .findFirst()
+                .orElse(table);
+    }
+
+    public BulkRuns bulk() {
+        BulkRuns all = chunked();
+        return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
+                .orElse(all);
+    }
+
+    private ChunkedRuns chunked() {
+        if (transactions.joinedAt().isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",
+                    "Start it from a Vacancy over the data source.");
+        }
+        return new ChunkedRuns(
+                planner,
+                runner,
+                transactions,
+                dialect,
+                clock,
+                run -> committed.happened(listener -> listener.progressed(run)),
+                gate);
+    }
+
+    /** Returns what redeems signed approvals, in these transactions. */
+    public Redemption redemption(ApprovalKeys keys) {
+        return new Redemption(
+                keys, transactions, dialect, clock, planner.limits().lockWait());
+    }
+
+    public Catalog catalog() {
+        return rules.catalog();
+    }
+
+    public Rules rules() {
+        return rules;
+    }
+}

@@ -1,0 +1,19 @@
+package dev.vacancy.internal.rules;
+
+import dev.vacancy.Criteria;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.rule.Rule;
+import java.util.Optional;
+
+/**
+ * One clause of the rule on a link of the catalog.
+ *
+ * @param link the link
+ * @param rule what happens to the children that it decides for
+ * @param criteria which those are; empty for all that no earlier clause decides for
+ * @param reason why, in words for people
+ * @param newParent the parent that takes the children over, if the rule is to reassign them and names it
+ * @since 0.1
+ */
+public record LinkRule(Link link, Rule rule, Optional<Criteria> criteria, String reason, Optional<Key> newParent) {}

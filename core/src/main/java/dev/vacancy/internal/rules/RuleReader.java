@@ -1,0 +1,469 @@
+package dev.vacancy.internal.rules;
+
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.catalog.Catalog;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.Label;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.OnDelete;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.Rule;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.RuleBook.ConsentOfTable;
+import dev.vacancy.rule.RuleBook.DriftingPlace;
+import dev.vacancy.rule.RuleBook.LabelOfTable;
+import dev.vacancy.rule.RuleBook.MarkerOfTable;
+import dev.vacancy.rule.RuleBook.ModifiedColumns;
+import dev.vacancy.rule.RuleBook.RuleOnLink;
+import dev.vacancy.rule.RuleBook.SoftTable;
+import dev.vacancy.rule.RuleBook.UndeclaredLink;
+import dev.vacancy.rule.RuleBook.VersionColumn;
+import dev.vacancy.rule.RuleProblem;
+import dev.vacancy.rule.SoftDelete;
+import java.time.Clock;
+import java.time.ZonedDateTime;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** Holds a book of rules against the catalog, and collects all that is wrong with it. */
+final class RuleReader {
+    private static final Pattern PLACE =
+            Pattern.compile("(?<table>.+?)\\.(?:\\((?<several>[^()]+)\\)|(?<one>[^.()]+))");
+
+    private final Catalog catalog;
+    private final Clock clock;
+    private final List<RuleProblem> problems = new ArrayList<>();
+    private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
+    private final Map<Link, String> origins = new LinkedHashMap<>();
+    private final Map<Table, Criteria> active = new LinkedHashMap<>();
+    private final Map<Table, Marker> markers = new LinkedHashMap<>();
+    private final Map<Table, SoftDelete> soft = new LinkedHashMap<>();
+    private final Map<Table, Column> versions = new LinkedHashMap<>();
+    private final Map<Table, Rules.Modified> modified = new LinkedHashMap<>();
+    private final Map<Table, ConsentRule> consents = new LinkedHashMap<>();
+    private final Map<Table, Set<Column>> withheld = new LinkedHashMap<>();
+    private final Set<Table> driftingTables = new LinkedHashSet<>();
+    private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
+
+    RuleReader(RuleBook book, Catalog declared, Clock clock) {
+        this.clock = clock;
+        List<Link> undeclared = new ArrayList<>();
+        for (UndeclaredLink link : book.links()) {
+            attempt(link.origin(), () -> {
+                Link found = undeclared(link, declared);
+                undeclared.add(found);
+                origins.put(found, link.origin());
+            });
+        }
+        book.rules().stream()
+                .filter(rule -> rule.clauses().stream().anyMatch(clause -> clause.rule() == Rule.PART_OF))
+                .forEach(rule -> attempt(
+                        rule.origin(),
+                        () -> undeclared.add(wholeOf(rule, declared).mirrored())));
+        Map<Table, Label> labels = new LinkedHashMap<>();
+        for (LabelOfTable label : book.labels()) {
+            attempt(label.origin(), () -> {
+                Table table = declared.table(label.table());
+                if (labels.put(table, Label.of(table, label.template())) != null) {
+                    problem(label.origin(), "there are two labels of " + table.name() + ".", "Leave one of them out.");
+                }
+            });
+        }
+        this.catalog = declared.with(undeclared).labelled(labels);
+        for (MarkerOfTable marker : book.markers()) {
+            attempt(marker.origin(), () -> read(marker));
+        }
+        for (SoftTable table : book.softTables()) {
+            attempt(table.origin(), () -> read(table));
+        }
+        for (VersionColumn column : book.versions()) {
+            attempt(column.origin(), () -> read(column));
+        }
+        for (ModifiedColumns columns : book.modified()) {
+            attempt(columns.origin(), () -> read(columns));
+        }
+        for (ConsentOfTable consent : book.consents()) {
+            attempt(consent.origin(), () -> {
+                Table table = catalog.table(consent.table());
+                if (consents.put(table, consent.rule()) != null) {
+                    problem(
+                            consent.origin(),
+                            "how hard to ask about " + table.name() + " is said twice.",
+                            "Leave one of them out.");
+                }
+            });
+        }
+        book.trail().ifPresent(trail -> trail.withheld().forEach(this::readWithheld));
+        for (DriftingPlace place : book.drifting()) {
+            attempt(place.origin(), () -> read(place));
+        }
+        for (RuleOnLink rule : book.rules()) {
+            attempt(rule.origin(), () -> {
+                Link link = catalog.link(rule.link());
+                if (byLink.putIfAbsent(link, rule) != null) {
+                    problem(rule.origin(), "there are two rules on " + link.where() + ".", "Put all clauses into one.");
+                }
+            });
+        }
+    }
+
+    private void read(DriftingPlace given) {
+        Matcher place = PLACE.matcher(given.place());
+        if (isTable(given.place(), catalog) || !place.matches()) {
+            driftingTables.add(catalog.table(given.place()));
+            return;
+        }
+        Table table = catalog.table(place.group("table"));
+        driftingColumns.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns(place, table));
+    }
+
+    private void read(SoftTable given) {
+        Table table = catalog.table(given.table());
+        Marker marker = markers.get(table);
+        if (marker == null) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "the records of " + table + " can't be deleted softly: nothing says how they are marked.",
+                    "Give the table a marker, such as an instant.");
+        }
+        marker.mark(table, ZonedDateTime.now(clock));
+        SoftDelete how = given.soft();
+        how.forGood().ifPresent(criteria -> Resolution.of(criteria, table, catalog, clock));
+        how.who().ifPresent(table::column);
+        how.why().ifPresent(table::column);
+        how.unique().forEach(columns -> columns.forEach(table::column));
+        how.when().ifPresent(column -> Marker.timeOf(table, column));
+        if (how.retention().isPresent()
+                && marker instanceof Marker.Flag
+                && how.when().isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "nobody can tell how long a record of " + table + " has been deleted: a flag doesn't say when.",
+                    "Name a column that takes the time, or leave the retention out.");
+        }
+        if (soft.put(table, how) != null) {
+            problem(given.origin(), table.name() + " is said to be soft twice.", "Leave one of them out.");
+        }
+    }
+
+    private void read(VersionColumn given) {
+        Matcher place = place(given.place());
+        Table table = catalog.table(place.group("table"));
+        Column column = columns(place, table).get(0);
+        if (!column.type().isInteger()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    table + "." + column + " is " + column.type() + ", which can't count changes.",
+                    "Name a column of whole numbers.");
+        }
+        versions.put(table, column);
+    }
+
+    private void read(ModifiedColumns given) {
+        Table table = catalog.table(given.table());
+        Rules.Modified columns = new Rules.Modified(
+                given.by().map(table::column), given.at().map(column -> Marker.timeOf(table, column)));
+        columns.by().filter(by -> !by.type().isText()).ifPresent(by -> {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    table + "." + by + " is " + by.type() + ", which doesn't hold a name.",
+                    "Name a column for text.");
+        });
+        if (modified.put(table, columns) != null) {
+            problem(
+                    given.origin(),
+                    "there are two pairs of columns for the last change of " + table.name() + ".",
+                    "Leave one of them out.");
+        }
+    }
+
+    private void readWithheld(String given) {
+        attempt("The trail", () -> {
+            Matcher place = place(given);
+            Table table = catalog.table(place.group("table"));
+            List<Column> columns = columns(place, table);
+            columns.forEach(column -> refuseNeeded(table, column));
+            withheld.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns);
+        });
+    }
+
+    /** Without these no record could be found again, or told whether it was deleted. */
+    private void refuseNeeded(Table table, Column column) {
+        Marker marker = markers.get(table);
+        boolean marks = marker != null && table.column(marker.column()).equals(column);
+        if (marks || table.identity().contains(column)) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "the trail can't leave out " + table + "." + column + ", which "
+                            + (marks ? "says whether a record is deleted." : "is part of its key."),
+                    "Leave out other columns, or keep no trail.");
+        }
+    }
+
+    /** What comes back must bring its children back, and those that go for good come back from a trail only. */
+    void refuseLosses(Map<Link, List<LinkRule>> byLink) {
+        byLink.forEach((link, clauses) -> {
+            boolean lost = soft.containsKey(link.parent()) && !soft.containsKey(link.child());
+            if (lost && applying(clauses).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE)) {
+                problem(
+                        "The rules",
+                        "records of " + link.child() + " go for good when a " + link.parent() + " is only marked ("
+                                + link.where() + "), and nothing keeps what they were.",
+                        "Keep a trail, give " + link.child() + " a marker and make it soft, or keep, detach or block"
+                                + " them.");
+            }
+        });
+    }
+
+    private static List<LinkRule> applying(List<LinkRule> clauses) {
+        List<LinkRule> applying = new ArrayList<>();
+        for (LinkRule clause : clauses) {
+            applying.add(clause);
+            if (clause.criteria().isEmpty()) {
+                break;
+            }
+        }
+        return applying;
+    }
+
+    Map<Table, Marker> markers() {
+        return markers;
+    }
+
+    Map<Table, SoftDelete> soft() {
+        return soft;
+    }
+
+    Map<Table, Column> versions() {
+        return versions;
+    }
+
+    Map<Table, Rules.Modified> modified() {
+        return modified;
+    }
+
+    Map<Table, ConsentRule> consents() {
+        return consents;
+    }
+
+    /** What the trail leaves out. */
+    Map<Table, Set<Column>> withheld() {
+        return withheld;
+    }
+
+    /** What never stands still. */
+    Drift drift() {
+        return new Drift(driftingTables, driftingColumns);
+    }
+
+    private void read(MarkerOfTable given) {
+        Table table = catalog.table(given.table());
+        Criteria criteria = given.marker().active(table);
+        Resolution.of(criteria, table, catalog, clock);
+        markers.put(table, given.marker());
+        if (active.put(table, criteria) != null) {
+            problem(given.origin(), "there are two markers of " + table.name() + ".", "Leave one of them out.");
+        }
+    }
+
+    /** Which records of a marked table are active. */
+    Map<Table, Criteria> active() {
+        return active;
+    }
+
+    Catalog catalog() {
+        return catalog;
+    }
+
+    List<RuleProblem> problems() {
+        return problems;
+    }
+
+    /** The clauses on a link: those of the book, and behind them what the schema says of the rest. */
+    List<LinkRule> clausesOn(Link link) {
+        if (link.isMirror()) {
+            return List.of(asOneRecord(link));
+        }
+        List<LinkRule> clauses = new ArrayList<>();
+        RuleOnLink given = byLink.get(link);
+        if (given != null) {
+            for (Clause clause : given.clauses()) {
+                if (isDecided(clauses)) {
+                    problem(
+                            given.origin(),
+                            "a clause on " + link.where() + " follows one that decides for all children.",
+                            "Put it before that one, or leave it out.");
+                    break;
+                }
+                attempt(given.origin(), () -> clauses.add(checked(clause, link)));
+            }
+        }
+        boolean keptOnlySoftly = !clauses.isEmpty()
+                && link.declared()
+                && clauses.get(clauses.size() - 1).rule() == Rule.KEEP;
+        if (!isDecided(clauses) || keptOnlySoftly) {
+            if (link.declared()) {
+                clauses.add(bySchema(link));
+            } else {
+                problem(
+                        given == null ? origins.get(link) : given.origin(),
+                        "the link " + link.where()
+                                + " isn't declared in the database, so its rule must decide for all children.",
+                        "End it with a clause without criteria.");
+            }
+        }
+        return List.copyOf(clauses);
+    }
+
+    private static boolean isDecided(List<LinkRule> clauses) {
+        return !clauses.isEmpty() && clauses.get(clauses.size() - 1).criteria().isEmpty();
+    }
+
+    /** One record can be split by nothing: not by the other half's absence, nor by criteria. */
+    private static Link wholeOf(RuleOnLink rule, Catalog declared) {
+        Link link = declared.link(rule.link());
+        if (!link.sharesKey()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    link.where() + " can't be part of " + link.parent().name()
+                            + ": only a child whose primary key is its declared foreign key is one record with its parent.",
+                    "Use cascade.");
+        }
+        if (rule.clauses().size() > 1 || rule.clauses().get(0).criteria().isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "part of on " + link.where() + " stands beside other clauses or a condition.",
+                    "Leave it as the only one, for all children.");
+        }
+        return link;
+    }
+
+    private static LinkRule asOneRecord(Link link) {
+        return new LinkRule(
+                link,
+                Rule.CASCADE,
+                Optional.empty(),
+                link.child().name() + " and " + link.parent().name() + " are one record",
+                Optional.empty());
+    }
+
+    private LinkRule checked(Clause clause, Link link) {
+        if (clause.rule() == Rule.PART_OF) {
+            return asOneRecord(link);
+        }
+        clause.criteria().ifPresent(criteria -> Resolution.of(criteria, link.child(), catalog, clock));
+        if (clause.rule() == Rule.KEEP && link.declared() && !soft.containsKey(link.parent())) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "children on " + link.where() + " can't be kept: the database enforces this link, "
+                            + link.onDelete().sql() + ".",
+                    "Use block, cascade, detach or reassign; or delete " + link.parent() + " softly.");
+        }
+        if (clause.rule() == Rule.DETACH && !link.nullable()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "children on " + link.where() + " can't be detached: the column may not be null.",
+                    "Use block, cascade or reassign.");
+        }
+        Optional<Key> newParent = clause.newParent().isEmpty()
+                ? Optional.empty()
+                : Optional.of(new KeyGiven.InOrder(clause.newParent()).resolve(link.parent()));
+        String reason = clause.reason()
+                .orElse("the rule says " + clause.rule()
+                        + newParent.map(key -> " to " + key).orElse(""));
+        return new LinkRule(link, clause.rule(), clause.criteria(), reason, newParent);
+    }
+
+    private static LinkRule bySchema(Link link) {
+        String schema = "the schema says " + link.onDelete().sql();
+        if (link.onDelete() == OnDelete.SET_NULL && !link.nullable()) {
+            return bySchema(link, Rule.BLOCK, schema + ", but the column may not be null");
+        }
+        Rule rule = switch (link.onDelete()) {
+            case CASCADE -> Rule.CASCADE;
+            case SET_DEFAULT -> Rule.RESET;
+            case SET_NULL -> Rule.DETACH;
+            case RESTRICT, NO_ACTION -> Rule.BLOCK;
+        };
+        return bySchema(link, rule, schema);
+    }
+
+    private static LinkRule bySchema(Link link, Rule rule, String reason) {
+        return new LinkRule(link, rule, Optional.empty(), reason, Optional.empty());
+    }
+
+    private static Link undeclared(UndeclaredLink given, Catalog catalog) {
+        Matcher place = place(given.foreignKey());
+        Table child = catalog.table(place.group("table"));
+        List<Column> childColumns = columns(place, child);
+        List<Column> parentColumns;
+        Table parent;
+        Matcher parentPlace = PLACE.matcher(given.parent());
+        if (isTable(given.parent(), catalog) || !parentPlace.matches()) {
+            parent = catalog.table(given.parent());
+            parentColumns = parent.identity();
+        } else {
+            parent = catalog.table(parentPlace.group("table"));
+            parentColumns = columns(parentPlace, parent);
+        }
+        if (parentColumns.size() != childColumns.size()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "the link " + given.foreignKey() + " has " + childColumns.size() + " columns, but the key of "
+                            + parent.name() + " has " + parentColumns.size() + ".",
+                    "Give as many, in the order of the key: table.(column, column).");
+        }
+        return Link.undeclared(child, childColumns, parent, parentColumns);
+    }
+
+    private static boolean isTable(String name, Catalog catalog) {
+        return catalog.tables().stream().anyMatch(table -> table.name().equalsIgnoreCase(name));
+    }
+
+    private static Matcher place(String text) {
+        Matcher place = PLACE.matcher(text);
+        if (!place.matches()) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "'" + text + "' doesn't say where a foreign key stands.",
+                    "Write table.column, or table.(column, column).");
+        }
+        return place;
+    }
+
+    private static List<Column> columns(Matcher place, Table table) {
+        String names = place.group("one") == null ? place.group("several") : place.group("one");
+        return Arrays.stream(names.split(",", -1))
+                .map(String::strip)
+                .map(table::column)
+                .toList();
+    }
+
+    private void attempt(String origin, Runnable reading) {
+        try {
+            reading.run();
+        } catch (InvalidRequestException wrong) {
+            problem(origin, wrong.problem(), wrong.remedy());
+        }
+    }
+
+    private void problem(String origin, String what, String remedy) {
+        problems.add(new RuleProblem(origin, what, remedy));
+    }
+}

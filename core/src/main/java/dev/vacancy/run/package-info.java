@@ -1,2 +1,0 @@
-/** What came of a run, and why one can come to nothing. */
-package dev.vacancy.run;

@@ -1,5 +1,5 @@
 /** The whole job of deleting records: catalog, rules, plan, approval, run. It holds no interface code. */
-@SuppressWarnings("requires-automatic") // commons-text publishes a name, not yet a descriptor
+@SuppressWarnings({"requires-automatic", "module"}) // commons-text publishes a name, not yet a descriptor
 module dev.vacancy.core {
     requires transitive java.sql;
     requires com.nimbusds.jose.jwt;
@@ -15,4 +15,10 @@ module dev.vacancy.core {
     exports dev.vacancy.history;
     exports dev.vacancy.rule;
     exports dev.vacancy.wording;
+    exports dev.vacancy.internal.engine to
+            dev.vacancy.cli,
+            dev.vacancy.picture;
+    exports dev.vacancy.internal.rules to
+            dev.vacancy.cli,
+            dev.vacancy.picture;
 }

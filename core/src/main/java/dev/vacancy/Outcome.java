@@ -72,13 +72,4 @@ public sealed interface Outcome permits RunOutcome {
     default long total() {
         return counts().values().stream().mapToLong(Long::longValue).sum();
     }
-
-    /**
-     * Returns the outcome in plain records of text and numbers, for a mapper to JSON or for a page.
-     *
-     * @return the same without the catalog behind it
-     */
-    default OutcomeView view() {
-        return OutcomeView.of(this);
-    }
 }

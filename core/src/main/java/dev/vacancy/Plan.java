@@ -216,13 +216,4 @@ public sealed interface Plan extends Proposal permits PlannedDeletion {
     default String tree(BiFunction<Rule, String, String> words) {
         return PlanTree.of(this, words);
     }
-
-    /**
-     * Returns the plan in plain records of text and numbers, for a mapper to JSON or for a page.
-     *
-     * @return the same without the catalog behind it
-     */
-    default PlanView view() {
-        return PlanView.of(this);
-    }
 }

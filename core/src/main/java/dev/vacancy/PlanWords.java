@@ -9,7 +9,7 @@ import java.util.stream.Collectors;
  *
  * @since 0.1
  */
-public final class PlanWords {
+final class PlanWords {
     private PlanWords() {}
 
     static String question(Plan plan, Wording wording) {

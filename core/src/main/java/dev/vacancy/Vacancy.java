@@ -114,7 +114,8 @@ public final class Vacancy {
     /**
      * Returns the same over a transaction that the caller has open. Plans see what that transaction has written; a run
      * becomes part of it, and neither commits, rolls back nor closes anything. When a run fails, what it had begun is
-     * taken back and the transaction can go on.
+     * taken back and the transaction can go on. Commit listeners are notified only where a {@link TransactionSource} says when it has been
+     * committed.
      *
      * @param connection the caller's connection, with auto-commit off; used by one thread at a time
      * @return the entry to all else, for as long as that transaction lasts

@@ -189,20 +189,18 @@ class OwnRecordsTest {
         Plan skipping = odiles.plan(hive(1, 4).skippingBlocked(), ODILE);
         List<Object> told = new ArrayList<>();
         for (Plan plan : List.of(free, blocked, skipping)) {
-            told.addAll(List.of(plan, plan.view(), plan.tree(), plan.roots(), plan.blockers(), plan.skipped()));
+            told.addAll(List.of(plan, JsonForm.of(plan), plan.tree(), plan.roots(), plan.blockers(), plan.skipped()));
         }
         told.addAll(List.of(free.label(), skipping.effects(), odiles.first(hive(1, 2), ODILE, 10)));
         Outcome outcome = odiles.run(Approval.of(skipping));
-        told.addAll(List.of(outcome, outcome.view(), outcome.deleted(), outcome.skipped()));
+        told.addAll(List.of(outcome, JsonForm.of(outcome), outcome.deleted(), outcome.skipped()));
         vacancy.delete(Selection.of("hive").where(Criteria.parse("phone = '" + SECRET + "3'")), By.user("tam"));
         History history = odiles.history();
         told.addAll(List.of(
                 history.entries(HistoryQuery.all()),
                 history.runs(HistoryQuery.all()),
                 history.deleted("hive", 10),
-                history.deleted("hive", 10).stream()
-                        .map(History.DeletedRecord::view)
-                        .toList()));
+                history.deleted("hive", 10).stream().map(JsonForm::of).toList()));
         history.each(HistoryQuery.all(), told::add);
         UUID tag = vacancy.delete(Selection.of("tag").key(1), By.user("tam")).runId();
         database.run("insert into tag values (2, '" + SECRET + "8')");

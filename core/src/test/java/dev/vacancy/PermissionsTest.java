@@ -75,20 +75,20 @@ class PermissionsTest {
             assertThat(root.values()).containsOnlyKeys("hive_id");
             assertThat(root.label()).isEmpty();
         });
-        assertThat(Question.about(seen).text() + seen.tree() + seen.view() + blocked.view())
+        assertThat(Question.about(seen).text() + seen.tree() + JsonForm.of(seen) + JsonForm.of(blocked))
                 .doesNotContain("Fen");
-        assertThat(seen.tree() + seen.view() + blocked.tree() + blocked.view() + blocked.blockers())
+        assertThat(seen.tree() + JsonForm.of(seen) + blocked.tree() + JsonForm.of(blocked) + blocked.blockers())
                 .doesNotContain("secret");
         assertThat(blocked.blockers()).singleElement().satisfies(blocker -> {
             assertThat(blocker.count()).isEqualTo(1);
             assertThat(blocker.unnamed()).isEqualTo(1);
         });
-        assertThat(vacancy.plan(Selection.of("hive").key(1), TAM).view().toString())
+        assertThat(JsonForm.of(vacancy.plan(Selection.of("hive").key(1), TAM)).toString())
                 .contains("secret");
         assertForbidden(() -> tam.run(Approval.of(seen), Reporting.nothing().keysOf("reading")));
         Outcome outcome = tam.run(Approval.of(seen));
         assertThat(outcome.counts()).containsEntry("reading", 2L);
-        assertThat(outcome.deleted().toString() + outcome.view()).doesNotContain("Fen");
+        assertThat(outcome.deleted().toString() + JsonForm.of(outcome)).doesNotContain("Fen");
     }
 
     /** Whether something is picked by what a parent holds tells what it holds. */

@@ -1,6 +1,7 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.Approval;
+import dev.vacancy.JsonForm;
 import dev.vacancy.Limits;
 import dev.vacancy.Outcome;
 import dev.vacancy.Plan;
@@ -177,7 +178,7 @@ final class DeleteCommand extends DatabaseCommand {
         BulkWork work = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run));
         BulkRun end = work.on(run, deleted);
         chunks.failures().ifPresent(file -> work.writeLeft(run, file));
-        print(json() ? JsonText.write(end.view()) : BulkText.of(end, runs.left(run, LEFT_SHOWN)));
+        print(json() ? JsonText.write(JsonForm.of(end)) : BulkText.of(end, runs.left(run, LEFT_SHOWN)));
         return BulkWork.exitStatus(end);
     }
 

@@ -1,9 +1,10 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.By;
+import dev.vacancy.JsonForm;
 import dev.vacancy.Sample;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.history.History.DeletedRecord;
+import dev.vacancy.history.DeletedRecord;
 import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
@@ -39,7 +40,7 @@ final class DeletedCommand extends DatabaseCommand {
         Table asked = session.vacancy().catalog().table(table);
         List<DeletedRecord> deleted = session.vacancy().history().deleted(asked.name(), limit);
         if (json()) {
-            print(JsonText.write(deleted.stream().map(DeletedRecord::view).toList()));
+            print(JsonText.write(deleted.stream().map(JsonForm::of).toList()));
         } else if (deleted.isEmpty()) {
             print("No record of " + asked + " is deleted.");
         } else {

@@ -4,6 +4,7 @@ import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.Emptying;
 import dev.vacancy.EmptyingPlan;
+import dev.vacancy.JsonForm;
 import dev.vacancy.Outcome;
 import dev.vacancy.Question;
 import java.util.LinkedHashMap;
@@ -63,7 +64,7 @@ final class EmptyCommand extends DatabaseCommand {
         Outcome outcome = session.vacancy().run(colleague.with(approval.get()));
         if (json()) {
             Map<String, Object> done = parts(plan, "done");
-            done.putAll(JsonText.parts(outcome.view()));
+            done.putAll(JsonText.parts(JsonForm.of(outcome)));
             print(JsonText.write(done));
         } else {
             print(OutcomeText.of(outcome, paint()));

@@ -1,9 +1,9 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.JsonForm;
 import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.TrailEntry;
-import dev.vacancy.history.TrailEntryView;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.history.Verification;
 import java.io.IOException;
@@ -145,7 +145,7 @@ final class HistoryCommand extends DatabaseCommand {
         HistoryQuery query = query(history);
         if (json()) {
             print(JsonText.write(
-                    history.entries(query).stream().map(TrailEntry::view).toList()));
+                    history.entries(query).stream().map(JsonForm::of).toList()));
             return ExitStatus.DONE;
         }
         if (table != null || run != null) {
@@ -177,9 +177,9 @@ final class HistoryCommand extends DatabaseCommand {
         print(Columns.of(rows));
     }
 
-    private static String before(String action, TrailEntryView view) {
-        if (view.before() != null) {
-            return PlainText.of(view.before(), "    ");
+    private static String before(String action, Map<String, Object> form) {
+        if (form.get("before") instanceof Map<?, ?> before) {
+            return PlainText.of(before, "    ");
         }
         return switch (action) {
             case "erased" -> "    what was told of it until then";
@@ -201,10 +201,10 @@ final class HistoryCommand extends DatabaseCommand {
                     + entry.by().reason().map(why -> ", because: " + why).orElse("") + "  (run "
                     + entry.run().toString().substring(0, 8) + ")");
             if (whole) {
-                TrailEntryView view = entry.view();
-                print(before(entry.action(), view));
-                if (view.after() != null) {
-                    print("  then set to" + System.lineSeparator() + PlainText.of(view.after(), "    "));
+                Map<String, Object> form = JsonForm.of(entry);
+                print(before(entry.action(), form));
+                if (form.get("after") instanceof Map<?, ?> after) {
+                    print("  then set to" + System.lineSeparator() + PlainText.of(after, "    "));
                 }
             }
         }

@@ -1,6 +1,8 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.rules.RulesForm;
 import dev.vacancy.picture.MapPicture;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -27,10 +29,11 @@ final class MapCommand extends DatabaseCommand {
 
     @Override
     int on(Session session) {
-        Rules whole = session.vacancy().rules();
+        Rules whole = Engine.of(session.vacancy()).rules();
         Rules shown = table == null ? whole : whole.around(whole.catalog().table(table));
-        picture.draw(() -> MapPicture.of(shown));
-        print(json() ? JsonText.write(shown.view()) : CatalogText.of(shown, paint()));
+        picture.draw(
+                () -> table == null ? MapPicture.of(session.vacancy()) : MapPicture.around(table, session.vacancy()));
+        print(json() ? JsonText.write(RulesForm.of(shown)) : CatalogText.of(shown, paint()));
         return ExitStatus.DONE;
     }
 }

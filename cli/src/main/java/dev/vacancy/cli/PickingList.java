@@ -9,6 +9,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.engine.Engine;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -99,7 +100,7 @@ final class PickingList {
     /** What is active, and has the searched text in one of its columns. */
     private Selection looked() {
         List<Criteria> parts = new ArrayList<>();
-        vacancy.rules().active(table).ifPresent(parts::add);
+        Engine.of(vacancy).rules().active(table).ifPresent(parts::add);
         search.flatMap(this::having).ifPresent(parts::add);
         Optional<Criteria> all = parts.stream().reduce(Criteria::and);
         return all.isPresent()

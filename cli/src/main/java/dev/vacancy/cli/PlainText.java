@@ -30,8 +30,12 @@ final class PlainText {
     }
 
     /** Values by their names, each in a line of its own. */
-    static String of(Map<String, ?> values, String indent) {
-        int width = values.keySet().stream().mapToInt(String::length).max().orElse(1);
+    static String of(Map<?, ?> values, String indent) {
+        int width = values.keySet().stream()
+                .map(String::valueOf)
+                .mapToInt(String::length)
+                .max()
+                .orElse(1);
         return values.entrySet().stream()
                 .map(value -> String.format(
                         Locale.ROOT, "%s%-" + width + "s  %s", indent, value.getKey(), of(value.getValue())))

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.JsonForm;
 import dev.vacancy.Outcome;
 import dev.vacancy.Plan;
 import java.util.List;
@@ -10,12 +11,12 @@ final class PlanJson {
     private PlanJson() {}
 
     static String of(Plan plan) {
-        return JsonText.write(plan.view());
+        return JsonText.write(JsonForm.of(plan));
     }
 
     /** A deletion that came to no run. */
     static String of(Plan plan, String status) {
-        Map<String, Object> json = JsonText.parts(plan.view());
+        Map<String, Object> json = JsonText.parts(JsonForm.of(plan));
         json.put("run", null);
         json.put("status", status);
         json.put("deleted", List.of());
@@ -24,9 +25,9 @@ final class PlanJson {
 
     /** A deletion that was done. */
     static String of(Plan plan, Outcome outcome) {
-        Map<String, Object> json = JsonText.parts(plan.view());
+        Map<String, Object> json = JsonText.parts(JsonForm.of(plan));
         json.put("status", "done");
-        json.putAll(JsonText.parts(outcome.view()));
+        json.putAll(JsonText.parts(JsonForm.of(outcome)));
         return JsonText.write(json);
     }
 }

@@ -9,6 +9,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.rule.SoftDelete;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -81,7 +82,7 @@ final class PurgeCommand extends DatabaseCommand {
         }
         List<Table> tables = vacancy.catalog().tables().stream()
                 .filter(each -> Optional.ofNullable(
-                                vacancy.rules().softness().tables().get(each))
+                                Engine.of(vacancy).rules().softness().tables().get(each))
                         .flatMap(SoftDelete::retention)
                         .isPresent())
                 .toList();

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.JsonForm;
 import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
@@ -102,7 +103,7 @@ final class RunsCommand extends DatabaseCommand {
         List<Upcoming> upcoming = scheduled.list();
         if (json()) {
             print(JsonText.write(Stream.concat(
-                            all.stream().map(BulkRun::view), upcoming.stream().map(ScheduleText::view))
+                            all.stream().map(JsonForm::of), upcoming.stream().map(ScheduleText::view))
                     .toList()));
             return ExitStatus.DONE;
         }
@@ -206,7 +207,7 @@ final class RunsCommand extends DatabaseCommand {
     }
 
     private int show(BulkRuns runs, BulkRun shown) {
-        print(json() ? JsonText.write(shown.view()) : BulkText.of(shown, runs.left(shown.runId(), LEFT_SHOWN)));
+        print(json() ? JsonText.write(JsonForm.of(shown)) : BulkText.of(shown, runs.left(shown.runId(), LEFT_SHOWN)));
         return ExitStatus.DONE;
     }
 

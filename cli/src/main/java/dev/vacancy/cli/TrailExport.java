@@ -1,13 +1,15 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.JsonForm;
 import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.TrailEntry;
-import dev.vacancy.history.TrailEntryView;
 import java.io.IOException;
 import java.io.PrintStream;
 import java.io.UncheckedIOException;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.regex.Pattern;
@@ -48,7 +50,8 @@ final class TrailExport {
         if (form != Form.CSV) {
             history.each(
                     query,
-                    entry -> out.println(JSON.writeValueAsString(form == Form.JSONL ? entry.view() : event(entry))));
+                    entry -> out.println(
+                            JSON.writeValueAsString(form == Form.JSONL ? JsonForm.of(entry) : event(entry))));
             return;
         }
         try {
@@ -66,28 +69,23 @@ final class TrailExport {
                     "at",
                     "before",
                     "after");
-            history.each(query, entry -> row(rows, entry.view()));
+            history.each(query, entry -> row(rows, JsonForm.of(entry)));
             rows.flush();
         } catch (IOException failure) {
             throw new UncheckedIOException(failure);
         }
     }
 
-    private static void row(CSVPrinter rows, TrailEntryView entry) {
+    private static void row(CSVPrinter rows, Map<String, Object> entry) {
+        List<Object> cells = new ArrayList<>();
+        entry.forEach((member, value) -> cells.add(
+                switch (member) {
+                    case "key", "actor", "reason", "colleague" -> cell((String) value);
+                    case "before", "after" -> value == null ? null : JSON.writeValueAsString(value);
+                    default -> value;
+                }));
         try {
-            rows.printRecord(
-                    entry.run(),
-                    entry.step(),
-                    entry.place(),
-                    entry.action(),
-                    entry.table(),
-                    cell(entry.key()),
-                    cell(entry.actor()),
-                    cell(entry.reason()),
-                    cell(entry.colleague()),
-                    entry.at(),
-                    entry.before() == null ? null : JSON.writeValueAsString(entry.before()),
-                    entry.after() == null ? null : JSON.writeValueAsString(entry.after()));
+            rows.printRecord(cells);
         } catch (IOException failure) {
             throw new UncheckedIOException(failure);
         }
@@ -109,16 +107,15 @@ final class TrailExport {
     }
 
     private static Map<String, Object> event(TrailEntry entry) {
-        TrailEntryView view = entry.view();
         Map<String, Object> event = new LinkedHashMap<>();
         event.put("specversion", "1.0");
-        event.put("id", view.run() + "/" + view.step() + "/" + view.place());
-        event.put("source", "urn:uuid:" + view.run());
-        event.put("type", "dev.vacancy.record." + view.action());
-        event.put("subject", attribute(view.table() + "/" + view.key()));
-        event.put("time", view.at());
+        event.put("id", entry.run() + "/" + entry.step() + "/" + entry.place());
+        event.put("source", "urn:uuid:" + entry.run());
+        event.put("type", "dev.vacancy.record." + entry.action());
+        event.put("subject", attribute(entry.table() + "/" + entry.key()));
+        event.put("time", entry.at().toString());
         event.put("datacontenttype", "application/json");
-        event.put("data", view);
+        event.put("data", JsonForm.of(entry));
         return event;
     }
 }

@@ -75,13 +75,4 @@ public sealed interface BulkRun permits StoredBulkRun {
     default long open() {
         return records() - done() - skipped() - failed();
     }
-
-    /**
-     * Returns the bulk run in plain text and numbers, for a mapper to JSON or for a page.
-     *
-     * @return the same for programs
-     */
-    default BulkRunView view() {
-        return BulkRunView.of(this);
-    }
 }

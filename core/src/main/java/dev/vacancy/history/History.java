@@ -5,7 +5,6 @@ import dev.vacancy.By;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Selection;
 import dev.vacancy.catalog.KeyGiven;
-import dev.vacancy.catalog.RecordContent;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -245,25 +244,4 @@ public interface History {
      * @return the records
      */
     List<DeletedRecord> deleted(HistoryQuery query);
-
-    /**
-     * A soft-deleted record.
-     *
-     * @param record the record as it stands
-     * @param run the run that deleted it, as far as the trail knows
-     * @param by who deleted it, and why, as far as the trail knows
-     * @param at since when, as far as the marker or the trail knows
-     * @param daysLeft how many days until it may be purged; empty if it is kept for always
-     */
-    record DeletedRecord(
-            RecordContent record, Optional<UUID> run, Optional<By> by, Optional<Instant> at, Optional<Long> daysLeft) {
-        /**
-         * Returns the record in plain text and numbers, for a mapper to JSON or for a page.
-         *
-         * @return the same without the catalog behind it
-         */
-        public DeletedRecordView view() {
-            return DeletedRecordView.of(this);
-        }
-    }
 }

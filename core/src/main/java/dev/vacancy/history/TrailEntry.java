@@ -51,13 +51,4 @@ public record TrailEntry(
     public String who() {
         return by.actor() + colleague.map(other -> " and " + other).orElse("");
     }
-
-    /**
-     * Returns the entry in plain records of text and numbers, for a mapper to JSON or for a page.
-     *
-     * @return the same in words
-     */
-    public TrailEntryView view() {
-        return TrailEntryView.of(this);
-    }
 }

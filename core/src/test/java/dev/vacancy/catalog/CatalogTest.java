@@ -70,7 +70,8 @@ class CatalogTest {
         assertThat(catalog.link(" HIVE.(a,b) ")).isEqualTo(stand);
         assertThat(stand.onDelete()).isEqualTo(OnDelete.CASCADE);
 
-        Rules rules = Vacancy.over(database.source()).rules();
+        Rules rules = dev.vacancy.internal.engine.Engine.of(Vacancy.over(database.source()))
+                .rules();
         assertThat(rules.of(catalog.link("queen.x")).get(0).rule()).isEqualTo(Rule.BLOCK);
         assertThat(rules.of(catalog.link("queen.y")).get(0).rule()).isEqualTo(Rule.DETACH);
         assertThat(rules.of(catalog.link("queen.z")).get(0).rule()).isEqualTo(Rule.BLOCK);

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.JsonForm;
 import dev.vacancy.Plan;
 import dev.vacancy.Question;
 import dev.vacancy.Selection;
@@ -83,8 +84,8 @@ class ConsentTest {
 
         assertThat(plan(database, kept, Selection.of("hive").key(4)).consent()).isEqualTo(Consent.YES);
         assertThat(plan(database, kept, Selection.of("hive").key(1)).consent()).isEqualTo(Consent.NUMBER);
-        assertThat(plan(database, kept, Selection.of("hive").key(1)).view().consent())
-                .isEqualTo("number");
+        assertThat(JsonForm.of(plan(database, kept, Selection.of("hive").key(1))))
+                .containsEntry("consent", "number");
     }
 
     @OnEveryEngine

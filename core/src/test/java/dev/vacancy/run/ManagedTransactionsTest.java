@@ -259,29 +259,6 @@ class ManagedTransactionsTest {
     }
 
     @OnEveryEngine
-    void whoeverIsAddedToAJoinedTransactionHearsOfIt(Engine engine) throws SQLException {
-        Database database = hives(engine);
-        List<String> heard = new ArrayList<>();
-        try (Connection connection = database.connect()) {
-            connection.setAutoCommit(false);
-            Vacancy joined = Vacancy.over(database.source(), KEPT).joining(connection);
-            joined.telling(new CommitListener() {
-                        @Override
-                        public void deleted(Outcome outcome) {
-                            heard.add(outcome.table());
-                        }
-                    })
-                    .delete(HIVE, ODILE);
-            connection.commit();
-            assertThat(heard).isEmpty();
-
-            joined.committed();
-
-            assertThat(heard).containsExactly("hive");
-        }
-    }
-
-    @OnEveryEngine
     void whoeverIsCalledBackWorksInTheRunsOwnTransaction(Engine engine) {
         Database database = hives(engine);
         Vacancy vacancy = Vacancy.over(database.source(), KEPT);

@@ -1,9 +1,11 @@
 package dev.vacancy.picture;
 
+import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.internal.rules.LinkRule;
 import dev.vacancy.internal.rules.Rules;
 import java.util.ArrayList;
@@ -19,10 +21,27 @@ public final class MapPicture {
     /**
      * Draws a catalog with its rules.
      *
-     * @param rules the rules, which know the catalog
+     * @param vacancy the entry, whose catalog and rules are drawn
      * @return SVG
      */
-    public static String of(Rules rules) {
+    public static String of(Vacancy vacancy) {
+        return of(Engine.of(vacancy).rules());
+    }
+
+    /**
+     * Draws what a deletion from one table can reach, and what that table hangs on.
+     *
+     * @param table the table's name
+     * @param vacancy the entry, whose catalog and rules are drawn
+     * @return SVG
+     * @throws dev.vacancy.InvalidRequestException when there is no such table
+     */
+    public static String around(String table, Vacancy vacancy) {
+        Rules rules = Engine.of(vacancy).rules();
+        return of(rules.around(rules.catalog().table(table)));
+    }
+
+    private static String of(Rules rules) {
         Catalog catalog = rules.catalog();
         Map<String, Diagram.Box> boxes = new LinkedHashMap<>();
         for (Table table : catalog.tables()) {

@@ -3,6 +3,7 @@ package dev.vacancy.web;
 import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.JsonForm;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
@@ -128,7 +129,7 @@ final class BulkResources {
 
     /** Says where a run can be watched (RFC 9110, section 15.3.3). */
     Answer accepted(UUID run, Exchange exchange) {
-        return Answer.ok(find(run, exchange).view())
+        return Answer.ok(JsonForm.of(find(run, exchange)))
                 .as(HttpServletResponse.SC_ACCEPTED)
                 .with("Location", exchange.address("runs", run.toString()))
                 .with(AGAIN, "1");
@@ -142,13 +143,13 @@ final class BulkResources {
                         .skip(page.offset())
                         .limit(page.wanted())
                         .toList(),
-                BulkRun::view,
+                JsonForm::of,
                 exchange);
     }
 
     Answer show(Exchange exchange) {
         BulkRun run = find(id(exchange), exchange);
-        Answer answer = Answer.ok(run.view());
+        Answer answer = Answer.ok(JsonForm.of(run));
         return run.state() == BulkState.RUNNING ? answer.with(AGAIN, "1") : answer;
     }
 
@@ -164,7 +165,7 @@ final class BulkResources {
         if (run.state() == BulkState.RUNNING) {
             work(id);
         }
-        return Answer.ok(run.view());
+        return Answer.ok(JsonForm.of(run));
     }
 
     /** Tells of a run as it goes on, as server-sent events (HTML, section 9.2), until nobody works on it any more. */
@@ -215,7 +216,7 @@ final class BulkResources {
         int silence = 0;
         while (true) {
             BulkRun run = find(id, exchange);
-            String view = Exchange.JSON.writeValueAsString(run.view());
+            String view = Exchange.JSON.writeValueAsString(JsonForm.of(run));
             boolean over = run.state() != BulkState.RUNNING;
             if (!view.equals(told) || over) {
                 String event = "event: " + (over ? run.state() : "progress") + "\ndata: " + view + "\n\n";

@@ -2,6 +2,7 @@ package dev.vacancy.web;
 
 import dev.vacancy.Approval;
 import dev.vacancy.Criteria;
+import dev.vacancy.JsonForm;
 import dev.vacancy.Mode;
 import dev.vacancy.Outcome;
 import dev.vacancy.Plan;
@@ -266,7 +267,7 @@ final class Deletions {
 
     private static Answer done(Exchange exchange, Outcome outcome) {
         return exchange.prefersRepresentation()
-                ? Answer.ok(outcome.view()).with("Preference-Applied", "return=representation")
+                ? Answer.ok(JsonForm.of(outcome)).with("Preference-Applied", "return=representation")
                 : Answer.nothing();
     }
 
@@ -311,7 +312,7 @@ final class Deletions {
 
     private Answer shown(Plan plan, Exchange exchange) {
         requests.show(plan);
-        Map<String, Object> view = Exchange.JSON.convertValue(plan.view(), Exchange.OBJECT);
+        Map<String, Object> view = Exchange.JSON.convertValue(JsonForm.of(plan), Exchange.OBJECT);
         boolean asking = !plan.isBlocked() && !plan.isEmpty();
         Optional<Question> question =
                 asking ? Optional.of(Question.about(plan).in(offer.wording(exchange.request()))) : Optional.empty();

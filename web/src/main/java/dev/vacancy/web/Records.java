@@ -1,6 +1,7 @@
 package dev.vacancy.web;
 
 import dev.vacancy.Approval;
+import dev.vacancy.JsonForm;
 import dev.vacancy.Question;
 import dev.vacancy.Receipt;
 import dev.vacancy.catalog.KeyGiven;
@@ -9,7 +10,6 @@ import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.RestorePlan;
-import dev.vacancy.history.TrailEntry;
 import dev.vacancy.history.TrailRun;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -36,9 +36,7 @@ final class Records {
         Page page = Page.of(exchange);
         HistoryQuery query = HistoryQuery.all().ofTable(table.name());
         return page.of(
-                history(exchange).deleted(query.atMost(page.wanted()).skipping(page.offset())),
-                History.DeletedRecord::view,
-                exchange);
+                history(exchange).deleted(query.atMost(page.wanted()).skipping(page.offset())), JsonForm::of, exchange);
     }
 
     Answer ofRecord(Exchange exchange) {
@@ -53,7 +51,7 @@ final class Records {
     private Answer entries(Exchange exchange, History history, HistoryQuery query) {
         Page page = Page.of(exchange);
         HistoryQuery part = query(query, exchange).atMost(page.wanted()).skipping(page.offset());
-        return page.of(history.entries(part), TrailEntry::view, exchange);
+        return page.of(history.entries(part), JsonForm::of, exchange);
     }
 
     /** What happened to records of all tables that are offered. */

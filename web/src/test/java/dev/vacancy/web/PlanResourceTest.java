@@ -4,8 +4,8 @@ import static dev.vacancy.web.Responses.json;
 import static dev.vacancy.web.Responses.location;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.Approvals;
 import dev.vacancy.ApprovalKeys;
+import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;

@@ -6,8 +6,8 @@ import static dev.vacancy.web.Responses.json;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
-import dev.vacancy.Approvals;
 import dev.vacancy.ApprovalKeys;
+import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Permissions;
 import dev.vacancy.Permissions.Act;

@@ -37,7 +37,7 @@ final class Committed {
 
     /** The same for a transaction of which nobody says how it ends. */
     Committed joined() {
-        return new Committed(listeners, Optional.empty(), false);
+        return new Committed(listeners, source, false);
     }
 
     /** Passes on what has happened, now or once the application's transaction is committed. */

@@ -7,6 +7,7 @@ import dev.vacancy.Proposal;
 import dev.vacancy.Selection;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;

@@ -7,7 +7,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.history.History.DeletedRecord;
+import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.condition.Condition;

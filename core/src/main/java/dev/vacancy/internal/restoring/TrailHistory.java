@@ -14,6 +14,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;

@@ -453,13 +453,4 @@ public final class Rules {
     public String digest() {
         return digest;
     }
-
-    /**
-     * Returns the catalog and its rules in plain records of text, for a mapper to JSON or for a page.
-     *
-     * @return the same in words
-     */
-    public RulesView view() {
-        return RulesView.of(this);
-    }
 }

@@ -6,7 +6,7 @@ import dev.vacancy.Sample;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
 import dev.vacancy.history.Conflict;
-import dev.vacancy.history.History.DeletedRecord;
+import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.RestorePlan;

@@ -1,8 +1,8 @@
 package dev.vacancy.examples.web;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Approvals;
 import dev.vacancy.ApprovalKeys;
+import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Vacancy;
 import dev.vacancy.rule.Clause;

@@ -1,0 +1,164 @@
+package dev.vacancy;
+
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.history.DeletedRecord;
+import dev.vacancy.history.TrailEntry;
+import java.nio.ByteBuffer;
+import java.time.Instant;
+import java.util.Collections;
+import java.util.HexFormat;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * Results for programs: maps and lists of text, numbers, truth values and nulls, which any mapper writes as JSON (RFC 8259) the same way.
+ * Moments and durations are text as in ISO 8601, bytes are hexadecimal digits, keys are text as {@link Key#text()} gives it. The
+ * command-line tool and the servlet answer in this form; {@code docs/output.schema.json} describes its members.
+ *
+ * <pre>{@code
+ * Map<String, Object> json = JsonForm.of(vacancy.plan(selection, by));
+ * }</pre>
+ *
+ * <p>The maps keep the order of their members and can be changed by the caller. Members may be added by a later version.
+ *
+ * @since 0.1
+ */
+public final class JsonForm {
+    private JsonForm() {}
+
+    /**
+     * Returns what a deletion would do.
+     *
+     * @param plan the plan
+     * @return its table, criteria, records, counts, effects, blockers, warnings and fingerprint
+     */
+    public static Map<String, Object> of(Plan plan) {
+        return PlanForm.of(plan);
+    }
+
+    /**
+     * Returns what a run did.
+     *
+     * @param outcome the outcome
+     * @return its run, counts and deleted records
+     */
+    public static Map<String, Object> of(Outcome outcome) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("run", outcome.runId().toString());
+        form.put("table", outcome.table());
+        form.put("by", PlanForm.of(outcome.by()));
+        form.put("startedAt", outcome.startedAt().toString());
+        form.put("took", outcome.took().toString());
+        form.put("counts", outcome.counts());
+        form.put("marked", outcome.marked().stream().sorted().toList());
+        form.put("changed", outcome.changed());
+        form.put(
+                "deleted",
+                outcome.deleted().stream().map(RecordContent::plainValues).toList());
+        form.put("notFound", outcome.notFound().stream().map(Key::text).toList());
+        form.put("skipped", outcome.skipped().stream().map(JsonForm::of).toList());
+        form.put("fingerprint", outcome.fingerprint());
+        return form;
+    }
+
+    /**
+     * Returns a selected record that is left out.
+     *
+     * @param skipped the record with its blockers
+     * @return its key, its label or null, and what forbids its deletion
+     */
+    public static Map<String, Object> of(Skipped skipped) {
+        Map<String, Object> form = PlanForm.of(Sample.of(skipped.root()));
+        form.put("blockers", skipped.blockers().stream().map(PlanForm::of).toList());
+        return form;
+    }
+
+    /**
+     * Returns how far a bulk run is.
+     *
+     * @param run the run
+     * @return its state, numbers and times
+     */
+    public static Map<String, Object> of(BulkRun run) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("run", run.runId().toString());
+        form.put("name", run.name());
+        form.put("table", run.table());
+        form.put("selection", run.selection());
+        form.put("actor", run.by().actor());
+        form.put("reason", run.by().reason().orElse(null));
+        form.put("state", run.state().toString());
+        form.put("records", run.records());
+        form.put("done", run.done());
+        form.put("skipped", run.skipped());
+        form.put("failed", run.failed());
+        form.put("deleted", run.deleted());
+        form.put("startedAt", run.startedAt().toString());
+        form.put("endedAt", run.endedAt().map(Instant::toString).orElse(null));
+        form.put("workedAt", run.workedAt().toString());
+        return form;
+    }
+
+    /**
+     * Returns an entry of the audit trail.
+     *
+     * @param entry the entry
+     * @return what happened to which record, by whom and when, with the record before that; null in its place once it was erased
+     */
+    public static Map<String, Object> of(TrailEntry entry) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("run", entry.run().toString());
+        form.put("step", entry.step());
+        form.put("place", entry.place());
+        form.put("action", entry.action());
+        form.put("table", entry.table());
+        form.put("key", entry.key());
+        form.put("actor", entry.by().actor());
+        form.put("reason", entry.by().reason().orElse(null));
+        form.put("colleague", entry.colleague().orElse(null));
+        form.put("at", entry.at().toString());
+        form.put("before", entry.before().map(JsonForm::plain).orElse(null));
+        form.put("after", entry.after().map(JsonForm::plain).orElse(null));
+        return form;
+    }
+
+    /**
+     * Returns a soft-deleted record.
+     *
+     * @param deleted the record
+     * @return what it is, since when, by whom and why it has been deleted, and how many days are left before it may be purged
+     */
+    public static Map<String, Object> of(DeletedRecord deleted) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("table", deleted.record().table().name());
+        form.put("key", deleted.record().key().text());
+        form.put("label", deleted.record().label().orElse(null));
+        form.put("at", deleted.at().map(String::valueOf).orElse(null));
+        form.put("actor", deleted.by().map(By::actor).orElse(null));
+        form.put("reason", deleted.by().flatMap(By::reason).orElse(null));
+        form.put("daysLeft", deleted.daysLeft().orElse(null));
+        form.put("run", deleted.run().map(String::valueOf).orElse(null));
+        form.put("record", deleted.record().plainValues());
+        return form;
+    }
+
+    private static Map<String, Object> plain(Map<String, Object> values) {
+        Map<String, Object> plain = new LinkedHashMap<>();
+        values.forEach((name, value) -> plain.put(name, plain(value)));
+        return Collections.unmodifiableMap(plain);
+    }
+
+    private static Object plain(Object value) {
+        if (value instanceof ByteBuffer bytes) {
+            byte[] copy = new byte[bytes.remaining()];
+            bytes.duplicate().get(copy);
+            return HexFormat.of().formatHex(copy);
+        }
+        return value instanceof List<?> list
+                ? list.stream().map(JsonForm::plain).toList()
+                : value;
+    }
+}

@@ -18,6 +18,8 @@ module dev.vacancy.core {
     exports dev.vacancy.internal.engine to
             dev.vacancy.cli,
             dev.vacancy.picture;
+    exports dev.vacancy.internal.request to
+            dev.vacancy.cli;
     exports dev.vacancy.internal.rules to
             dev.vacancy.cli,
             dev.vacancy.picture;

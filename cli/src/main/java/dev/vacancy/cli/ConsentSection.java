@@ -1,8 +1,8 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.internal.request.WrittenRules.ConsentOfTable;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
-import dev.vacancy.rule.RuleBook.ConsentOfTable;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;

@@ -1,7 +1,7 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.rule.RuleBook.SoftTable;
+import dev.vacancy.internal.request.WrittenRules.SoftTable;
 import dev.vacancy.rule.SoftDelete;
 import java.time.Period;
 import java.time.format.DateTimeParseException;

@@ -1,8 +1,8 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
-import dev.vacancy.rule.RuleBook.MarkerOfTable;
 import java.time.LocalDate;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;

@@ -1,6 +1,6 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.rule.RuleBook.ModifiedColumns;
+import dev.vacancy.internal.request.WrittenRules.ModifiedColumns;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;

@@ -2,14 +2,15 @@ package dev.vacancy.cli;
 
 import dev.vacancy.Criteria;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.internal.request.WrittenRules;
+import dev.vacancy.internal.request.WrittenRules.DriftingPlace;
+import dev.vacancy.internal.request.WrittenRules.LabelOfTable;
+import dev.vacancy.internal.request.WrittenRules.RuleOnLink;
+import dev.vacancy.internal.request.WrittenRules.UndeclaredLink;
+import dev.vacancy.internal.request.WrittenRules.VersionColumn;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
-import dev.vacancy.rule.RuleBook.DriftingPlace;
-import dev.vacancy.rule.RuleBook.LabelOfTable;
-import dev.vacancy.rule.RuleBook.RuleOnLink;
-import dev.vacancy.rule.RuleBook.UndeclaredLink;
-import dev.vacancy.rule.RuleBook.VersionColumn;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -59,7 +60,7 @@ final class RulesSections {
         List<VersionColumn> versions = scalars(whole, "versions", "columns, such as keeper.row_version").stream()
                 .map(place -> new VersionColumn(problems.at(place.line()), place.text()))
                 .toList();
-        return new RuleBook(
+        return new WrittenRules(
                 links,
                 rules,
                 labels,

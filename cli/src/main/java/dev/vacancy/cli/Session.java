@@ -3,6 +3,7 @@ package dev.vacancy.cli;
 import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Limits;
 import dev.vacancy.Vacancy;
+import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
@@ -51,7 +52,9 @@ final class Session implements AutoCloseable {
 
     /** The tables that the rules mark records of. */
     List<String> softTables() {
-        return rules.softTables().stream().map(RuleBook.SoftTable::table).toList();
+        return WrittenRules.of(rules).softTables().stream()
+                .map(WrittenRules.SoftTable::table)
+                .toList();
     }
 
     /** Looks for what is wrong or risky, rules that don't fit among it. */

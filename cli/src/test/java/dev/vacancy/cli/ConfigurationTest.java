@@ -7,6 +7,7 @@ import com.networknt.schema.InputFormat;
 import com.networknt.schema.Schema;
 import com.networknt.schema.SchemaRegistry;
 import com.networknt.schema.SpecificationVersion;
+import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
@@ -77,7 +78,7 @@ class ConfigurationTest {
 
     @Test
     void rulesAreReadWithTheirLines() throws Exception {
-        RuleBook rules = read("""
+        WrittenRules rules = WrittenRules.of(read("""
                         database:
                           url: jdbc:h2:mem:x
                         links:
@@ -92,21 +93,22 @@ class ConfigurationTest {
                             reassign: 7
                           hive.(apiary, stand):
                             - reassign: [1, A]
-                        """).rules();
+                        """).rules());
 
-        assertThat(rules.links()).containsExactly(new RuleBook.UndeclaredLink(at(4), "photo.hive_no", "hive"));
+        assertThat(rules.links()).containsExactly(new WrittenRules.UndeclaredLink(at(4), "photo.hive_no", "hive"));
         assertThat(rules.rules())
                 .containsExactly(
-                        new RuleBook.RuleOnLink(at(6), "photo.hive_no", List.of(Clause.keep())),
-                        new RuleBook.RuleOnLink(
+                        new WrittenRules.RuleOnLink(at(6), "photo.hive_no", List.of(Clause.keep())),
+                        new WrittenRules.RuleOnLink(
                                 at(8),
                                 "treatment.hive_id",
                                 List.of(
                                         Clause.block("its withholding period runs")
                                                 .when("withhold_until >= today"),
                                         Clause.cascade())),
-                        new RuleBook.RuleOnLink(at(12), "inspection.keeper_id", List.of(Clause.reassign("7"))),
-                        new RuleBook.RuleOnLink(at(14), "hive.(apiary, stand)", List.of(Clause.reassign("1", "A"))));
+                        new WrittenRules.RuleOnLink(at(12), "inspection.keeper_id", List.of(Clause.reassign("7"))),
+                        new WrittenRules.RuleOnLink(
+                                at(14), "hive.(apiary, stand)", List.of(Clause.reassign("1", "A"))));
     }
 
     @Test
@@ -137,7 +139,7 @@ class ConfigurationTest {
 
     @Test
     void markersAreReadWithTheirLines() throws Exception {
-        RuleBook rules = read("""
+        WrittenRules rules = WrittenRules.of(read("""
                         database:
                           url: jdbc:h2:mem:x
                         markers:
@@ -148,19 +150,19 @@ class ConfigurationTest {
                           apiary: {flag: status, active: open}
                           stay: {latest-row: from_date, key: [keeper_id, year], closing: state, gone: left}
                           siting: {latest-row: since, key: hive_id, closing: apiary_id}
-                        """).rules();
+                        """).rules());
 
         assertThat(rules.markers())
                 .containsExactly(
-                        new RuleBook.MarkerOfTable(at(4), "keeper", Marker.instant("left_at")),
-                        new RuleBook.MarkerOfTable(
+                        new WrittenRules.MarkerOfTable(at(4), "keeper", Marker.instant("left_at")),
+                        new WrittenRules.MarkerOfTable(
                                 at(6), "placement", new Marker.EndDate("until_date", LocalDate.of(2999, 12, 31))),
-                        new RuleBook.MarkerOfTable(at(8), "apiary", Marker.flag("status", "open")),
-                        new RuleBook.MarkerOfTable(
+                        new WrittenRules.MarkerOfTable(at(8), "apiary", Marker.flag("status", "open")),
+                        new WrittenRules.MarkerOfTable(
                                 at(9),
                                 "stay",
                                 new LatestRow(List.of("keeper_id", "year"), "from_date", "state", Optional.of("left"))),
-                        new RuleBook.MarkerOfTable(
+                        new WrittenRules.MarkerOfTable(
                                 at(10), "siting", Marker.latestRow("since", "apiary_id", "hive_id")));
     }
 
@@ -192,7 +194,7 @@ class ConfigurationTest {
 
     @Test
     void howHardToAskIsReadWithItsMistakes() throws Exception {
-        RuleBook rules = read("""
+        WrittenRules rules = WrittenRules.of(read("""
                         database:
                           url: jdbc:h2:mem:x
                         consent:
@@ -200,10 +202,10 @@ class ConfigurationTest {
                           reading: {least: none, number-beyond: 1000}
                           keeper: {no-way-back: number}
                           apiary: {colleague: true}
-                        """).rules();
+                        """).rules());
 
         assertThat(rules.consents())
-                .extracting(RuleBook.ConsentOfTable::rule)
+                .extracting(WrittenRules.ConsentOfTable::rule)
                 .containsExactly(
                         ConsentRule.atLeast(Consent.LABEL),
                         ConsentRule.atLeast(Consent.NONE).numberBeyond(1_000),

@@ -4,8 +4,10 @@ import dev.vacancy.catalog.Access;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import java.sql.Connection;
@@ -27,14 +29,15 @@ public final class Check {
      *
      * @param connection a connection in a transaction
      * @param dialect the dialect of its database
-     * @param book the rules
+     * @param given the rules
      * @param clock tells the moment that relative times are told from
      * @return what was found, the worst first; empty if all is well
      * @throws SQLException when the database doesn't answer
      */
-    public static List<Finding> findings(Connection connection, Dialect dialect, RuleBook book, Clock clock)
+    public static List<Finding> findings(Connection connection, Dialect dialect, RuleBook given, Clock clock)
             throws SQLException {
-        Catalog declared = CatalogReader.read(connection, dialect, book.schemas(), book.ownTables());
+        WrittenRules book = WrittenRules.of(given);
+        Catalog declared = CatalogReader.read(connection, dialect, book.schemas(), OwnTables.namesFor(book.trail()));
         List<Finding> findings = new ArrayList<>();
         Rules.Reading rules = Rules.read(book, declared, clock);
         rules.problems()

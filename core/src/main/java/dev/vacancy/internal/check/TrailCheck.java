@@ -3,11 +3,11 @@ package dev.vacancy.internal.check;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.request.WrittenRules;
+import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
+import dev.vacancy.internal.request.WrittenRules.SoftTable;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.Marker;
-import dev.vacancy.rule.RuleBook;
-import dev.vacancy.rule.RuleBook.MarkerOfTable;
-import dev.vacancy.rule.RuleBook.SoftTable;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -19,9 +19,9 @@ final class TrailCheck {
             Pattern.compile("(^|_)(password|passwd|pwd|secret|token|api_?key|pin|passphrase)(_hash|$)");
 
     private final Catalog catalog;
-    private final RuleBook book;
+    private final WrittenRules book;
 
-    TrailCheck(Catalog catalog, RuleBook book) {
+    TrailCheck(Catalog catalog, WrittenRules book) {
         this.catalog = catalog;
         this.book = book;
     }

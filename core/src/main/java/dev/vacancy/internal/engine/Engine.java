@@ -38,6 +38,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.restoring.TrailHistory;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.Attendant;
@@ -48,6 +49,7 @@ import dev.vacancy.internal.running.RunErasure;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
+import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.trail.TrailDdl;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.travelling.Redemption;
@@ -106,14 +108,17 @@ public final class Engine {
     /** Reads the catalog and holds the rules against it. */
     public static Engine over(DataSource dataSource, RuleBook rules, Clock clock, Optional<TransactionSource> source) {
         Limits limits = Limits.usual();
+        WrittenRules written = WrittenRules.of(rules);
         OwnTransactions own = OwnTransactions.over(dataSource, source.isPresent());
         Dialect dialect = own.dialect();
         Transactions transactions = source.<Transactions>map(
                         managed -> new ManagedTransactions(Managed.by(managed), own, limits.lockWait()))
                 .orElse(own);
         return transactions.reading(connection -> {
-            Rules known =
-                    Rules.of(rules, CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables()), clock);
+            Rules known = Rules.of(
+                    rules,
+                    CatalogReader.read(connection, dialect, written.schemas(), OwnTables.namesFor(written.trail())),
+                    clock);
             known.catalog().requireTables();
             warn(known.catalog());
             if (known.recording().isPresent()) {

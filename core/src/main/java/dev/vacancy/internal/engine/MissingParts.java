@@ -5,6 +5,11 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.request.WrittenRules;
+import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
+import dev.vacancy.internal.request.WrittenRules.ModifiedColumns;
+import dev.vacancy.internal.request.WrittenRules.SoftTable;
+import dev.vacancy.internal.request.WrittenRules.VersionColumn;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.trail.Chain;
@@ -15,11 +20,6 @@ import dev.vacancy.internal.trail.TrailUpgrade;
 import dev.vacancy.rule.Ddl.Part;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
-import dev.vacancy.rule.RuleBook;
-import dev.vacancy.rule.RuleBook.MarkerOfTable;
-import dev.vacancy.rule.RuleBook.ModifiedColumns;
-import dev.vacancy.rule.RuleBook.SoftTable;
-import dev.vacancy.rule.RuleBook.VersionColumn;
 import dev.vacancy.rule.SoftDelete;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
@@ -114,7 +114,7 @@ final class MissingParts {
                 .findFirst();
     }
 
-    void columns(RuleBook rules) {
+    void columns(WrittenRules rules) {
         for (MarkerOfTable marker : rules.markers()) {
             Table table = catalog.table(marker.table());
             if (marker.marker() instanceof Marker.Flag flag) {

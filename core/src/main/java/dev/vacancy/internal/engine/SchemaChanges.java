@@ -5,6 +5,7 @@ import dev.vacancy.Limits;
 import dev.vacancy.TransactionSource;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
@@ -69,9 +70,11 @@ public record SchemaChanges(
         return of(managed, own.dialect(), rules, parts);
     }
 
-    private static SchemaChanges of(Transactions transactions, Dialect dialect, RuleBook rules, Set<Part> parts) {
+    private static SchemaChanges of(Transactions transactions, Dialect dialect, RuleBook given, Set<Part> parts) {
+        WrittenRules rules = WrittenRules.of(given);
         return transactions.reading(connection -> {
-            Catalog catalog = CatalogReader.read(connection, dialect, rules.schemas(), rules.ownTables());
+            Catalog catalog =
+                    CatalogReader.read(connection, dialect, rules.schemas(), OwnTables.namesFor(rules.trail()));
             MissingParts missing = new MissingParts(dialect, catalog, connection);
             missing.columns(rules);
             if (rules.trail().isPresent()) {

@@ -12,20 +12,20 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.request.WrittenRules;
+import dev.vacancy.internal.request.WrittenRules.ConsentOfTable;
+import dev.vacancy.internal.request.WrittenRules.DriftingPlace;
+import dev.vacancy.internal.request.WrittenRules.LabelOfTable;
+import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
+import dev.vacancy.internal.request.WrittenRules.ModifiedColumns;
+import dev.vacancy.internal.request.WrittenRules.RuleOnLink;
+import dev.vacancy.internal.request.WrittenRules.SoftTable;
+import dev.vacancy.internal.request.WrittenRules.UndeclaredLink;
+import dev.vacancy.internal.request.WrittenRules.VersionColumn;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rule;
-import dev.vacancy.rule.RuleBook;
-import dev.vacancy.rule.RuleBook.ConsentOfTable;
-import dev.vacancy.rule.RuleBook.DriftingPlace;
-import dev.vacancy.rule.RuleBook.LabelOfTable;
-import dev.vacancy.rule.RuleBook.MarkerOfTable;
-import dev.vacancy.rule.RuleBook.ModifiedColumns;
-import dev.vacancy.rule.RuleBook.RuleOnLink;
-import dev.vacancy.rule.RuleBook.SoftTable;
-import dev.vacancy.rule.RuleBook.UndeclaredLink;
-import dev.vacancy.rule.RuleBook.VersionColumn;
 import dev.vacancy.rule.RuleProblem;
 import dev.vacancy.rule.SoftDelete;
 import java.time.Clock;
@@ -61,7 +61,7 @@ final class RuleReader {
     private final Set<Table> driftingTables = new LinkedHashSet<>();
     private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
 
-    RuleReader(RuleBook book, Catalog declared, Clock clock) {
+    RuleReader(WrittenRules book, Catalog declared, Clock clock) {
         this.clock = clock;
         List<Link> undeclared = new ArrayList<>();
         for (UndeclaredLink link : book.links()) {

@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
@@ -138,13 +139,14 @@ public final class Rules {
      * NULL detaches, SET DEFAULT resets, RESTRICT and NO ACTION block. A SET NULL on a column that may not be null can
      * only fail, so it blocks.
      *
-     * @param book what the application says
+     * @param given what the application says
      * @param catalog what the database holds
      * @param clock tells the moment that relative times are told from
      * @return a rule for each link, those among them that only the book declares
      * @throws RulesException when the book names what isn't there or asks for what can't be kept; all problems at once
      */
-    public static Rules of(RuleBook book, Catalog catalog, Clock clock) {
+    public static Rules of(RuleBook given, Catalog catalog, Clock clock) {
+        WrittenRules book = WrittenRules.of(given);
         RuleReader reader = new RuleReader(book, catalog, clock);
         Map<Link, List<LinkRule>> byLink = clauses(reader);
         if (book.trail().isEmpty()) {
@@ -168,12 +170,13 @@ public final class Rules {
     /**
      * Tells what is wrong with a book of rules, and what the catalog is with the links of it that can be understood.
      *
-     * @param book what the application says
+     * @param given what the application says
      * @param catalog what the database holds
      * @param clock tells the moment that relative times are told from
      * @return the problems, none if the rules can be kept
      */
-    public static Reading read(RuleBook book, Catalog catalog, Clock clock) {
+    public static Reading read(RuleBook given, Catalog catalog, Clock clock) {
+        WrittenRules book = WrittenRules.of(given);
         RuleReader reader = new RuleReader(book, catalog, clock);
         Map<Link, List<LinkRule>> byLink = clauses(reader);
         if (book.trail().isEmpty()) {

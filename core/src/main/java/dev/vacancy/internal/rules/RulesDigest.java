@@ -4,7 +4,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.rule.RuleBook;
+import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.rule.Trail;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
@@ -30,7 +30,7 @@ final class RulesDigest {
         }
     }
 
-    static String of(RuleReader reader, Map<Link, List<LinkRule>> byLink, RuleBook book) {
+    static String of(RuleReader reader, Map<Link, List<LinkRule>> byLink, WrittenRules book) {
         return new RulesDigest()
                 .add(
                         "links",

@@ -2,11 +2,13 @@ package dev.vacancy.internal.tables;
 
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.tables.OwnTable.OwnIndex;
+import dev.vacancy.rule.Trail;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * All tables of ours.
@@ -193,5 +195,20 @@ public final class OwnTables {
             statements.addAll(table.missing(dialect, connection));
         }
         return statements;
+    }
+
+    /**
+     * Names the tables that Vacancy keeps for itself, which belong to no catalog: those of the trail, of bulk runs, of redeemed approvals
+     * and of scheduled runs.
+     *
+     * @param trail where the trail is kept; empty for none
+     * @return their names
+     */
+    public static List<String> namesFor(Optional<Trail> trail) {
+        Trail kept = trail.orElseGet(Trail::usual);
+        return Stream.concat(
+                        Stream.of(kept.runs(), kept.entries()),
+                        Stream.of(BULK_RUN, BULK_RECORD, REDEEMED, SCHEDULED).map(OwnTable::name))
+                .toList();
     }
 }

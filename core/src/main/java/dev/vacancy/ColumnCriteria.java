@@ -1,5 +1,7 @@
 package dev.vacancy;
 
+import dev.vacancy.internal.request.Comparison;
+import dev.vacancy.internal.request.CriteriaNode;
 import java.util.ArrayList;
 import java.util.Collection;
 
@@ -93,7 +95,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria in(Collection<?> values) {
-        return new Criteria.In(name, new ArrayList<>(values));
+        return new CriteriaNode.In(name, new ArrayList<>(values));
     }
 
     /**
@@ -103,7 +105,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria like(String pattern) {
-        return new Criteria.Like(name, pattern);
+        return new CriteriaNode.Like(name, pattern);
     }
 
     /**
@@ -112,7 +114,7 @@ public final class ColumnCriteria {
      * @return the criteria
      */
     public Criteria isNull() {
-        return new Criteria.IsNull(name);
+        return new CriteriaNode.IsNull(name);
     }
 
     /**
@@ -131,6 +133,6 @@ public final class ColumnCriteria {
                     "Column " + name + " is compared with null, which is never true.",
                     "Ask for isNull() or isNotNull().");
         }
-        return new Criteria.Compares(name, comparison, value);
+        return new CriteriaNode.Compares(name, comparison, value);
     }
 }

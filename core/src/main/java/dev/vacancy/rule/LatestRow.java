@@ -5,6 +5,7 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.request.CriteriaNode;
 import java.time.LocalDate;
 import java.time.ZonedDateTime;
 import java.time.temporal.ChronoUnit;
@@ -54,7 +55,7 @@ public record LatestRow(List<String> key, String column, String closing, Optiona
         Criteria closing = Criteria.column(column)
                 .atMost(end)
                 .and(followed(table, Optional.empty()).not());
-        return new Criteria.Sibling(
+        return new CriteriaNode.Sibling(
                 key, Optional.empty(), Optional.of(closed(table).and(closing)));
     }
 
@@ -98,7 +99,7 @@ public record LatestRow(List<String> key, String column, String closing, Optiona
     }
 
     private Criteria followed(Table table, Optional<Criteria> that) {
-        return new Criteria.Sibling(key, Optional.of(table.column(column).name()), that);
+        return new CriteriaNode.Sibling(key, Optional.of(table.column(column).name()), that);
     }
 
     @Override

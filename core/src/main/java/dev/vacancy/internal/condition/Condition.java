@@ -1,6 +1,5 @@
 package dev.vacancy.internal.condition;
 
-import dev.vacancy.Comparison;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Link;
@@ -10,6 +9,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.KeySet;
 import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.internal.request.Comparison;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.condition;
 
-import dev.vacancy.Comparison;
 import dev.vacancy.catalog.Column;
+import dev.vacancy.internal.request.Comparison;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;

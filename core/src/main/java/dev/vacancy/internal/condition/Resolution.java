@@ -1,6 +1,5 @@
 package dev.vacancy.internal.condition;
 
-import dev.vacancy.Comparison;
 import dev.vacancy.Criteria;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
@@ -9,6 +8,8 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.request.Comparison;
+import dev.vacancy.internal.request.CriteriaNode;
 import java.sql.Types;
 import java.time.Clock;
 import java.time.ZonedDateTime;
@@ -62,16 +63,16 @@ public final class Resolution {
 
     /** A NOT is carried down to the single comparisons, so that what is unknown of a parent stays unknown. */
     private Condition resolve(Criteria criteria, Table table, boolean contrary) {
-        if (criteria instanceof Criteria.Not not) {
+        if (criteria instanceof CriteriaNode.Not not) {
             return resolve(not.part(), table, !contrary);
         }
-        if (criteria instanceof Criteria.And || criteria instanceof Criteria.Or) {
-            boolean either = criteria instanceof Criteria.Or != contrary;
+        if (criteria instanceof CriteriaNode.And || criteria instanceof CriteriaNode.Or) {
+            boolean either = criteria instanceof CriteriaNode.Or != contrary;
             List<Condition> parts = new ArrayList<>();
-            Criteria.operands(criteria).forEach(part -> parts.add(resolve(part, table, contrary)));
+            CriteriaNode.operands(criteria).forEach(part -> parts.add(resolve(part, table, contrary)));
             return Joined.of(parts, either);
         }
-        if (criteria instanceof Criteria.Sibling sibling) {
+        if (criteria instanceof CriteriaNode.Sibling sibling) {
             Condition beside = new Condition.Sibling(
                     table,
                     sibling.key().stream().map(table::column).toList(),
@@ -79,7 +80,7 @@ public final class Resolution {
                     sibling.that().map(that -> resolve(that, table, false)));
             return contrary ? beside.contrary() : beside;
         }
-        if (criteria instanceof Criteria.Compares compares) {
+        if (criteria instanceof CriteriaNode.Compares compares) {
             return atColumn(
                     table,
                     compares.column(),
@@ -87,15 +88,15 @@ public final class Resolution {
                     (owner, column) -> new Condition.Compares(
                             column, compares.comparison(), value(owner, column, compares.value())));
         }
-        if (criteria instanceof Criteria.In in) {
+        if (criteria instanceof CriteriaNode.In in) {
             return atColumn(table, in.column(), contrary, (owner, column) -> oneOf(owner, column, in.values()));
         }
-        if (criteria instanceof Criteria.Like like) {
+        if (criteria instanceof CriteriaNode.Like like) {
             return atColumn(table, like.column(), contrary, (owner, column) -> like(owner, column, like.pattern()));
         }
         return atColumn(
                 table,
-                ((Criteria.IsNull) criteria).column(),
+                ((CriteriaNode.IsNull) criteria).column(),
                 contrary,
                 (owner, column) -> new Condition.IsNull(column));
     }

@@ -1,6 +1,5 @@
 package dev.vacancy.internal.planning;
 
-import dev.vacancy.Comparison;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
@@ -8,6 +7,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.request.Comparison;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.LatestRow;
 import java.time.Clock;

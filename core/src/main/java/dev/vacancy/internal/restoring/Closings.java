@@ -6,6 +6,7 @@ import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.request.CriteriaNode;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.LatestRow;
 import java.sql.SQLException;
@@ -39,7 +40,7 @@ final class Closings {
     }
 
     private static Criteria last(LatestRow latest) {
-        return new Criteria.Sibling(latest.key(), Optional.of(latest.column()), Optional.empty()).not();
+        return new CriteriaNode.Sibling(latest.key(), Optional.of(latest.column()), Optional.empty()).not();
     }
 
     /** Picks the row that a run has appended to close a record. */

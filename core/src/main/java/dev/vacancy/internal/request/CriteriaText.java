@@ -1,5 +1,8 @@
-package dev.vacancy;
+package dev.vacancy.internal.request;
 
+import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.math.BigDecimal;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
@@ -40,7 +43,7 @@ import net.sf.jsqlparser.schema.Column;
  * Reads criteria from text. A package parses it; of the tree that comes back, only the kinds of nodes named here become
  * criteria, and everything else is refused. No part of the text is ever handed on to a database.
  */
-final class CriteriaText {
+public final class CriteriaText {
     private static final int LONGEST_TEXT = 16_000_000;
     private static final int DEEPEST_NESTING = 12;
     private static final int LONGEST_PARSING_MILLIS = 60_000;
@@ -59,7 +62,7 @@ final class CriteriaText {
         this.marked = new MarkedText(text);
     }
 
-    static Criteria parse(String text) {
+    public static Criteria parse(String text) {
         try {
             return new CriteriaText(text).parse();
         } catch (StackOverflowError deep) {
@@ -151,7 +154,7 @@ final class CriteriaText {
             return criteria(not.getExpression()).not();
         }
         if (node instanceof ComparisonOperator comparison && comparison.getOldOracleJoinSyntax() == 0) {
-            return new Criteria.Compares(
+            return new CriteriaNode.Compares(
                     column(comparison.getLeftExpression()),
                     comparison(comparison),
                     value(comparison.getRightExpression()));
@@ -164,20 +167,20 @@ final class CriteriaText {
         if (node instanceof InExpression in && in.getRightExpression() instanceof ParenthesedExpressionList<?> list) {
             List<Object> values = new ArrayList<>();
             list.forEach(item -> values.add(value(item)));
-            Criteria among = new Criteria.In(column(in.getLeftExpression()), values);
+            Criteria among = new CriteriaNode.In(column(in.getLeftExpression()), values);
             return in.isNot() ? among.not() : among;
         }
         if (node instanceof LikeExpression like
                 && like.getLikeKeyWord() == LikeExpression.KeyWord.LIKE
                 && like.getEscape() == null
                 && !like.isUseBinary()) {
-            Criteria pattern = new Criteria.Like(
+            Criteria pattern = new CriteriaNode.Like(
                     column(like.getLeftExpression()),
                     value(like.getRightExpression()).toString());
             return like.isNot() ? pattern.not() : pattern;
         }
         if (node instanceof IsNullExpression isNull && !isNull.isUseIsNull() && !isNull.isUseNotNull()) {
-            Criteria missing = new Criteria.IsNull(column(isNull.getLeftExpression()));
+            Criteria missing = new CriteriaNode.IsNull(column(isNull.getLeftExpression()));
             return isNull.isNot() ? missing.not() : missing;
         }
         throw refused(node, "is no condition on a column");

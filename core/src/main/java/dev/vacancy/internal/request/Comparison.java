@@ -1,4 +1,4 @@
-package dev.vacancy;
+package dev.vacancy.internal.request;
 
 /**
  * How a column is compared with a value.

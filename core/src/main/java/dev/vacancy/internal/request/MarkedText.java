@@ -1,5 +1,6 @@
-package dev.vacancy;
+package dev.vacancy.internal.request;
 
+import dev.vacancy.Moment;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;

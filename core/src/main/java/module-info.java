@@ -15,6 +15,10 @@ module dev.vacancy.core {
     exports dev.vacancy.history;
     exports dev.vacancy.rule;
     exports dev.vacancy.wording;
+    exports dev.vacancy.internal.catalog to
+            dev.vacancy.cli,
+            dev.vacancy.schedule,
+            dev.vacancy.web;
     exports dev.vacancy.internal.engine to
             dev.vacancy.cli,
             dev.vacancy.picture;

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
@@ -59,7 +60,7 @@ final class CatalogText {
     }
 
     private static String remarks(Link link) {
-        return (link.isEnforced() ? "" : "; not declared in the database")
+        return (CatalogLink.of(link).isEnforced() ? "" : "; not declared in the database")
                 + (link.indexed() ? "" : "; no index on this foreign key");
     }
 

@@ -1,8 +1,8 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.KeyParts;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.KeyParts;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.stream.Collectors;

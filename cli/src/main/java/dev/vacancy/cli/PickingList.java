@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.Sample;
@@ -111,11 +112,11 @@ final class PickingList {
     private Optional<Criteria> having(String text) {
         List<Criteria> ways = new ArrayList<>();
         for (Column column : table.columns()) {
-            if (column.type().isText()) {
+            if (ColumnType.of(column).isText()) {
                 ways.add(Criteria.column(column.name()).like("%" + text + "%"));
             }
         }
-        if (table.identity().size() == 1 && !table.identity().get(0).type().isText() && text.matches("[0-9]{1,18}")) {
+        if (table.identity().size() == 1 && !ColumnType.of(table.identity().get(0)).isText() && text.matches("[0-9]{1,18}")) {
             ways.add(Criteria.column(table.identity().get(0).name()).equalTo(text));
         }
         return ways.stream().reduce(Criteria::or);

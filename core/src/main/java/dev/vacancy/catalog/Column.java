@@ -1,85 +1,28 @@
 package dev.vacancy.catalog;
 
-import java.util.Optional;
+import dev.vacancy.internal.catalog.CatalogColumn;
 
 /**
  * A column of a table.
  *
- * @param name the name as people write it
- * @param storedName the name as the database stores it
- * @param type the type
- * @param nullable whether it may be null
- * @param declaredDefault its default as the schema declares it, empty without one
- * @param generated whether the database computes it, so that it can't be written
- * @param numbered whether the database numbers the records in it where nothing else is given
  * @since 0.1
  */
-public record Column(
-        String name,
-        String storedName,
-        ColumnType type,
-        boolean nullable,
-        Optional<String> declaredDefault,
-        boolean generated,
-        boolean numbered) {
-    /**
-     * Returns the type as JDBC numbers it.
-     *
-     * @return one of {@link java.sql.Types}
-     */
-    public int jdbcType() {
-        return type.jdbcType();
-    }
+public sealed interface Column permits CatalogColumn {
+    /** {@return the name as people write it} */
+    String name();
 
-    /**
-     * Tells whether the column holds text that a person could read as a label.
-     *
-     * @return true for character types, large objects not among them
-     */
-    public boolean isText() {
-        return type.isText() || type.isEnumeration();
-    }
+    /** {@return the name as the database stores it} */
+    String storedName();
 
-    /**
-     * Tells whether the column holds points in time with their offset from UTC.
-     *
-     * @return true for a timestamp with time zone
-     */
-    public boolean isZoned() {
-        return type.isZoned();
-    }
+    /** {@return the type as JDBC numbers it, one of {@link java.sql.Types}} */
+    int jdbcType();
 
-    /**
-     * Tells whether this column holds a value of its type exactly, without rounding or cutting it.
-     *
-     * @param value what {@link Table#convert} made of a value
-     * @return false if no record can hold it
-     */
-    public boolean holds(Object value) {
-        return HeldValues.holds(type, value);
-    }
+    /** {@return the database's own name of its type} */
+    String typeName();
 
-    // Columns are compared all the time, mostly with themselves.
-    @Override
-    public boolean equals(Object other) {
-        return this == other
-                || (other instanceof Column column
-                        && storedName.equals(column.storedName)
-                        && name.equals(column.name)
-                        && type.equals(column.type)
-                        && nullable == column.nullable
-                        && declaredDefault.equals(column.declaredDefault)
-                        && generated == column.generated
-                        && numbered == column.numbered);
-    }
+    /** {@return whether it may be null} */
+    boolean nullable();
 
-    @Override
-    public int hashCode() {
-        return storedName.hashCode();
-    }
-
-    @Override
-    public String toString() {
-        return name;
-    }
+    /** {@return whether the database computes it, so that it can't be written} */
+    boolean generated();
 }

@@ -2,6 +2,7 @@ package dev.vacancy.catalog;
 
 import java.nio.ByteBuffer;
 import java.util.Collections;
+import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -62,8 +63,10 @@ public record RecordContent(Table table, Key key, Optional<String> label, Map<St
         if (value == null || value instanceof Number || value instanceof Boolean) {
             return value;
         }
-        if (value instanceof ByteBuffer) {
-            return GivenValues.text(value);
+        if (value instanceof ByteBuffer bytes) {
+            byte[] copy = new byte[bytes.remaining()];
+            bytes.duplicate().get(copy);
+            return HexFormat.of().formatHex(copy);
         }
         if (value instanceof List<?> list) {
             return list.stream().map(RecordContent::plain).toList();

@@ -1,37 +1,32 @@
 package dev.vacancy.catalog;
 
-import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import java.util.HashSet;
+import dev.vacancy.internal.catalog.CatalogTable;
 import java.util.List;
 
 /**
  * A table with its columns and keys.
  *
- * @param name the name as people write it; with its schema in front when that isn't the connection's own
- * @param schema the schema as stored
- * @param storedName the name as the database stores it
- * @param columns all columns in their order
- * @param primaryKey the columns of the primary key in the key's order, empty without one
- * @param uniqueKeys the columns of each other unique key
- * @param indexes the columns of each index, as far as they are plain columns
  * @since 0.1
  */
-public record Table(
-        String name,
-        String schema,
-        String storedName,
-        List<Column> columns,
-        List<Column> primaryKey,
-        List<List<Column>> uniqueKeys,
-        List<List<Column>> indexes) {
-    /** Keeps its own copies of the lists. */
-    public Table {
-        columns = List.copyOf(columns);
-        primaryKey = List.copyOf(primaryKey);
-        uniqueKeys = List.copyOf(uniqueKeys);
-        indexes = List.copyOf(indexes);
-    }
+public sealed interface Table permits CatalogTable {
+    /** {@return the name as people write it; with its schema in front when that isn't the connection's own} */
+    String name();
+
+    /** {@return the schema as stored} */
+    String schema();
+
+    /** {@return the name as the database stores it} */
+    String storedName();
+
+    /** {@return all columns in their order} */
+    List<Column> columns();
+
+    /** {@return the columns of the primary key in the key's order, empty without one} */
+    List<Column> primaryKey();
+
+    /** {@return the columns of each other unique key} */
+    List<List<Column>> uniqueKeys();
 
     /**
      * Returns the columns that tell one record from another: the primary key, else the first unique key that allows no
@@ -39,44 +34,7 @@ public record Table(
      *
      * @return the columns, empty when the table has neither
      */
-    public List<Column> identity() {
-        return primaryKey.isEmpty()
-                ? uniqueKeys.stream()
-                        .filter(key -> key.stream().noneMatch(Column::nullable))
-                        .findFirst()
-                        .orElse(List.of())
-                : primaryKey;
-    }
-
-    /**
-     * Tells whether an index finds records by some columns.
-     *
-     * @param wanted the columns, in any order
-     * @return true if an index begins with exactly these
-     */
-    public boolean isIndexed(List<Column> wanted) {
-        return indexes.stream()
-                .filter(index -> index.size() >= wanted.size())
-                .anyMatch(index -> new HashSet<>(index.subList(0, wanted.size())).containsAll(wanted));
-    }
-
-    /**
-     * Returns the columns that name a record.
-     *
-     * @return {@link #identity()}, at least one
-     * @throws InvalidRequestException when there are none
-     */
-    public List<Column> requireIdentity() {
-        List<Column> identity = identity();
-        if (identity.isEmpty()) {
-            throw new InvalidRequestException(
-                            FailureCode.NO_KEY,
-                            "Table " + name + " has no primary key, so no record of it can be named.",
-                            "Give the table a primary key, or delete the parent that its records belong to.")
-                    .about("table", name);
-        }
-        return identity;
-    }
+    List<Column> identity();
 
     /**
      * Finds a column by the name that a person gives.
@@ -85,55 +43,5 @@ public record Table(
      * @return the column
      * @throws InvalidRequestException when there is none, with the nearest name
      */
-    public Column column(String given) {
-        return Names.find(given, columns, Column::storedName, Column::name)
-                .orElseThrow(() -> new InvalidRequestException(
-                                FailureCode.UNKNOWN_COLUMN,
-                                "Table " + name + " has no column '" + given + "'.",
-                                Names.suggestion(
-                                        given,
-                                        columns.stream().map(Column::name).toList()))
-                        .about("table", name)
-                        .about("column", given));
-    }
-
-    /**
-     * Turns a value into the type of a column. Text is read the way that type is written in ISO 8601, RFC 9562 or plain
-     * digits; nothing is trimmed or rounded.
-     *
-     * @param column a column of this table
-     * @param given the value, of that type or as text
-     * @return the value of the column's Java type
-     * @throws InvalidRequestException when it is null or has another type
-     */
-    public Object convert(Column column, Object given) {
-        return ColumnValues.convert(this, column, given);
-    }
-
-    /**
-     * Tells whether the database can compare a column with a value without rounding it.
-     *
-     * @param column a column of this table
-     * @param value what {@link #convert} made of a value
-     * @return false for a time that is finer than any that the database tells apart
-     */
-    public boolean isComparable(Column column, Object value) {
-        return HeldValues.fractionDigits(value) <= column.type().finest();
-    }
-
-    /** Two tables are the same when schema and stored name are. */
-    @Override
-    public boolean equals(Object other) {
-        return other instanceof Table table && table.schema.equals(schema) && table.storedName.equals(storedName);
-    }
-
-    @Override
-    public int hashCode() {
-        return 31 * schema.hashCode() + storedName.hashCode();
-    }
-
-    @Override
-    public String toString() {
-        return name;
-    }
+    Column column(String given);
 }

@@ -5,6 +5,8 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.request.CriteriaNode;
 import java.time.LocalDate;
 import java.time.ZonedDateTime;
@@ -107,7 +109,7 @@ public record LatestRow(List<String> key, String column, String closing, Optiona
         Column start = table.column(column);
         for (ChronoUnit unit : List.of(ChronoUnit.MICROS, ChronoUnit.MILLIS)) {
             Object moment = Marker.timeIn(start, now, unit);
-            if (start.holds(moment)) {
+            if (CatalogColumn.of(start).holds(moment)) {
                 return moment;
             }
         }
@@ -121,7 +123,7 @@ public record LatestRow(List<String> key, String column, String closing, Optiona
      * @return a value of the column's type; empty for null
      */
     public Optional<Object> closing(Table table) {
-        return closed.map(value -> table.convert(table.column(closing), value));
+        return closed.map(value -> CatalogTable.of(table).convert(table.column(closing), value));
     }
 
     /**
@@ -132,7 +134,8 @@ public record LatestRow(List<String> key, String column, String closing, Optiona
      */
     public List<Column> copied(Table table) {
         return table.columns().stream()
-                .filter(column -> !column.generated() && !column.numbered())
+                .filter(column ->
+                        !column.generated() && !CatalogColumn.of(column).numbered())
                 .toList();
     }
 
@@ -159,7 +162,9 @@ public record LatestRow(List<String> key, String column, String closing, Optiona
                     "Make these columns and " + start + " unique together.");
         }
         for (List<Column> columns : unique) {
-            if (columns.stream().noneMatch(each -> each.equals(start) || each.numbered() || isClosing(each))
+            if (columns.stream()
+                            .noneMatch(each ->
+                                    each.equals(start) || CatalogColumn.of(each).numbered() || isClosing(each))
                     && !columns.isEmpty()) {
                 throw new InvalidRequestException(
                         FailureCode.RULES,

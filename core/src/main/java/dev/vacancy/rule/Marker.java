@@ -5,6 +5,9 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.sql.Types;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -67,7 +70,9 @@ public sealed interface Marker permits Marker.Instant, Marker.EndDate, Marker.Fl
             if (found.jdbcType() == Types.DATE) {
                 return never;
             }
-            return found.isZoned() ? never.atStartOfDay().atOffset(ZoneOffset.UTC) : never.atStartOfDay();
+            return CatalogColumn.of(found).isZoned()
+                    ? never.atStartOfDay().atOffset(ZoneOffset.UTC)
+                    : never.atStartOfDay();
         }
     }
 
@@ -160,9 +165,9 @@ public sealed interface Marker permits Marker.Instant, Marker.EndDate, Marker.Fl
         Column found = table.column(column());
         if (this instanceof Flag flag) {
             if (flag.gone().isPresent()) {
-                return table.convert(found, flag.gone().get());
+                return CatalogTable.of(table).convert(found, flag.gone().get());
             }
-            if (table.convert(found, flag.active()) instanceof Boolean active) {
+            if (CatalogTable.of(table).convert(found, flag.active()) instanceof Boolean active) {
                 return !active;
             }
             throw new InvalidRequestException(
@@ -197,7 +202,7 @@ public sealed interface Marker permits Marker.Instant, Marker.EndDate, Marker.Fl
         if (column.jdbcType() == Types.DATE) {
             return moment.toLocalDate();
         }
-        return column.isZoned() ? moment.toOffsetDateTime() : moment.toLocalDateTime();
+        return CatalogColumn.of(column).isZoned() ? moment.toOffsetDateTime() : moment.toLocalDateTime();
     }
 
     /**
@@ -229,10 +234,13 @@ public sealed interface Marker permits Marker.Instant, Marker.EndDate, Marker.Fl
     default boolean isActive(Table table, Object value) {
         Column found = table.column(column());
         if (this instanceof Flag flag) {
-            return value != null && table.convert(found, value).equals(table.convert(found, flag.active()));
+            return value != null
+                    && CatalogTable.of(table)
+                            .convert(found, value)
+                            .equals(CatalogTable.of(table).convert(found, flag.active()));
         }
         if (this instanceof EndDate end) {
-            Object until = value == null ? null : table.convert(found, value);
+            Object until = value == null ? null : CatalogTable.of(table).convert(found, value);
             LocalDate day = until instanceof LocalDateTime local
                     ? local.toLocalDate()
                     : until instanceof OffsetDateTime zoned
@@ -268,7 +276,7 @@ public sealed interface Marker permits Marker.Instant, Marker.EndDate, Marker.Fl
         if (!Set.of(Types.DATE, Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE).contains(column.jdbcType())) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
-                    table + "." + column + " is " + column.type() + ", which is no date or time.",
+                    table + "." + column + " is " + ColumnType.of(column) + ", which is no date or time.",
                     "Name a column that says when, or mark by a flag.");
         }
         return column;

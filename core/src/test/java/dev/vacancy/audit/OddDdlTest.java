@@ -9,6 +9,7 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
+import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
@@ -87,7 +88,8 @@ class OddDdlTest {
             assertThat(database.rows("select state from keeper"))
                     .containsExactly(values.get(0).toString());
             boolean number = values.get(0) instanceof Integer;
-            assertThat(vacancy.catalog().table("keeper").column("state").type().isInteger())
+            assertThat(ColumnType.of(vacancy.catalog().table("keeper").column("state"))
+                            .isInteger())
                     .isEqualTo(number);
             goesAndComesBack(vacancy, "keeper");
             assertThat(database.rows("select state from keeper"))

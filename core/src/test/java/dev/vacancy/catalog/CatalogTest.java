@@ -5,6 +5,10 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Vacancy;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
@@ -31,8 +35,10 @@ class CatalogTest {
                 .containsExactly("inspection_id", "frame_no");
         assertThat(catalog.table("honey_batch").uniqueKeys())
                 .containsExactly(List.of(catalog.table("honey_batch").column("code")));
-        assertThat(catalog.label(catalog.table("keeper")).template()).isEqualTo("{name}");
-        assertThat(catalog.label(catalog.table("reading")).columns()).isEmpty();
+        assertThat(DatabaseCatalog.of(catalog).label(catalog.table("keeper")).template())
+                .isEqualTo("{name}");
+        assertThat(DatabaseCatalog.of(catalog).label(catalog.table("reading")).columns())
+                .isEmpty();
     }
 
     @OnEveryEngine
@@ -44,7 +50,7 @@ class CatalogTest {
                 .containsExactly("inspection_id", "hive_id", "keeper_id", "inspected_on", "note");
         assertThat(inspection.column("keeper_id").nullable()).isTrue();
         assertThat(inspection.column("hive_id").nullable()).isFalse();
-        assertThat(inspection.column("hive_id").type().name()).isIn("INTEGER", "INT", "int4");
+        assertThat(ColumnType.of(inspection.column("hive_id")).name()).isIn("INTEGER", "INT", "int4");
     }
 
     @OnEveryEngineButMariaDb
@@ -68,7 +74,7 @@ class CatalogTest {
         assertThat(stand.where()).isEqualTo("hive.(a, b)");
         assertThat(catalog.link(stand.where())).isEqualTo(stand);
         assertThat(catalog.link(" HIVE.(a,b) ")).isEqualTo(stand);
-        assertThat(stand.onDelete()).isEqualTo(OnDelete.CASCADE);
+        assertThat(CatalogLink.of(stand).onDelete()).isEqualTo(OnDelete.CASCADE);
 
         Rules rules = dev.vacancy.internal.engine.Engine.of(Vacancy.over(database.source()))
                 .rules();

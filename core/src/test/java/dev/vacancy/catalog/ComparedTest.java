@@ -2,6 +2,11 @@ package dev.vacancy.catalog;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.OnDelete;
 import java.lang.reflect.RecordComponent;
 import java.sql.Types;
 import java.util.Arrays;
@@ -13,8 +18,10 @@ import org.junit.jupiter.api.Test;
 /** Records that compare themselves overlook none of their components. */
 class ComparedTest {
     private static final ColumnType WHOLE = ColumnType.of("integer", Types.INTEGER, 0, 0);
-    private static final Column HIVE_ID = new Column("hive_id", "HIVE_ID", WHOLE, true, Optional.empty(), false, false);
-    private static final Column SPARE = new Column("spare", "SPARE", WHOLE, true, Optional.empty(), false, false);
+    private static final Column HIVE_ID =
+            new CatalogColumn("hive_id", "HIVE_ID", WHOLE, true, Optional.empty(), false, false);
+    private static final Column SPARE =
+            new CatalogColumn("spare", "SPARE", WHOLE, true, Optional.empty(), false, false);
     private static final Table HIVE = table("hive");
     private static final Table INSPECTION = table("inspection");
 
@@ -29,13 +36,14 @@ class ComparedTest {
 
     @Test
     void columnsDifferByEachComponent() throws Exception {
-        assertComparesAll(new Column("hive_id", "HIVE_ID", WHOLE, false, Optional.empty(), false, false));
+        assertComparesAll(new CatalogColumn("hive_id", "HIVE_ID", WHOLE, false, Optional.empty(), false, false));
     }
 
     @Test
     void linksDifferByEachComponent() throws Exception {
         List<Column> key = List.of(HIVE_ID);
-        assertComparesAll(new Link("of_hive", INSPECTION, key, HIVE, key, OnDelete.NO_ACTION, false, key, false));
+        assertComparesAll(
+                new CatalogLink("of_hive", INSPECTION, key, HIVE, key, OnDelete.NO_ACTION, false, key, false));
     }
 
     private static void assertComparesAll(Record one) throws Exception {
@@ -60,6 +68,6 @@ class ComparedTest {
     }
 
     private static Table table(String name) {
-        return new Table(name, "public", name, List.of(HIVE_ID, SPARE), List.of(HIVE_ID), List.of(), List.of());
+        return new CatalogTable(name, "public", name, List.of(HIVE_ID, SPARE), List.of(HIVE_ID), List.of(), List.of());
     }
 }

@@ -7,7 +7,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.vacancy.Criteria;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Moment;
-import dev.vacancy.catalog.Catalog;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
@@ -295,7 +295,7 @@ class CriteriaTest {
     private static List<Integer> picked(Database database, String name, Criteria criteria) {
         try (Connection connection = database.connect()) {
             Dialect dialect = Dialect.of(connection);
-            Catalog catalog = CatalogReader.read(connection, dialect, List.of());
+            DatabaseCatalog catalog = CatalogReader.read(connection, dialect, List.of());
             Table table = catalog.table(name);
             List<Fragment> where = Resolution.of(criteria, table, catalog, JUNE).alternatives(dialect);
             List<String> identity = dialect.names(Statements.alias(), table.identity());

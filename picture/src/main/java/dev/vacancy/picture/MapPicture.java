@@ -38,7 +38,7 @@ public final class MapPicture {
      */
     public static String around(String table, Vacancy vacancy) {
         Rules rules = Engine.of(vacancy).rules();
-        return of(rules.around(rules.catalog().table(table)));
+        return of(rules.around(vacancy.catalog().table(table)));
     }
 
     private static String of(Rules rules) {

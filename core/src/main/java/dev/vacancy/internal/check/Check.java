@@ -1,8 +1,8 @@
 package dev.vacancy.internal.check;
 
-import dev.vacancy.catalog.Access;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.Access;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.rules.Rules;
@@ -37,13 +37,14 @@ public final class Check {
     public static List<Finding> findings(Connection connection, Dialect dialect, RuleBook given, Clock clock)
             throws SQLException {
         WrittenRules book = WrittenRules.of(given);
-        Catalog declared = CatalogReader.read(connection, dialect, book.schemas(), OwnTables.namesFor(book.trail()));
+        DatabaseCatalog declared =
+                CatalogReader.read(connection, dialect, book.schemas(), OwnTables.namesFor(book.trail()));
         List<Finding> findings = new ArrayList<>();
         Rules.Reading rules = Rules.read(book, declared, clock);
         rules.problems()
                 .forEach(problem -> findings.add(
                         new Finding(Finding.Kind.RULE, problem.where(), problem.what(), problem.remedy())));
-        Catalog catalog = rules.catalog();
+        DatabaseCatalog catalog = rules.catalog();
         findings.addAll(blindSpots(catalog));
         findings.addAll(new SchemaCheck(catalog, dialect).findings());
         findings.addAll(new TrailCheck(catalog, book).findings());
@@ -72,7 +73,7 @@ public final class Check {
      * @param catalog the catalog
      * @return a finding for each, none if there are no limits
      */
-    public static List<Finding> blindSpots(Catalog catalog) {
+    public static List<Finding> blindSpots(DatabaseCatalog catalog) {
         List<Finding> findings = new ArrayList<>();
         for (Table table : catalog.tables()) {
             Access access = catalog.access(table);

@@ -1,9 +1,10 @@
 package dev.vacancy.internal.check;
 
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -27,13 +28,13 @@ final class PerhapsLinks {
     private static final int VALUES_READ = 1_000;
     private static final List<String> KEY_WORDS = List.of("id", "no", "nr", "number", "key", "code", "ref", "fk");
 
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Dialect dialect;
     private final Connection connection;
     private final Map<String, List<Table>> byWholeName = new HashMap<>();
     private final Map<String, List<Table>> byEnding = new HashMap<>();
 
-    PerhapsLinks(Catalog catalog, Dialect dialect, Connection connection) {
+    PerhapsLinks(DatabaseCatalog catalog, Dialect dialect, Connection connection) {
         this.catalog = catalog;
         this.dialect = dialect;
         this.connection = connection;
@@ -129,7 +130,7 @@ final class PerhapsLinks {
 
     private static Optional<Object> asKey(Table parent, Column key, Object value) {
         try {
-            return Optional.of(parent.convert(key, value));
+            return Optional.of(CatalogTable.of(parent).convert(key, value));
         } catch (InvalidRequestException otherType) {
             return Optional.empty();
         }

@@ -1,10 +1,11 @@
 package dev.vacancy.internal.check;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.rule.Finding;
 import java.util.ArrayList;
@@ -18,11 +19,11 @@ import org.jgrapht.graph.DirectedPseudograph;
 
 /** Finds what is risky in the schema itself, without a look at any record. */
 final class SchemaCheck {
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Dialect dialect;
     private final List<Finding> findings = new ArrayList<>();
 
-    SchemaCheck(Catalog catalog, Dialect dialect) {
+    SchemaCheck(DatabaseCatalog catalog, Dialect dialect) {
         this.catalog = catalog;
         this.dialect = dialect;
     }
@@ -58,12 +59,14 @@ final class SchemaCheck {
 
     /** Whether the records on a link have to go in the order of the link. A link to the table itself goes by levels. */
     private boolean isFirm(Link link) {
-        boolean deferred = link.deferrable() && dialect.deferral().isPresent();
+        boolean deferred =
+                CatalogLink.of(link).deferrable() && dialect.deferral().isPresent();
         return link.declared() && !deferred && link.childColumns().stream().noneMatch(Column::nullable);
     }
 
     private void addSetNull(Link link) {
-        if (link.onDelete() == OnDelete.SET_NULL && !link.nullable()) {
+        if (CatalogLink.of(link).onDelete() == OnDelete.SET_NULL
+                && !CatalogLink.of(link).nullable()) {
             findings.add(new Finding(
                     Finding.Kind.SET_NULL,
                     link.where(),
@@ -75,7 +78,8 @@ final class SchemaCheck {
 
     /** One record in two tables, as object mappers store a subclass: the child is half of it, and can go alone. */
     private void addSharedKey(Link link) {
-        if (link.sharesKey() && !catalog.links().contains(link.mirrored())) {
+        if (CatalogLink.of(link).sharesKey()
+                && !catalog.links().contains(CatalogLink.of(link).mirrored())) {
             findings.add(new Finding(
                     Finding.Kind.SHARED_KEY,
                     link.where(),

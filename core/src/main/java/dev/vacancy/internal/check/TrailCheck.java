@@ -1,8 +1,8 @@
 package dev.vacancy.internal.check;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
 import dev.vacancy.internal.request.WrittenRules.SoftTable;
@@ -18,10 +18,10 @@ final class TrailCheck {
     private static final Pattern SECRET =
             Pattern.compile("(^|_)(password|passwd|pwd|secret|token|api_?key|pin|passphrase)(_hash|$)");
 
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final WrittenRules book;
 
-    TrailCheck(Catalog catalog, WrittenRules book) {
+    TrailCheck(DatabaseCatalog catalog, WrittenRules book) {
         this.catalog = catalog;
         this.book = book;
     }

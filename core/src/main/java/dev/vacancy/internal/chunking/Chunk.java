@@ -10,6 +10,8 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.GivenKeys;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.LentConnection;
 import dev.vacancy.internal.running.Runner;
@@ -75,7 +77,10 @@ final class Chunk {
     Done delete(List<Claimed> claimed, long mostRecords, Connection connection) throws SQLException {
         Map<Key, Claimed> open = new LinkedHashMap<>();
         for (Claimed one : claimed) {
-            open.put(new KeyGiven.InOrder(one.key()).resolve(table).comparable(), one);
+            open.put(
+                    RecordKey.of(GivenKeys.resolve(new KeyGiven.InOrder(one.key()), table))
+                            .comparable(),
+                    one);
         }
         long skipped = 0;
         long failed = 0;
@@ -144,7 +149,7 @@ final class Chunk {
         Map<Key, String> reasons = new LinkedHashMap<>();
         for (RecordContent record : plan.roots()) {
             Optional<String> reason = exemption.reasonToKeep(record, lent);
-            reason.ifPresent(why -> reasons.put(record.key().comparable(), why));
+            reason.ifPresent(why -> reasons.put(RecordKey.of(record.key()).comparable(), why));
         }
         return reasons;
     }
@@ -160,11 +165,11 @@ final class Chunk {
                         .matching(
                                 connection, table, locked, conditions.criteria().get(), conditions.moment())
                         .stream()
-                        .map(Key::comparable)
+                        .map(key -> RecordKey.of(key).comparable())
                         .collect(Collectors.toSet());
         Map<Key, String> reasons = new LinkedHashMap<>();
         locked.stream()
-                .map(Key::comparable)
+                .map(key -> RecordKey.of(key).comparable())
                 .filter(key -> !matching.contains(key))
                 .forEach(key -> reasons.put(key, "it has stopped matching since the run began"));
         return reasons;
@@ -172,7 +177,7 @@ final class Chunk {
 
     /** Where a record can't be told by its key, the chunk is taken apart until there is only one that it can be. */
     private static Claimed take(Map<Key, Claimed> open, Key key, int claimed) {
-        Claimed one = open.remove(key.comparable());
+        Claimed one = open.remove(RecordKey.of(key).comparable());
         if (one == null && claimed == 1 && open.size() == 1) {
             return open.remove(open.keySet().iterator().next());
         }

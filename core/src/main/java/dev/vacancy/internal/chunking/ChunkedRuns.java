@@ -17,6 +17,7 @@ import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.bulk.LeftRecord;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.PlannedDeletion;
@@ -239,7 +240,10 @@ public final class ChunkedRuns implements BulkRuns {
         if (selection.keys().isEmpty()) {
             return transactions.reading(connection -> planner.eachKey(connection, selection, moment, spool::add));
         }
-        selection.keys().stream().map(key -> key.resolve(table)).distinct().forEach(spool::add);
+        selection.keys().stream()
+                .map(key -> GivenKeys.resolve(key, table))
+                .distinct()
+                .forEach(spool::add);
         return "";
     }
 

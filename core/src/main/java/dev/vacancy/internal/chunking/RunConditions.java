@@ -7,6 +7,8 @@ import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Selection;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.internal.catalog.GivenKeys;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.rules.Rules;
@@ -64,7 +66,10 @@ record RunConditions(
         selection
                 .newParents()
                 .forEach((where, key) -> handedOver.put(
-                        where, key.resolve(rules.catalog().link(where).parent()).storable()));
+                        where,
+                        RecordKey.of(GivenKeys.resolve(
+                                        key, rules.catalog().link(where).parent()))
+                                .storable()));
         Manner manner = selection.isPurge() ? Manner.PURGE : selection.isForGood() ? Manner.HARD : Manner.BY_RULE;
         return new RunConditions(
                 handedOver,

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.chunking;
 
 import dev.vacancy.catalog.Key;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.trail.Image;
 import java.io.BufferedReader;
 import java.io.BufferedWriter;
@@ -31,7 +32,7 @@ final class Spool implements AutoCloseable {
     void add(Key key) {
         try {
             // JSON has no line feed but those that it escapes.
-            writer.write(Image.writeList(key.storable()));
+            writer.write(Image.writeList(RecordKey.of(key).storable()));
             writer.newLine();
             count++;
         } catch (IOException failure) {

@@ -1,9 +1,10 @@
 package dev.vacancy.internal.condition;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.dialect.Codec;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -44,7 +45,7 @@ public sealed interface Condition {
                     ? Fragment.of("1 = 0")
                     : dialect.among(
                             dialect.names(alias, columns),
-                            new KeySet(columns.stream().map(Column::type).toList(), keys));
+                            new KeySet(columns.stream().map(ColumnType::of).toList(), keys));
         }
     }
 
@@ -65,7 +66,7 @@ public sealed interface Condition {
         public Fragment in(Dialect dialect, String alias) {
             return dialect.pictured(
                     dialect.names(alias, columns),
-                    columns.stream().map(Column::type).toList(),
+                    columns.stream().map(ColumnType::of).toList(),
                     images);
         }
     }
@@ -85,7 +86,7 @@ public sealed interface Condition {
         @Override
         public Fragment in(Dialect dialect, String alias) {
             List<ColumnType> types =
-                    link.parentColumns().stream().map(Column::type).toList();
+                    link.parentColumns().stream().map(ColumnType::of).toList();
             return references.isEmpty()
                     ? Fragment.of("1 = 0")
                     : dialect.among(dialect.foreignKey(alias, link), new KeySet(types, references));
@@ -115,7 +116,7 @@ public sealed interface Condition {
     record Compares(Column column, Comparison comparison, Object value) implements Condition {
         /** Whether a record can have this value at all, exactly. */
         boolean isPossible() {
-            return column.holds(value);
+            return CatalogColumn.of(column).holds(value);
         }
 
         @Override
@@ -152,7 +153,7 @@ public sealed interface Condition {
 
         @Override
         public Fragment in(Dialect dialect, String alias) {
-            return dialect.oneOf(dialect.name(alias, column), column.type(), values);
+            return dialect.oneOf(dialect.name(alias, column), ColumnType.of(column), values);
         }
     }
 
@@ -326,7 +327,7 @@ public sealed interface Condition {
         @Override
         public Fragment in(Dialect dialect, String alias) {
             return part instanceof OneOf oneOf
-                    ? dialect.noneOf(dialect.name(alias, oneOf.column), oneOf.column.type(), oneOf.values)
+                    ? dialect.noneOf(dialect.name(alias, oneOf.column), ColumnType.of(oneOf.column), oneOf.values)
                     : part.in(dialect, alias).between("not (", ")");
         }
     }

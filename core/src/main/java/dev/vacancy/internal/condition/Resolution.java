@@ -4,10 +4,14 @@ import dev.vacancy.Criteria;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Moment;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.request.Comparison;
 import dev.vacancy.internal.request.CriteriaNode;
 import java.sql.Types;
@@ -21,11 +25,11 @@ import java.util.stream.Collectors;
 
 /** Turns criteria into a condition: finds the columns, follows the links to parents, converts the values. */
 public final class Resolution {
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Clock clock;
 
     /** Tells all moments of a criteria from one and the same now. */
-    private Resolution(Catalog catalog, Clock clock) {
+    private Resolution(DatabaseCatalog catalog, Clock clock) {
         this.catalog = catalog;
         this.clock = Clock.fixed(clock.instant(), clock.getZone());
     }
@@ -41,7 +45,7 @@ public final class Resolution {
      * @throws InvalidRequestException when it names what isn't there, compares with a value of another type, or picks every
      *     record
      */
-    public static Condition of(Criteria criteria, Table table, Catalog catalog, Clock clock) {
+    public static Condition of(Criteria criteria, Table table, DatabaseCatalog catalog, Clock clock) {
         try {
             return new Resolution(catalog, clock).resolve(criteria, table);
         } catch (StackOverflowError deep) {
@@ -107,8 +111,9 @@ public final class Resolution {
                 .map(value -> value(owner, column, value))
                 .distinct()
                 .toList();
-        List<Object> possible =
-                values.stream().filter(value -> column.holds(value)).toList();
+        List<Object> possible = values.stream()
+                .filter(value -> CatalogColumn.of(column).holds(value))
+                .toList();
         return possible.isEmpty()
                 ? new Condition.Compares(column, Comparison.EQUAL, values.get(0))
                 : new Condition.OneOf(column, possible);
@@ -138,7 +143,8 @@ public final class Resolution {
     /** The table's own name never means a parent of the same table, whose columns are others. */
     private boolean isItself(Table table, String name) {
         return table.name().equalsIgnoreCase(name)
-                && catalog.linksFrom(table).stream().noneMatch(link -> !link.isMirror() && isByColumn(link, name));
+                && catalog.linksFrom(table).stream()
+                        .noneMatch(link -> !CatalogLink.of(link).isMirror() && isByColumn(link, name));
     }
 
     private static boolean isByColumn(Link link, String name) {
@@ -149,7 +155,7 @@ public final class Resolution {
     /** A link by the name of its foreign-key column, or of the table it leads to if only one does. */
     private Link link(Table table, String name) {
         List<Link> links = catalog.linksFrom(table).stream()
-                .filter(link -> !link.isMirror())
+                .filter(link -> !CatalogLink.of(link).isMirror())
                 .toList();
         List<Link> byColumn =
                 links.stream().filter(link -> isByColumn(link, name)).toList();
@@ -173,40 +179,41 @@ public final class Resolution {
     }
 
     private static Condition like(Table owner, Column column, String pattern) {
-        if (!column.isText()) {
+        if (!CatalogColumn.of(column).isText()) {
             throw new InvalidRequestException(
                     FailureCode.VALUE_TYPE,
-                    owner.name() + "." + column.name() + " is " + column.type() + ", which has no patterns.",
+                    owner.name() + "." + column.name() + " is " + ColumnType.of(column) + ", which has no patterns.",
                     "Use LIKE on text only.");
         }
-        return new Condition.Like(column, (String) owner.convert(column, pattern));
+        return new Condition.Like(column, (String) CatalogTable.of(owner).convert(column, pattern));
     }
 
     private Object value(Table owner, Column column, Object given) {
         if (given instanceof Moment moment) {
             return moment(owner, column, moment);
         }
-        Object value = owner.convert(column, given);
-        if (!owner.isComparable(column, value)) {
+        Object value = CatalogTable.of(owner).convert(column, given);
+        if (!CatalogTable.of(owner).isComparable(column, value)) {
             throw new InvalidRequestException(
                     FailureCode.VALUE_TYPE,
                     owner.name() + "." + column.name() + " is compared with " + value + ", which is finer than the "
-                            + column.type().finest() + " digits behind the second that this database tells apart.",
+                            + ColumnType.of(column).finest()
+                            + " digits behind the second that this database tells apart.",
                     "Leave the last digits out.");
         }
         return value;
     }
 
     private Object moment(Table owner, Column column, Moment moment) {
-        ZonedDateTime time = coarsened(moment.at(clock), column.type().finest());
+        ZonedDateTime time = coarsened(moment.at(clock), ColumnType.of(column).finest());
         return switch (column.jdbcType()) {
             case Types.DATE -> time.toLocalDate();
             case Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE ->
-                column.isZoned() ? time.toOffsetDateTime() : time.toLocalDateTime();
+                CatalogColumn.of(column).isZoned() ? time.toOffsetDateTime() : time.toLocalDateTime();
             default ->
                 throw new InvalidRequestException(
                         FailureCode.VALUE_TYPE,
-                        owner.name() + "." + column.name() + " is " + column.type() + ", which '" + moment
+                        owner.name() + "." + column.name() + " is " + ColumnType.of(column) + ", which '" + moment
                                 + "' is not.",
                         "Compare dates and times only with " + moment + ".");
         };

@@ -4,10 +4,12 @@ import dev.vacancy.Criteria;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Selection;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.GivenKeys;
 import java.time.Clock;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -50,13 +52,13 @@ public record SelectedRecords(
      * @throws InvalidRequestException when the table is unknown or has no key, a key has another shape or type, or a
      *     criteria names what isn't there or would pick everything
      */
-    public static SelectedRecords of(Selection selection, Catalog catalog, Clock clock) {
+    public static SelectedRecords of(Selection selection, DatabaseCatalog catalog, Clock clock) {
         Table table = catalog.table(selection.table());
-        table.requireIdentity();
+        CatalogTable.of(table).requireIdentity();
         Map<Link, Key> newParents = new LinkedHashMap<>();
         selection.newParents().forEach((where, key) -> {
             Link link = catalog.link(where);
-            newParents.put(link, key.resolve(link.parent()));
+            newParents.put(link, GivenKeys.resolve(key, link.parent()));
         });
         return new SelectedRecords(
                 table,
@@ -68,7 +70,7 @@ public record SelectedRecords(
                 selection.isPurge());
     }
 
-    private static Picked picked(Selection selection, Table table, Catalog catalog, Clock clock) {
+    private static Picked picked(Selection selection, Table table, DatabaseCatalog catalog, Clock clock) {
         if (selection.isOfAllRecords()) {
             return new All();
         }
@@ -84,7 +86,7 @@ public record SelectedRecords(
                     .about("table", table);
         }
         return new ByKey(selection.keys().stream()
-                .map(key -> key.resolve(table))
+                .map(key -> GivenKeys.resolve(key, table))
                 .distinct()
                 .toList());
     }

@@ -2,6 +2,7 @@ package dev.vacancy.internal.condition;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
@@ -171,12 +172,12 @@ final class Tautology {
 
     /** What a condition says changes only at the values that it names, so one trial on each side of them is enough. */
     private static Stream<Near> around(Column column, Object value) {
-        if (!column.type().isInteger() || !(value instanceof Number)) {
+        if (!ColumnType.of(column).isInteger() || !(value instanceof Number)) {
             return Stream.of(new Near(value, -1), new Near(value, 0), new Near(value, 1));
         }
         // Between 1 and 2 there is no whole number, and none before 0 where there is no sign.
         return Ordered.neighbours(value)
-                .filter(number -> number.signum() >= 0 || !column.type().isUnsigned())
+                .filter(number -> number.signum() >= 0 || !ColumnType.of(column).isUnsigned())
                 .map(number -> new Near(number, 0));
     }
 

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.util.Collections;
 import java.util.List;
 
@@ -26,7 +26,7 @@ public interface Comparing {
      * @return its codec
      */
     default Codec codec(Column column) {
-        return codec(column.type());
+        return codec(ColumnType.of(column));
     }
 
     /**

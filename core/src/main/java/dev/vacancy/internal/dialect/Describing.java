@@ -1,6 +1,6 @@
 package dev.vacancy.internal.dialect;
 
-import dev.vacancy.catalog.Access;
+import dev.vacancy.internal.catalog.Access;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;

@@ -1,6 +1,6 @@
 package dev.vacancy.internal.dialect;
 
-import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.nio.ByteBuffer;
 import java.util.List;
 

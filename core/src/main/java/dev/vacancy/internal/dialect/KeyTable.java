@@ -1,6 +1,6 @@
 package dev.vacancy.internal.dialect;
 
-import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

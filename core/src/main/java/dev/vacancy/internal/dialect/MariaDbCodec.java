@@ -1,6 +1,6 @@
 package dev.vacancy.internal.dialect;
 
-import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;

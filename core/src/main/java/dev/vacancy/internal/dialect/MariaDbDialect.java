@@ -1,8 +1,8 @@
 package dev.vacancy.internal.dialect;
 
-import dev.vacancy.catalog.Access;
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.internal.catalog.Access;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;

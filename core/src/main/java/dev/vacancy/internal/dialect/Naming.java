@@ -1,9 +1,9 @@
 package dev.vacancy.internal.dialect;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.util.List;
 import java.util.stream.IntStream;
 
@@ -95,7 +95,7 @@ public interface Naming extends Comparing {
         return IntStream.range(0, link.childColumns().size())
                 .mapToObj(i -> {
                     Codec own = codec(link.childColumns().get(i));
-                    ColumnType other = link.parentColumns().get(i).type();
+                    ColumnType other = ColumnType.of(link.parentColumns().get(i));
                     String column =
                             own.comparable(name(alias, link.childColumns().get(i)), other);
                     return own.collatedLike(column, other);
@@ -115,7 +115,7 @@ public interface Naming extends Comparing {
                 .mapToObj(i -> codec(link.parentColumns().get(i))
                         .comparable(
                                 name(alias, link.parentColumns().get(i)),
-                                link.childColumns().get(i).type()))
+                                ColumnType.of(link.childColumns().get(i))))
                 .toList();
     }
 

@@ -1,8 +1,8 @@
 package dev.vacancy.internal.dialect;
 
-import dev.vacancy.catalog.Access;
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.ColumnType;
+import dev.vacancy.internal.catalog.Access;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
@@ -300,7 +300,8 @@ final class PostgresDialect implements Dialect {
                 Column column = columns.get(i);
                 String beginning = (i == 0 ? "" : ",") + JsonKeys.text(column.name()) + ":";
                 members.add(Fragment.of(
-                        "cast(? as text) || coalesce(" + codec(column.type()).json(name(alias, column)) + ", 'null')",
+                        "cast(? as text) || coalesce("
+                                + codec(ColumnType.of(column)).json(name(alias, column)) + ", 'null')",
                         Binding.of(beginning)));
             }
             groups.add(Fragment.join(" || ", members).between("(", ")"));

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.dialect;
 
-import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.math.BigDecimal;
 import java.nio.ByteBuffer;
 import java.sql.Connection;

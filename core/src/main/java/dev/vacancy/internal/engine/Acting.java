@@ -9,7 +9,6 @@ import dev.vacancy.Permissions.Act;
 import dev.vacancy.Plan;
 import dev.vacancy.Proposal;
 import dev.vacancy.Selection;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
@@ -17,6 +16,7 @@ import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.MaskingPlan;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.history.TrailEntry;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.gate.Permit;
@@ -32,7 +32,7 @@ import java.util.Optional;
  * @param permissions what they may do
  * @param catalog tells what records are called by
  */
-record Acting(By by, Permissions permissions, Catalog catalog) implements Permit, Onlooker {
+record Acting(By by, Permissions permissions, DatabaseCatalog catalog) implements Permit, Onlooker {
     boolean may(Act act, String table) {
         return permissions.may(by, act, table);
     }

@@ -6,6 +6,7 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.LatestRow;
@@ -91,7 +92,7 @@ public final class ActiveRecords implements Active {
     private String condition(String name) {
         Column column = table.column(marker.column());
         if (marker instanceof Marker.Flag flag) {
-            return "(" + name + " = " + literal(table.convert(column, flag.active())) + ")";
+            return "(" + name + " = " + literal(CatalogTable.of(table).convert(column, flag.active())) + ")";
         }
         List<String> ways = new ArrayList<>();
         if (column.nullable()) {

@@ -23,13 +23,14 @@ import dev.vacancy.TransactionSource;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.History;
 import dev.vacancy.history.MaskingPlan;
 import dev.vacancy.history.RestorePlan;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.check.Check;
 import dev.vacancy.internal.chunking.BulkWords;
 import dev.vacancy.internal.chunking.ChunkedRuns;
@@ -136,7 +137,7 @@ public final class Engine {
     }
 
     /** What a plan can't see is told before the first one is made. */
-    private static void warn(Catalog catalog) {
+    private static void warn(DatabaseCatalog catalog) {
         Check.blindSpots(catalog)
                 .forEach(finding -> LOG.warn("{}: {}. {}.", finding.where(), finding.why(), finding.remedy()));
     }
@@ -209,7 +210,7 @@ public final class Engine {
             person.require(Act.PREVIEW, table.name());
             person.require(Act.SEE, table.name());
         });
-        table.requireIdentity();
+        CatalogTable.of(table).requireIdentity();
         SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
         acting.ifPresent(person -> person.requireSight(selected));
         Optional<Predicate<RecordContent>> mayKnow = acting.filter(
@@ -412,7 +413,7 @@ public final class Engine {
                 keys, transactions, dialect, clock, planner.limits().lockWait());
     }
 
-    public Catalog catalog() {
+    public DatabaseCatalog catalog() {
         return rules.catalog();
     }
 

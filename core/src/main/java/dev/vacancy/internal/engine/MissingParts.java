@@ -1,9 +1,10 @@
 package dev.vacancy.internal.engine;
 
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
@@ -43,14 +44,14 @@ final class MissingParts {
     private static final int SHORT_WORD = 20;
 
     private final Dialect dialect;
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Connection connection;
     private final List<String> statements = new ArrayList<>();
     private final List<String> remarks = new ArrayList<>();
     private final Set<String> columns = new LinkedHashSet<>();
     private Optional<TrailUpgrade> upgrade = Optional.empty();
 
-    MissingParts(Dialect dialect, Catalog catalog, Connection connection) {
+    MissingParts(Dialect dialect, DatabaseCatalog catalog, Connection connection) {
         this.dialect = dialect;
         this.catalog = catalog;
         this.connection = connection;
@@ -200,7 +201,7 @@ final class MissingParts {
         List<Column> indexed = new ArrayList<>();
         rules.latestRow(table).ifPresent(latest -> latest.key().forEach(column -> indexed.add(table.column(column))));
         indexed.add(marker);
-        if (!table.isIndexed(indexed)) {
+        if (!CatalogTable.of(table).isIndexed(indexed)) {
             statements.add("create index " + dialect.quote(index) + " on " + dialect.nameInIndex(table) + " ("
                     + String.join(", ", dialect.names(indexed)) + ")");
         }

@@ -3,7 +3,7 @@ package dev.vacancy.internal.engine;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.Limits;
 import dev.vacancy.TransactionSource;
-import dev.vacancy.catalog.Catalog;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.rules.Rules;
@@ -73,7 +73,7 @@ public record SchemaChanges(
     private static SchemaChanges of(Transactions transactions, Dialect dialect, RuleBook given, Set<Part> parts) {
         WrittenRules rules = WrittenRules.of(given);
         return transactions.reading(connection -> {
-            Catalog catalog =
+            DatabaseCatalog catalog =
                     CatalogReader.read(connection, dialect, rules.schemas(), OwnTables.namesFor(rules.trail()));
             MissingParts missing = new MissingParts(dialect, catalog, connection);
             missing.columns(rules);

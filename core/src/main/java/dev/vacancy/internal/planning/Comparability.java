@@ -3,6 +3,7 @@ package dev.vacancy.internal.planning;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
@@ -77,10 +78,10 @@ record Comparability(SelectedRecords selection) {
         List<Condition.Asked> all = compared(any -> true);
         return all.isEmpty()
                 ? selection.table().identity().stream()
-                        .map(column -> selection.table() + "." + column + " is " + column.type())
+                        .map(column -> selection.table() + "." + column + " is " + ColumnType.of(column))
                         .collect(Collectors.joining(", "))
                 : all.stream()
-                        .map(asked -> asked + " is " + asked.column().type())
+                        .map(asked -> asked + " is " + ColumnType.of(asked.column()))
                         .collect(Collectors.joining(", "));
     }
 }

@@ -2,10 +2,11 @@ package dev.vacancy.internal.planning;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Condition;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -23,7 +24,7 @@ final class Descent {
     private static final int FEWEST_ROUNDS = 8;
     private static final int MORE_ROUNDS = 4;
 
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Lookup lookup;
     private final Parentage parentage;
     private final Map<Table, DoomedRecords> doomed;
@@ -36,7 +37,7 @@ final class Descent {
      *
      * @param doomed the records that go, by table; children are added to them
      */
-    Descent(Catalog catalog, Lookup lookup, Map<Table, DoomedRecords> doomed) {
+    Descent(DatabaseCatalog catalog, Lookup lookup, Map<Table, DoomedRecords> doomed) {
         this.catalog = catalog;
         this.lookup = lookup;
         this.parentage = new Parentage(lookup);
@@ -62,7 +63,9 @@ final class Descent {
 
     /** Reads the children of some records over a cascading clause; returns those that go newly. */
     List<DoomedRecords.Member> children(LinkCase way, Collection<DoomedRecords.Member> parents) {
-        return way.rule().link().isToItself() ? readDescendants(way, parents) : readNextGeneration(way, parents);
+        return CatalogLink.of(way.rule().link()).isToItself()
+                ? readDescendants(way, parents)
+                : readNextGeneration(way, parents);
     }
 
     /**

@@ -4,6 +4,8 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
@@ -114,7 +116,7 @@ final class DoomedRecords {
 
     /** Returns the record with these values of its identity, or null if it doesn't go. */
     Member member(List<Object> identity) {
-        return members.get(new Key(table.identity(), identity));
+        return members.get(new RecordKey(table.identity(), identity));
     }
 
     /** Adds a selected record. */
@@ -135,7 +137,8 @@ final class DoomedRecords {
     }
 
     private Key key(List<Object> values) {
-        return new Key(table.identity(), values.subList(0, table.identity().size()));
+        return new RecordKey(
+                table.identity(), values.subList(0, table.identity().size()));
     }
 
     private List<Object> known(List<Object> values) {
@@ -156,7 +159,7 @@ final class DoomedRecords {
 
     /** Picks the children on a link of the given ones among these records, the way the database's foreign key does. */
     Condition childrenOf(Collection<Member> parents, Link link) {
-        return link.comparesByValue()
+        return CatalogLink.of(link).comparesByValue()
                 ? new Condition.Referring(
                         link,
                         parents.stream()
@@ -169,11 +172,11 @@ final class DoomedRecords {
     /** Maps what children on a link hold as their foreign key to the parent it means, as far as Java can tell. */
     Map<Key, Member> byReference(Collection<Member> parents, Link link) {
         Map<Key, Member> byReference = new LinkedHashMap<>();
-        if (link.comparesByValue()) {
+        if (CatalogLink.of(link).comparesByValue()) {
             for (Member member : parents) {
                 List<Object> values = referred(member, link);
                 if (values.stream().noneMatch(Objects::isNull)) {
-                    byReference.put(new Key(link.childColumns(), values).comparable(), member);
+                    byReference.put(new RecordKey(link.childColumns(), values).comparable(), member);
                 }
             }
         }

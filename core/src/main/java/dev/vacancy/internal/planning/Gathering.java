@@ -1,8 +1,10 @@
 package dev.vacancy.internal.planning;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Rule;
@@ -30,7 +32,7 @@ import org.jgrapht.traverse.TopologicalOrderIterator;
  * of their parents, by conditions that nest. In a circle that wouldn't do; there all keys are held.
  */
 final class Gathering {
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Rules rules;
     private final Clock clock;
     private final Lookup lookup;
@@ -221,7 +223,7 @@ final class Gathering {
         if (circular.contains(child)) {
             return descent.children(way, members);
         }
-        child.requireIdentity();
+        CatalogTable.of(child).requireIdentity();
         KeyDigest digest = new KeyDigest();
         Optional<List<DoomedRecords.Member>> found = descent.childrenUpTo(mostKeys, way, members, digest);
         if (found.isEmpty()) {
@@ -264,7 +266,8 @@ final class Gathering {
     private List<LinkCase> cascadesFrom(Table table) {
         List<LinkCase> cascades = new ArrayList<>();
         for (Link link : catalog.linksTo(table)) {
-            if (!link.isEnforced() && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
+            if (!CatalogLink.of(link).isEnforced()
+                    && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
                 lookup.lockTable(link.child());
             }
             casesOf(link).stream()

@@ -4,11 +4,13 @@ import dev.vacancy.Blocker;
 import dev.vacancy.Effect;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Skipped;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.rules.Drift;
 import dev.vacancy.internal.rules.LinkRule;
@@ -33,7 +35,7 @@ final class Judgement {
     private static final int BLOCKERS_NAMED = 5;
     private static final int MOST_IN_ORDER = 10_000;
 
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Rules rules;
     private final Drift drift;
     private final NewParents newParents;
@@ -88,8 +90,9 @@ final class Judgement {
         fingerprint.add("root", root.schema(), root.storedName());
         KeyDigest contents = roots.contents();
         fingerprint.add(contents.count(), contents.hex());
-        skipped.forEach(
-                left -> fingerprint.add("skipped").addAll(left.root().key().storable()));
+        skipped.forEach(left -> fingerprint
+                .add("skipped")
+                .addAll(RecordKey.of(left.root().key()).storable()));
         List<Link> links = gathering.tables().stream()
                 .flatMap(going -> catalog.linksTo(going).stream())
                 .toList();
@@ -105,7 +108,9 @@ final class Judgement {
         }
         steps.forEach(step -> fingerprint.add(step.attempt(), drift.isDrifting(step.table()) ? "" : step.count()));
         if (!lookup.locking()) {
-            catalog.links().stream().filter(Link::sharesKey).forEach(this::warnOfHalves);
+            catalog.links().stream()
+                    .filter(link -> CatalogLink.of(link).sharesKey())
+                    .forEach(this::warnOfHalves);
         }
         Map<String, Long> byName = new LinkedHashMap<>();
         name(root, byName);
@@ -210,7 +215,7 @@ final class Judgement {
         Optional<Key> newParent = rule.rule() == Rule.REASSIGN ? newParents.of(rule) : Optional.empty();
         fingerprint
                 .add(rule.rule(), link.where())
-                .addAll(newParent.map(Key::storable).orElse(List.of()));
+                .addAll(newParent.map(key -> RecordKey.of(key).storable()).orElse(List.of()));
         addToFingerprint(link.child(), tally);
         if (rule.rule() == Rule.BLOCK || (rule.rule() == Rule.REASSIGN && newParent.isEmpty())) {
             String reason = rule.rule() == Rule.BLOCK
@@ -233,7 +238,8 @@ final class Judgement {
         Table table = rule.link().child();
         List<Column> columns = rule.link().childColumns();
         return switch (rule.rule()) {
-            case DETACH -> Optional.of(new Step.Detach(table, rule.link().emptied(), staying, count));
+            case DETACH ->
+                Optional.of(new Step.Detach(table, CatalogLink.of(rule.link()).emptied(), staying, count));
             case RESET -> Optional.of(new Step.Reset(table, columns, staying, count));
             case REASSIGN ->
                 newParents
@@ -246,9 +252,10 @@ final class Judgement {
     /** Of two halves of a record the one that was reached first is told to take the other along. */
     private boolean isToldTheOtherWay(Link link) {
         List<Table> reached = List.copyOf(gathering.tables());
-        boolean isHalf = link.isMirror()
+        boolean isHalf = CatalogLink.of(link).isMirror()
                 || catalog.linksTo(link.child()).stream()
-                        .anyMatch(other -> other.isMirror() && other.equals(link.mirrored()));
+                        .anyMatch(other -> CatalogLink.of(other).isMirror()
+                                && other.equals(CatalogLink.of(link).mirrored()));
         return isHalf && reached.indexOf(link.child()) < reached.indexOf(link.parent());
     }
 

@@ -2,6 +2,7 @@ package dev.vacancy.internal.planning;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
+import dev.vacancy.internal.catalog.RecordKey;
 import java.util.List;
 import java.util.Objects;
 
@@ -18,7 +19,7 @@ final class KeyDigest {
 
     /** Adds a record by its key, value by value. */
     void add(Key key) {
-        add(new Fingerprint().addAll(key.storable()).digest());
+        add(new Fingerprint().addAll(RecordKey.of(key).storable()).digest());
     }
 
     /** Adds a record by the identity with which its row begins; a value may be missing. */
@@ -27,7 +28,7 @@ final class KeyDigest {
         if (values.stream().anyMatch(Objects::isNull)) {
             add(new Fingerprint().add("incomplete").add(values.toArray()).digest());
         } else {
-            add(new Key(identity, values));
+            add(new RecordKey(identity, values));
         }
     }
 

@@ -3,9 +3,9 @@ package dev.vacancy.internal.planning;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -117,7 +117,10 @@ final class Levels {
         circle.add(next);
         String records = circle.stream()
                 .map(member -> member.home().table().name() + " "
-                        + new Key(member.home().table().identity(), member.key().values()).text())
+                        + new RecordKey(
+                                        member.home().table().identity(),
+                                        member.key().values())
+                                .text())
                 .collect(Collectors.joining(" → "));
         return new InvalidRequestException(
                 FailureCode.CIRCLE,

@@ -3,11 +3,12 @@ package dev.vacancy.internal.planning;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.Limits;
 import dev.vacancy.LockedException;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -38,12 +39,12 @@ final class Lookup {
 
     private final Connection connection;
     private final Dialect dialect;
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Limits limits;
     private final boolean locking;
     private final Set<Table> locked = new HashSet<>();
 
-    Lookup(Connection connection, Dialect dialect, Catalog catalog, Limits limits, boolean locking) {
+    Lookup(Connection connection, Dialect dialect, DatabaseCatalog catalog, Limits limits, boolean locking) {
         this.connection = connection;
         this.catalog = catalog;
         this.dialect = dialect;
@@ -208,7 +209,7 @@ final class Lookup {
                 dialect,
                 dialect.name(table),
                 expressions(items),
-                columns.stream().map(Column::type).toList(),
+                columns.stream().map(ColumnType::of).toList(),
                 first.in(dialect, ALIAS),
                 further.map(condition -> condition.in(dialect, ALIAS)),
                 dialect.foreignKey(ALIAS, link),

@@ -2,8 +2,8 @@ package dev.vacancy.internal.planning;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import java.util.List;
 
 /** Tells before anything is run what the database's user may not do. */
@@ -15,7 +15,7 @@ final class MissingRights {
     }
 
     /** Refuses a plan whose steps the database would refuse. */
-    static void refuse(List<Step> steps, Catalog catalog) {
+    static void refuse(List<Step> steps, DatabaseCatalog catalog) {
         for (Step step : steps) {
             if (!catalog.access(step.table()).transactional()) {
                 throw withoutTransactions(step.table());

@@ -6,6 +6,8 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.rules.LinkRule;
@@ -96,7 +98,8 @@ final class NewParents {
     private static List<Object> inTheParent(List<Object> values, Link link) {
         List<Object> converted = new ArrayList<>();
         for (int i = 0; i < values.size(); i++) {
-            converted.add(link.parent().convert(link.parentColumns().get(i), values.get(i)));
+            converted.add(
+                    CatalogTable.of(link.parent()).convert(link.parentColumns().get(i), values.get(i)));
         }
         return converted;
     }
@@ -107,7 +110,7 @@ final class NewParents {
 
     /** Of what a database takes for the same key, only the record with exactly this one counts. */
     private Optional<List<Object>> read(Key key, Link link) {
-        if (!key.isPossible()) {
+        if (!RecordKey.of(key).isPossible()) {
             return Optional.empty();
         }
         Table parent = link.parent();
@@ -115,10 +118,10 @@ final class NewParents {
         List<Column> columns = new ArrayList<>(parent.identity());
         columns.addAll(link.parentColumns());
         return lookup.records(parent, columns, Lookup.only(key, parent)).stream()
-                .filter(row -> key.isComparedByDatabase()
-                        || new Key(parent.identity(), row.subList(0, width))
+                .filter(row -> RecordKey.of(key).isComparedByDatabase()
+                        || new RecordKey(parent.identity(), row.subList(0, width))
                                 .comparable()
-                                .equals(key.comparable()))
+                                .equals(RecordKey.of(key).comparable()))
                 .map(row -> row.subList(width, row.size()))
                 .findFirst();
     }
@@ -126,7 +129,8 @@ final class NewParents {
     private static List<Object> converted(List<Object> values, Link link) {
         List<Object> converted = new ArrayList<>();
         for (int i = 0; i < values.size(); i++) {
-            converted.add(link.child().convert(link.childColumns().get(i), values.get(i)));
+            converted.add(
+                    CatalogTable.of(link.child()).convert(link.childColumns().get(i), values.get(i)));
         }
         return converted;
     }

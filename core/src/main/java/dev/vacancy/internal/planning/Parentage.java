@@ -3,6 +3,7 @@ package dev.vacancy.internal.planning;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.internal.catalog.RecordKey;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
@@ -78,6 +79,6 @@ final class Parentage {
         List<Object> values = row.subList(row.size() - columns.size(), row.size());
         return values.stream().anyMatch(Objects::isNull)
                 ? Optional.empty()
-                : Optional.of(new Key(columns, values).comparable());
+                : Optional.of(new RecordKey(columns, values).comparable());
     }
 }

@@ -16,6 +16,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.condition.SelectedRecords;
@@ -246,7 +247,7 @@ public final class Planner {
                 ? List.of()
                 : new Lookup(connection, dialect, rules.catalog(), limits, false)
                         .identities(table, condition, most, skippingHeld).stream()
-                                .map(values -> new Key(table.identity(), values))
+                                .<Key>map(values -> new RecordKey(table.identity(), values))
                                 .toList();
     }
 
@@ -287,7 +288,7 @@ public final class Planner {
         KeyDigest digest = new KeyDigest();
         new Lookup(connection, dialect, rules.catalog(), limits, false)
                 .eachInOrder(table, selected.picked().condition(), values -> {
-                    Key key = new Key(table.identity(), values);
+                    Key key = new RecordKey(table.identity(), values);
                     digest.add(key);
                     each.accept(key);
                 });

@@ -1,13 +1,14 @@
 package dev.vacancy.internal.planning;
 
 import dev.vacancy.Sample;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
-import dev.vacancy.catalog.Label;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.Label;
+import dev.vacancy.internal.catalog.RecordKey;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -20,9 +21,9 @@ import java.util.stream.Collectors;
 
 /** Turns what was read of records into what is shown of them. */
 final class Records {
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
 
-    Records(Catalog catalog) {
+    Records(DatabaseCatalog catalog) {
         this.catalog = catalog;
     }
 
@@ -33,7 +34,7 @@ final class Records {
             byName.put(table.columns().get(i).name(), values.get(i));
         }
         Optional<String> label = catalog.label(table).text(column -> byName.get(column.name()));
-        return new RecordContent(table, new Key(table.identity(), identity), label, byName);
+        return new RecordContent(table, new RecordKey(table.identity(), identity), label, byName);
     }
 
     /** What is read of a child on a link: what it is shown by, and its foreign key. */
@@ -57,7 +58,7 @@ final class Records {
         List<Object> values = row.subList(0, identity.size());
         return values.stream().anyMatch(Objects::isNull)
                 ? values.stream().map(String::valueOf).collect(Collectors.joining(","))
-                : new Key(identity, values).text();
+                : new RecordKey(identity, values).text();
     }
 
     /** What a record is shown by: its key and its label, or whatever there is. */
@@ -75,8 +76,8 @@ final class Records {
         List<Column> identity = table.identity();
         Optional<Key> key = identity.isEmpty() || identity.stream().anyMatch(column -> values.get(column) == null)
                 ? Optional.empty()
-                : Optional.of(
-                        new Key(identity, identity.stream().map(values::get).toList()));
+                : Optional.of(new RecordKey(
+                        identity, identity.stream().map(values::get).toList()));
         Label label = catalog.label(table);
         Optional<String> text = key.isEmpty() && label.columns().isEmpty()
                 ? Optional.ofNullable(values.get(table.columns().get(0))).map(Object::toString)

@@ -2,9 +2,11 @@ package dev.vacancy.internal.planning;
 
 import dev.vacancy.Emptying;
 import dev.vacancy.Selection;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.GivenKeys;
+import dev.vacancy.internal.catalog.RecordKey;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -22,11 +24,14 @@ public final class RequestDigest {
      * @param catalog the tables that it names
      * @return 64 hexadecimal digits, SHA-256 (FIPS 180-4)
      */
-    public static String of(Selection selection, Catalog catalog) {
+    public static String of(Selection selection, DatabaseCatalog catalog) {
         Table table = catalog.table(selection.table());
         Fingerprint digest = new Fingerprint().add("delete", table.schema(), table.storedName());
         digest.add(selection.keys().size());
-        selection.keys().forEach(key -> digest.addAll(key.resolve(table).storable()));
+        selection
+                .keys()
+                .forEach(key -> digest.addAll(
+                        RecordKey.of(GivenKeys.resolve(key, table)).storable()));
         digest.add(
                 selection.criteria().map(Object::toString).orElse(""),
                 selection.isOfAllRecords(),
@@ -38,7 +43,9 @@ public final class RequestDigest {
         Map<String, List<Object>> newParents = new TreeMap<>();
         selection.newParents().forEach((where, key) -> {
             Link link = catalog.link(where);
-            newParents.put(link.where(), key.resolve(link.parent()).storable());
+            newParents.put(
+                    link.where(),
+                    RecordKey.of(GivenKeys.resolve(key, link.parent())).storable());
         });
         newParents.forEach((link, key) -> digest.add(link).addAll(key));
         return digest.hex();
@@ -51,7 +58,7 @@ public final class RequestDigest {
      * @param catalog the tables
      * @return 64 hexadecimal digits
      */
-    public static String of(Emptying emptying, Catalog catalog) {
+    public static String of(Emptying emptying, DatabaseCatalog catalog) {
         Table table = catalog.table(emptying.table());
         return new Fingerprint()
                 .add("empty", table.schema(), table.storedName(), emptying.passingOverTriggers())

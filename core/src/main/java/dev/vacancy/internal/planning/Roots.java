@@ -7,6 +7,8 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.rules.Rules;
@@ -132,17 +134,23 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             int shown,
             Consumer<RecordContent> look) {
         Roots byKeys(List<Key> keys) {
-            List<Key> possible = keys.stream().filter(Key::isPossible).toList();
+            List<Key> possible =
+                    keys.stream().filter(key -> RecordKey.of(key).isPossible()).toList();
             Map<Key, Root> found = new LinkedHashMap<>();
             if (!possible.isEmpty()) {
-                Set<Key> wanted = possible.stream().map(Key::comparable).collect(Collectors.toSet());
+                Set<Key> wanted = possible.stream()
+                        .map(key -> RecordKey.of(key).comparable())
+                        .collect(Collectors.toSet());
                 // What a database takes for the same key, text in another case say, isn't what was asked for.
-                records(condition(possible), root -> wanted.contains(root.key().comparable()))
-                        .forEach(root -> found.put(root.key().comparable(), root));
+                records(
+                                condition(possible),
+                                root -> wanted.contains(RecordKey.of(root.key()).comparable()))
+                        .forEach(root -> found.put(RecordKey.of(root.key()).comparable(), root));
             }
             Map<Key, Root> byMeaning = new LinkedHashMap<>();
             possible.stream()
-                    .filter(key -> key.isComparedByDatabase() && !found.containsKey(key.comparable()))
+                    .filter(key -> RecordKey.of(key).isComparedByDatabase()
+                            && !found.containsKey(RecordKey.of(key).comparable()))
                     .forEach(key -> meant(key).ifPresent(root -> byMeaning.put(key, root)));
             List<Root> all = new ArrayList<>(found.values());
             byMeaning.values().stream()
@@ -151,7 +159,8 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             return new Roots(
                     sorted(all),
                     keys.stream()
-                            .filter(key -> !found.containsKey(key.comparable()) && !byMeaning.containsKey(key))
+                            .filter(key ->
+                                    !found.containsKey(RecordKey.of(key).comparable()) && !byMeaning.containsKey(key))
                             .toList(),
                     Optional.empty());
         }
@@ -213,7 +222,8 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
          * is always is.
          */
         private Digest digest(RecordContent root) {
-            Fingerprint digest = new Fingerprint().addAll(root.key().storable());
+            Fingerprint digest =
+                    new Fingerprint().addAll(RecordKey.of(root.key()).storable());
             for (Column column : table.columns()) {
                 if (!rules.drift().isDrifting(table, column)) {
                     digest.add(column.storedName()).addContent(root.values().get(column.name()));
@@ -250,12 +260,16 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
 
         private static boolean hasTheSameText(Key wanted, Key found) {
             for (int i = 0; i < wanted.columns().size(); i++) {
-                boolean text = wanted.columns().get(i).type().isText();
+                boolean text = ColumnType.of(wanted.columns().get(i)).isText();
                 if (text
-                        && !wanted.comparable()
+                        && !RecordKey.of(wanted)
+                                .comparable()
                                 .values()
                                 .get(i)
-                                .equals(found.comparable().values().get(i))) {
+                                .equals(RecordKey.of(found)
+                                        .comparable()
+                                        .values()
+                                        .get(i))) {
                     return false;
                 }
             }

@@ -3,8 +3,9 @@ package dev.vacancy.internal.planning;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.rules.Rules;
 import java.util.ArrayList;
@@ -48,7 +49,8 @@ final class StepOrder {
         counts.keySet().forEach(links::addVertex);
         rules.catalog().links().stream()
                 .filter(Link::declared)
-                .filter(link -> !rules.isMarked(link.parent()) || !link.isToItself())
+                .filter(link ->
+                        !rules.isMarked(link.parent()) || !CatalogLink.of(link).isToItself())
                 .filter(link -> counts.containsKey(link.child()) && counts.containsKey(link.parent()))
                 .forEach(link -> links.addEdge(link.child(), link.parent(), link));
     }
@@ -95,12 +97,13 @@ final class StepOrder {
 
     /** Where the check waits for the end of the statement, the records of one table may point at each other. */
     private boolean goesInOneStatement(Link link) {
-        if (!link.isToItself() || lookup.checksRowByRow()) {
+        if (!CatalogLink.of(link).isToItself() || lookup.checksRowByRow()) {
             return false;
         }
         boolean ownWay = lookup.actsAfterStatement()
-                ? link.onDelete() != OnDelete.RESTRICT
-                : link.onDelete() == OnDelete.CASCADE && counts.get(link.child()) <= lookup.deepestCascade();
+                ? CatalogLink.of(link).onDelete() != OnDelete.RESTRICT
+                : CatalogLink.of(link).onDelete() == OnDelete.CASCADE
+                        && counts.get(link.child()) <= lookup.deepestCascade();
         return ownWay || mayLagBehind(link);
     }
 
@@ -110,7 +113,7 @@ final class StepOrder {
      * be emptied that is better. To set it to null or to a default fails where that isn't allowed, and RESTRICT always.
      */
     private static boolean mayLagBehind(Link link) {
-        return switch (link.onDelete()) {
+        return switch (CatalogLink.of(link).onDelete()) {
             case NO_ACTION -> true;
             case CASCADE -> !canBeEmptied(link);
             case SET_NULL, SET_DEFAULT, RESTRICT -> false;
@@ -120,7 +123,9 @@ final class StepOrder {
     private void open(Set<Table> circle, List<Step> steps) {
         boolean harmless = inside(circle).stream().allMatch(this::toleratesCascade);
         for (Link link : inside(circle)) {
-            if (isDeferred(link) && mayLagBehind(link) && (harmless || link.onDelete() == OnDelete.NO_ACTION)) {
+            if (isDeferred(link)
+                    && mayLagBehind(link)
+                    && (harmless || CatalogLink.of(link).onDelete() == OnDelete.NO_ACTION)) {
                 takeTogether(link, circle);
                 deferring = true;
             }
@@ -132,15 +137,15 @@ final class StepOrder {
     }
 
     private boolean isDeferred(Link link) {
-        return link.deferrable() && lookup.canDefer();
+        return CatalogLink.of(link).deferrable() && lookup.canDefer();
     }
 
     /** Whether nothing fails when the parent on a link goes before its turn, taken along by another link's cascade. */
     private boolean toleratesCascade(Link link) {
-        return switch (link.onDelete()) {
+        return switch (CatalogLink.of(link).onDelete()) {
             case CASCADE -> true;
             case NO_ACTION -> isDeferred(link);
-            case SET_NULL -> link.nullable();
+            case SET_NULL -> CatalogLink.of(link).nullable();
             case SET_DEFAULT, RESTRICT -> false;
         };
     }
@@ -148,7 +153,8 @@ final class StepOrder {
     /** Lets a parent go before its child; where that cascades, all of the circle may be gone before its turn. */
     private void takeTogether(Link link, Set<Table> circle) {
         links.removeEdge(link);
-        together.addAll(link.onDelete() == OnDelete.CASCADE ? circle : List.of(link.child(), link.parent()));
+        together.addAll(
+                CatalogLink.of(link).onDelete() == OnDelete.CASCADE ? circle : List.of(link.child(), link.parent()));
     }
 
     /** Empties the foreign key of all records that go; what those point at that stay doesn't matter, as they go anyway. */

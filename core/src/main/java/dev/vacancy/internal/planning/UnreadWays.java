@@ -1,9 +1,9 @@
 package dev.vacancy.internal.planning;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -79,6 +79,6 @@ final class UnreadWays {
     }
 
     private static String named(Table table, List<Object> identity) {
-        return table.name() + " " + new Key(table.identity(), identity).text();
+        return table.name() + " " + new RecordKey(table.identity(), identity).text();
     }
 }

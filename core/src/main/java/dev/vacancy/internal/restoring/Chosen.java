@@ -1,9 +1,9 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
@@ -22,13 +22,13 @@ import java.util.UUID;
 
 /** One record of a run, and what went or changed with it: whatever pointed at it, and at that, to any depth. */
 final class Chosen {
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Dialect dialect;
     private final Set<Reference> entries = new HashSet<>();
     private final Set<List<String>> coming = new HashSet<>();
     private final Map<Link, Set<List<String>>> referenced = new HashMap<>();
 
-    private Chosen(Catalog catalog, Dialect dialect) {
+    private Chosen(DatabaseCatalog catalog, Dialect dialect) {
         this.catalog = catalog;
         this.dialect = dialect;
     }
@@ -42,7 +42,12 @@ final class Chosen {
      * @return what belongs to it; empty if the runs have no such record
      */
     static Optional<Chosen> of(
-            Catalog catalog, EntryReader reader, Connection connection, List<UUID> runs, String table, String key)
+            DatabaseCatalog catalog,
+            EntryReader reader,
+            Connection connection,
+            List<UUID> runs,
+            String table,
+            String key)
             throws SQLException {
         Chosen chosen = new Chosen(catalog, reader.dialect());
         int before;

@@ -4,6 +4,7 @@ import dev.vacancy.Criteria;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.request.CriteriaNode;
@@ -50,7 +51,7 @@ final class Closings {
         String begun = String.valueOf(row.entry().alteration().orElseThrow().get(start.name()));
         return new Condition.AllOf(List.of(
                 new Condition.Pictured(key, List.of(row.values(key))),
-                new Condition.Means(start, table.convert(start, begun))));
+                new Condition.Means(start, CatalogTable.of(table).convert(start, begun))));
     }
 
     private static List<Column> key(Table table, LatestRow latest) {

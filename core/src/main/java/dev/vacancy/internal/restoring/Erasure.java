@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.TrailRun;
+import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Passage;
@@ -121,7 +122,7 @@ final class Erasure {
         List<String> values = TrailKey.texts(key, table.identity().size());
         return new Condition.Among(
                 table.identity(),
-                List.of(new KeyGiven.InOrder(values).resolve(table).values()));
+                List.of(GivenKeys.resolve(new KeyGiven.InOrder(values), table).values()));
     }
 
     /**

@@ -2,9 +2,11 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
+import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.dialect.Dialect;
 import java.math.BigDecimal;
 import java.sql.Types;
@@ -33,7 +35,8 @@ record Fit(Dialect dialect) {
                 return Optional.of(new Conflict(
                         table.name(),
                         row.entry().keyText(),
-                        "what it had in " + column + " has no room there now: it is of the type " + column.type(),
+                        "what it had in " + column + " has no room there now: it is of the type "
+                                + ColumnType.of(column),
                         "Give " + column + " the type again that it had, or take what it held from the history."));
             }
         }
@@ -41,15 +44,15 @@ record Fit(Dialect dialect) {
     }
 
     private static boolean fits(Table table, Column column, Object value) {
-        ColumnType type = column.type();
+        ColumnType type = ColumnType.of(column);
         String text = value.toString();
         try {
             if (type.isInteger()) {
-                table.convert(column, text);
+                CatalogTable.of(table).convert(column, text);
             } else if (type.jdbcType() == Types.NUMERIC || type.jdbcType() == Types.DECIMAL) {
-                return NO_NUMBERS.contains(text) || column.holds(new BigDecimal(text));
+                return NO_NUMBERS.contains(text) || CatalogColumn.of(column).holds(new BigDecimal(text));
             } else if (type.isText()) {
-                return column.holds(text);
+                return CatalogColumn.of(column).holds(text);
             }
             return true;
         } catch (InvalidRequestException | NumberFormatException otherwise) {

@@ -6,6 +6,7 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
@@ -45,7 +46,7 @@ final class Holding {
 
     UUID hold(Connection connection, String name, String criteria, By by, UUID id) throws SQLException {
         Table table = rules.catalog().table(name);
-        table.requireIdentity();
+        CatalogTable.of(table).requireIdentity();
         Criteria wanted = Criteria.parse(criteria);
         Condition condition = Resolution.of(wanted, table, rules.catalog(), clock);
         // Whoever is removing some of them ends first, or sees this hold before it does.

@@ -2,10 +2,11 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Mention;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.RunFacts;
@@ -27,7 +28,7 @@ final class Mentions {
     /** What is found is held until it is masked. */
     private static final int MOST = 100_000;
 
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final SoughtText sought;
     private final List<InEntry> entries = new ArrayList<>();
     private final List<InRun> runs = new ArrayList<>();
@@ -52,12 +53,12 @@ final class Mentions {
         }
     }
 
-    private Mentions(Catalog catalog, SoughtText sought) {
+    private Mentions(DatabaseCatalog catalog, SoughtText sought) {
         this.catalog = catalog;
         this.sought = sought;
     }
 
-    static Mentions of(Catalog catalog, TrailTables tables, Connection connection, SoughtText sought)
+    static Mentions of(DatabaseCatalog catalog, TrailTables tables, Connection connection, SoughtText sought)
             throws SQLException {
         Mentions found = new Mentions(catalog, sought);
         EntryReader reader = new EntryReader(tables);
@@ -117,7 +118,8 @@ final class Mentions {
                 if (isIn(column, value.getValue())) {
                     columns.add(value.getKey());
                     whole |= !(value.getValue() instanceof String)
-                            || column.filter(known -> known.type().isText()).isEmpty();
+                            || column.filter(known -> ColumnType.of(known).isText())
+                                    .isEmpty();
                 }
             }
         }
@@ -141,7 +143,7 @@ final class Mentions {
     /** Bytes are no text, however they are written down. */
     private boolean isIn(Optional<Column> column, Object value) {
         boolean bytes = value instanceof ByteBuffer
-                || column.filter(known -> known.type().isBinary()).isPresent();
+                || column.filter(known -> ColumnType.of(known).isBinary()).isPresent();
         return value != null && !bytes && sought.isIn(value.toString());
     }
 

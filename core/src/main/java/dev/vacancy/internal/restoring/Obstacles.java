@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
 import dev.vacancy.history.RestorePlan;
+import dev.vacancy.internal.catalog.CatalogColumn;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
@@ -80,7 +81,7 @@ final class Obstacles {
         for (Column column : table.columns()) {
             boolean needed = !column.nullable()
                     && !column.generated()
-                    && column.declaredDefault().isEmpty()
+                    && CatalogColumn.of(column).declaredDefault().isEmpty()
                     && !row.image().containsKey(column);
             if (needed && told.add(table + "." + column)) {
                 conflict(

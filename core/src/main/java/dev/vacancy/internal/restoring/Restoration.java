@@ -7,6 +7,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
+import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Deferral;
@@ -204,7 +205,7 @@ final class Restoration implements Restorer.Work {
             for (List<Row> some : inPieces(rows, columns.size())) {
                 change(
                         these -> dialect.rowsOf(
-                                        columns.stream().map(Column::type).toList(),
+                                        columns.stream().map(ColumnType::of).toList(),
                                         these.stream()
                                                 .map(row -> values(row, columns, empty))
                                                 .toList())
@@ -378,7 +379,7 @@ final class Restoration implements Restorer.Work {
                 "update " + dialect.name(table) + " set " + String.join(", ", assignments) + " where ", bindings);
         return set.then(dialect.pictured(
                 dialect.names(table.identity()),
-                table.identity().stream().map(Column::type).toList(),
+                table.identity().stream().map(ColumnType::of).toList(),
                 rows.stream().map(row -> row.values(table.identity())).toList()));
     }
 

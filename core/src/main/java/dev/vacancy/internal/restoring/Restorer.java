@@ -7,6 +7,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
 import dev.vacancy.history.RestorePlan;
+import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
@@ -238,7 +239,7 @@ final class Restorer {
                 table,
                 rows.stream().filter(row -> obstacles.isActive(table, row)).toList());
         for (Link link : rules.catalog().links()) {
-            if (link.child().equals(table) && !link.isMirror()) {
+            if (link.child().equals(table) && !CatalogLink.of(link).isMirror()) {
                 obstacles.missingParents(link, rows);
                 obstacles.endedParents(link, rows);
             }
@@ -283,7 +284,7 @@ final class Restorer {
         uniqueWhileActive(table, kept);
         tellOfChanges(table);
         for (Link link : rules.catalog().links()) {
-            if (link.child().equals(table) && !link.isMirror()) {
+            if (link.child().equals(table) && !CatalogLink.of(link).isMirror()) {
                 obstacles.endedParents(link, kept);
             }
         }

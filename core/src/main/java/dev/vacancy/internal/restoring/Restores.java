@@ -5,11 +5,11 @@ import dev.vacancy.By;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Mode;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
 import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.RestorePlan;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
@@ -110,12 +110,12 @@ final class Restores {
 
     /** One record, with what went with it. */
     record Only(String table, String key) {
-        static Optional<Only> of(RestorePlan plan, Catalog catalog) {
+        static Optional<Only> of(RestorePlan plan, DatabaseCatalog catalog) {
             return plan.only().map(record -> of(record, catalog));
         }
 
         /** Reads what {@link #toString} gives; a table's name may hold blanks. */
-        static Only of(String record, Catalog catalog) {
+        static Only of(String record, DatabaseCatalog catalog) {
             String table = catalog.tables().stream()
                     .map(Table::name)
                     .filter(name -> record.startsWith(name + " "))

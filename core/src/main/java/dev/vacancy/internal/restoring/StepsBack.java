@@ -1,7 +1,7 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryReader.StepOf;
 import java.sql.Connection;
@@ -30,7 +30,7 @@ final class StepsBack {
         }
     }
 
-    private StepsBack(List<Taken> steps, Catalog catalog) {
+    private StepsBack(List<Taken> steps, DatabaseCatalog catalog) {
         this.steps = steps;
         List<String> tables = steps.stream().map(Taken::table).toList();
         this.together = catalog.links().stream()
@@ -47,7 +47,7 @@ final class StepsBack {
      *
      * @param runs what is undone, the last one first
      */
-    static StepsBack of(EntryReader reader, Connection connection, List<UUID> runs, Catalog catalog)
+    static StepsBack of(EntryReader reader, Connection connection, List<UUID> runs, DatabaseCatalog catalog)
             throws SQLException {
         List<Taken> steps = new ArrayList<>();
         for (UUID run : runs) {

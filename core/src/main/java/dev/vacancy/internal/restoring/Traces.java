@@ -1,8 +1,9 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Reference;
@@ -32,7 +33,7 @@ import java.util.stream.Stream;
  * may name it.
  */
 final class Traces {
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final TrailTables tables;
     private final EntryReader reader;
     private final Connection connection;
@@ -40,14 +41,14 @@ final class Traces {
     private final Set<String> named = new HashSet<>();
     private final Set<List<String>> records = new HashSet<>();
 
-    private Traces(Catalog catalog, TrailTables tables, Connection connection) {
+    private Traces(DatabaseCatalog catalog, TrailTables tables, Connection connection) {
         this.catalog = catalog;
         this.tables = tables;
         this.reader = new EntryReader(tables);
         this.connection = connection;
     }
 
-    static Traces of(Catalog catalog, TrailTables tables, Connection connection, Table table, String key)
+    static Traces of(DatabaseCatalog catalog, TrailTables tables, Connection connection, Table table, String key)
             throws SQLException {
         Traces traces = new Traces(catalog, tables, connection);
         for (StoredEntry own : traces.add(table.name(), key)) {
@@ -62,7 +63,8 @@ final class Traces {
     /** A number or UUID that stands for a record says nothing of it; any other key does. */
     static boolean isSurrogate(Table table) {
         return table.identity().stream()
-                .allMatch(column -> column.type().isInteger() || column.type().isUuid());
+                .allMatch(column -> ColumnType.of(column).isInteger()
+                        || ColumnType.of(column).isUuid());
     }
 
     /** What points at a record, or did, has its key, whenever it went. Where the key tells of the record that is a trace of it as well. */

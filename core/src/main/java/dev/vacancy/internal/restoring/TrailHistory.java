@@ -24,6 +24,7 @@ import dev.vacancy.history.RestorePlan;
 import dev.vacancy.history.TrailEntry;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.history.Verification;
+import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
@@ -241,7 +242,8 @@ public final class TrailHistory implements History {
     @Override
     public String keyText(String table, KeyGiven key) {
         Table asked = rules.catalog().table(table);
-        return transactions.reading(connection -> Erasure.keyText(dialect, connection, asked, key.resolve(asked)));
+        return transactions.reading(
+                connection -> Erasure.keyText(dialect, connection, asked, GivenKeys.resolve(key, asked)));
     }
 
     @Override

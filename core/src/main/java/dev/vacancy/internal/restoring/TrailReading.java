@@ -1,12 +1,13 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.TrailEntry;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.history.Verification;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.OddText;
 import dev.vacancy.internal.planning.Part;
 import dev.vacancy.internal.running.Transactions;
@@ -35,12 +36,12 @@ import java.util.stream.Collectors;
 final class TrailReading {
     private static final int MOST_AT_ONCE = 1_000;
 
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final TrailTables tables;
     private final EntryReader reader;
     private final Transactions transactions;
 
-    TrailReading(Catalog catalog, TrailTables tables, Transactions transactions) {
+    TrailReading(DatabaseCatalog catalog, TrailTables tables, Transactions transactions) {
         this.catalog = catalog;
         this.tables = tables;
         this.reader = new EntryReader(tables);
@@ -219,11 +220,11 @@ final class TrailReading {
         if (value instanceof OddText text) {
             return text.toString();
         }
-        boolean plain = column.type().isInteger()
+        boolean plain = ColumnType.of(column).isInteger()
                 || column.jdbcType() == Types.NUMERIC
                 || column.jdbcType() == Types.DECIMAL
                 || column.jdbcType() == Types.BOOLEAN;
-        return plain && value instanceof String text ? column.type().read(text) : value;
+        return plain && value instanceof String text ? ColumnType.of(column).read(text) : value;
     }
 
     /** Reads entries one by one, the oldest first. */

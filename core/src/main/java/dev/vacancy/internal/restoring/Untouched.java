@@ -2,6 +2,7 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
@@ -131,7 +132,8 @@ final class Untouched {
                 parts.add(
                         value == null
                                 ? new Condition.IsNull(column)
-                                : new Condition.Means(column, table.convert(column, value)));
+                                : new Condition.Means(
+                                        column, CatalogTable.of(table).convert(column, value)));
             }
         });
         return standing.keys(table, new Condition.AllOf(parts));
@@ -167,8 +169,8 @@ final class Untouched {
         if (written == null || there == null) {
             return false;
         }
-        Object before = table.convert(mark, written);
-        Object after = table.convert(mark, there);
+        Object before = CatalogTable.of(table).convert(mark, written);
+        Object after = CatalogTable.of(table).convert(mark, there);
         if (before instanceof Temporal from
                 && after instanceof Temporal to
                 && from.getClass().equals(to.getClass())
@@ -226,6 +228,7 @@ final class Untouched {
             return value == altered.getValue();
         }
         return Objects.equals(
-                table.convert(altered.getKey(), value), table.convert(altered.getKey(), altered.getValue()));
+                CatalogTable.of(table).convert(altered.getKey(), value),
+                CatalogTable.of(table).convert(altered.getKey(), altered.getValue()));
     }
 }

@@ -3,14 +3,17 @@ package dev.vacancy.internal.rules;
 import dev.vacancy.Criteria;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.KeyGiven;
-import dev.vacancy.catalog.Label;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.GivenKeys;
+import dev.vacancy.internal.catalog.Label;
+import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.ConsentOfTable;
@@ -46,7 +49,7 @@ final class RuleReader {
     private static final Pattern PLACE =
             Pattern.compile("(?<table>.+?)\\.(?:\\((?<several>[^()]+)\\)|(?<one>[^.()]+))");
 
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Clock clock;
     private final List<RuleProblem> problems = new ArrayList<>();
     private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
@@ -61,7 +64,7 @@ final class RuleReader {
     private final Set<Table> driftingTables = new LinkedHashSet<>();
     private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
 
-    RuleReader(WrittenRules book, Catalog declared, Clock clock) {
+    RuleReader(WrittenRules book, DatabaseCatalog declared, Clock clock) {
         this.clock = clock;
         List<Link> undeclared = new ArrayList<>();
         for (UndeclaredLink link : book.links()) {
@@ -75,7 +78,8 @@ final class RuleReader {
                 .filter(rule -> rule.clauses().stream().anyMatch(clause -> clause.rule() == Rule.PART_OF))
                 .forEach(rule -> attempt(
                         rule.origin(),
-                        () -> undeclared.add(wholeOf(rule, declared).mirrored())));
+                        () -> undeclared.add(
+                                CatalogLink.of(wholeOf(rule, declared)).mirrored())));
         Map<Table, Label> labels = new LinkedHashMap<>();
         for (LabelOfTable label : book.labels()) {
             attempt(label.origin(), () -> {
@@ -85,7 +89,7 @@ final class RuleReader {
                 }
             });
         }
-        this.catalog = declared.with(undeclared).labelled(labels);
+        this.catalog = DatabaseCatalog.of(declared.with(undeclared)).labelled(labels);
         for (MarkerOfTable marker : book.markers()) {
             attempt(marker.origin(), () -> read(marker));
         }
@@ -166,10 +170,10 @@ final class RuleReader {
         Matcher place = place(given.place());
         Table table = catalog.table(place.group("table"));
         Column column = columns(place, table).get(0);
-        if (!column.type().isInteger()) {
+        if (!ColumnType.of(column).isInteger()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
-                    table + "." + column + " is " + column.type() + ", which can't count changes.",
+                    table + "." + column + " is " + ColumnType.of(column) + ", which can't count changes.",
                     "Name a column of whole numbers.");
         }
         versions.put(table, column);
@@ -179,10 +183,10 @@ final class RuleReader {
         Table table = catalog.table(given.table());
         Rules.Modified columns = new Rules.Modified(
                 given.by().map(table::column), given.at().map(column -> Marker.timeOf(table, column)));
-        columns.by().filter(by -> !by.type().isText()).ifPresent(by -> {
+        columns.by().filter(by -> !ColumnType.of(by).isText()).ifPresent(by -> {
             throw new InvalidRequestException(
                     FailureCode.RULES,
-                    table + "." + by + " is " + by.type() + ", which doesn't hold a name.",
+                    table + "." + by + " is " + ColumnType.of(by) + ", which doesn't hold a name.",
                     "Name a column for text.");
         });
         if (modified.put(table, columns) != null) {
@@ -287,7 +291,7 @@ final class RuleReader {
         return active;
     }
 
-    Catalog catalog() {
+    DatabaseCatalog catalog() {
         return catalog;
     }
 
@@ -297,7 +301,7 @@ final class RuleReader {
 
     /** The clauses on a link: those of the book, and behind them what the schema says of the rest. */
     List<LinkRule> clausesOn(Link link) {
-        if (link.isMirror()) {
+        if (CatalogLink.of(link).isMirror()) {
             return List.of(asOneRecord(link));
         }
         List<LinkRule> clauses = new ArrayList<>();
@@ -336,9 +340,9 @@ final class RuleReader {
     }
 
     /** One record can be split by nothing: not by the other half's absence, nor by criteria. */
-    private static Link wholeOf(RuleOnLink rule, Catalog declared) {
+    private static Link wholeOf(RuleOnLink rule, DatabaseCatalog declared) {
         Link link = declared.link(rule.link());
-        if (!link.sharesKey()) {
+        if (!CatalogLink.of(link).sharesKey()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     link.where() + " can't be part of " + link.parent().name()
@@ -372,10 +376,10 @@ final class RuleReader {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "children on " + link.where() + " can't be kept: the database enforces this link, "
-                            + link.onDelete().sql() + ".",
+                            + CatalogLink.of(link).onDelete().sql() + ".",
                     "Use block, cascade, detach or reassign; or delete " + link.parent() + " softly.");
         }
-        if (clause.rule() == Rule.DETACH && !link.nullable()) {
+        if (clause.rule() == Rule.DETACH && !CatalogLink.of(link).nullable()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "children on " + link.where() + " can't be detached: the column may not be null.",
@@ -383,7 +387,7 @@ final class RuleReader {
         }
         Optional<Key> newParent = clause.newParent().isEmpty()
                 ? Optional.empty()
-                : Optional.of(new KeyGiven.InOrder(clause.newParent()).resolve(link.parent()));
+                : Optional.of(GivenKeys.resolve(new KeyGiven.InOrder(clause.newParent()), link.parent()));
         String reason = clause.reason()
                 .orElse("the rule says " + clause.rule()
                         + newParent.map(key -> " to " + key).orElse(""));
@@ -391,11 +395,12 @@ final class RuleReader {
     }
 
     private static LinkRule bySchema(Link link) {
-        String schema = "the schema says " + link.onDelete().sql();
-        if (link.onDelete() == OnDelete.SET_NULL && !link.nullable()) {
+        String schema = "the schema says " + CatalogLink.of(link).onDelete().sql();
+        if (CatalogLink.of(link).onDelete() == OnDelete.SET_NULL
+                && !CatalogLink.of(link).nullable()) {
             return bySchema(link, Rule.BLOCK, schema + ", but the column may not be null");
         }
-        Rule rule = switch (link.onDelete()) {
+        Rule rule = switch (CatalogLink.of(link).onDelete()) {
             case CASCADE -> Rule.CASCADE;
             case SET_DEFAULT -> Rule.RESET;
             case SET_NULL -> Rule.DETACH;
@@ -408,7 +413,7 @@ final class RuleReader {
         return new LinkRule(link, rule, Optional.empty(), reason, Optional.empty());
     }
 
-    private static Link undeclared(UndeclaredLink given, Catalog catalog) {
+    private static Link undeclared(UndeclaredLink given, DatabaseCatalog catalog) {
         Matcher place = place(given.foreignKey());
         Table child = catalog.table(place.group("table"));
         List<Column> childColumns = columns(place, child);
@@ -429,10 +434,10 @@ final class RuleReader {
                             + parent.name() + " has " + parentColumns.size() + ".",
                     "Give as many, in the order of the key: table.(column, column).");
         }
-        return Link.undeclared(child, childColumns, parent, parentColumns);
+        return CatalogLink.undeclared(child, childColumns, parent, parentColumns);
     }
 
-    private static boolean isTable(String name, Catalog catalog) {
+    private static boolean isTable(String name, DatabaseCatalog catalog) {
         return catalog.tables().stream().anyMatch(table -> table.name().equalsIgnoreCase(name));
     }
 

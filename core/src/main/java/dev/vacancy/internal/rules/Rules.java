@@ -1,10 +1,10 @@
 package dev.vacancy.internal.rules;
 
 import dev.vacancy.Criteria;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.LatestRow;
@@ -31,7 +31,7 @@ import java.util.Set;
  * @since 0.1
  */
 public final class Rules {
-    private final Catalog catalog;
+    private final DatabaseCatalog catalog;
     private final Map<Link, List<LinkRule>> byLink;
     private final Map<Table, Criteria> active;
     private final Drift drift;
@@ -42,7 +42,7 @@ public final class Rules {
     private final String digest;
 
     private Rules(
-            Catalog catalog,
+            DatabaseCatalog catalog,
             Map<Link, List<LinkRule>> byLink,
             Map<Table, Criteria> active,
             Drift drift,
@@ -145,7 +145,7 @@ public final class Rules {
      * @return a rule for each link, those among them that only the book declares
      * @throws RulesException when the book names what isn't there or asks for what can't be kept; all problems at once
      */
-    public static Rules of(RuleBook given, Catalog catalog, Clock clock) {
+    public static Rules of(RuleBook given, DatabaseCatalog catalog, Clock clock) {
         WrittenRules book = WrittenRules.of(given);
         RuleReader reader = new RuleReader(book, catalog, clock);
         Map<Link, List<LinkRule>> byLink = clauses(reader);
@@ -175,7 +175,7 @@ public final class Rules {
      * @param clock tells the moment that relative times are told from
      * @return the problems, none if the rules can be kept
      */
-    public static Reading read(RuleBook given, Catalog catalog, Clock clock) {
+    public static Reading read(RuleBook given, DatabaseCatalog catalog, Clock clock) {
         WrittenRules book = WrittenRules.of(given);
         RuleReader reader = new RuleReader(book, catalog, clock);
         Map<Link, List<LinkRule>> byLink = clauses(reader);
@@ -191,7 +191,7 @@ public final class Rules {
      * @param catalog the catalog with the links that only the book declares
      * @param problems what is wrong with the book
      */
-    public record Reading(Catalog catalog, List<RuleProblem> problems) {
+    public record Reading(DatabaseCatalog catalog, List<RuleProblem> problems) {
         /** Keeps its own copy of the problems. */
         public Reading {
             problems = List.copyOf(problems);
@@ -209,7 +209,7 @@ public final class Rules {
      *
      * @return the catalog that these rules are for
      */
-    public Catalog catalog() {
+    public DatabaseCatalog catalog() {
         return catalog;
     }
 

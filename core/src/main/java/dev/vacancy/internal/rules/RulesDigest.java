@@ -1,9 +1,10 @@
 package dev.vacancy.internal.rules;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.rule.Trail;
 import java.nio.ByteBuffer;
@@ -63,13 +64,13 @@ final class RulesDigest {
                 + table(link.parent())
                 + stored(link.parentColumns())
                 + link.declared()
-                + link.onDelete();
+                + CatalogLink.of(link).onDelete();
     }
 
     private static String clause(LinkRule clause) {
         return quoted(clause.rule().toString())
                 + quoted(clause.criteria().map(Object::toString).orElse(""))
-                + clause.newParent().map(Key::storable).orElse(List.of());
+                + clause.newParent().map(key -> RecordKey.of(key).storable()).orElse(List.of());
     }
 
     private static String modified(Rules.Modified columns) {

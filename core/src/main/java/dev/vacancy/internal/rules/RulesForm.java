@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ColumnType;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -45,7 +46,7 @@ public final class RulesForm {
     private static Map<String, Object> of(Column column) {
         Map<String, Object> form = new LinkedHashMap<>();
         form.put("column", column.name());
-        form.put("type", column.type().name());
+        form.put("type", ColumnType.of(column).name());
         form.put("nullable", column.nullable());
         return form;
     }

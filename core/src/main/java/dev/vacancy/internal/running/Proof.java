@@ -1,10 +1,11 @@
 package dev.vacancy.internal.running;
 
 import dev.vacancy.NotAsPlannedException;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.planning.Planned;
@@ -40,10 +41,10 @@ final class Proof {
     }
 
     /** Returns what proves a plan, or empty if nothing needs it or nothing could. */
-    static Optional<Proof> of(Planned planned, Catalog catalog, Dialect dialect) {
+    static Optional<Proof> of(Planned planned, DatabaseCatalog catalog, Dialect dialect) {
         Set<Table> reached = new LinkedHashSet<>();
         for (Link link : catalog.links()) {
-            boolean acts = link.declared() && link.onDelete() == OnDelete.CASCADE;
+            boolean acts = link.declared() && CatalogLink.of(link).onDelete() == OnDelete.CASCADE;
             if (acts && planned.plan().counts().containsKey(link.parent().name())) {
                 reached.add(link.child());
             }

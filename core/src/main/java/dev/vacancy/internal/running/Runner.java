@@ -18,8 +18,8 @@ import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.VacancyException;
 import dev.vacancy.catalog.Key;
-import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -492,7 +492,7 @@ public final class Runner {
     private void refuseOverlooking(Set<String> losing, Transactions transactions) {
         boolean declared = planner.rules().catalog().links().stream()
                 .filter(link -> losing.contains(link.parent().name()))
-                .allMatch(Link::isEnforced);
+                .allMatch(link -> CatalogLink.of(link).isEnforced());
         if (transactions.joinedAt().isPresent()
                 && dialect.overlooksChildren(transactions.joinedAt().getAsInt(), declared)) {
             throw new InvalidRequestException(

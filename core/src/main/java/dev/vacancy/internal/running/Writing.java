@@ -2,8 +2,9 @@ package dev.vacancy.internal.running;
 
 import dev.vacancy.By;
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
@@ -44,7 +45,9 @@ final class Writing {
         } else if (step instanceof Step.Reset reset) {
             reset.columns()
                     .forEach(column -> columns.put(
-                            column, dialect.defaultOf(column.declaredDefault().orElse(null))));
+                            column,
+                            dialect.defaultOf(
+                                    CatalogColumn.of(column).declaredDefault().orElse(null))));
         } else if (step instanceof Step.Reassign || step instanceof Step.Mark || step instanceof Step.Touch) {
             values(step)
                     .forEach((column, value) -> columns.put(
@@ -94,7 +97,7 @@ final class Writing {
 
     /** A stamp is a note; one that is too long for its column is cut rather than refused. */
     private static String fitting(Column column, String text) {
-        int most = column.type().size();
+        int most = ColumnType.of(column).size();
         return most > 0 && text.length() > most ? text.substring(0, most) : text;
     }
 

@@ -1,12 +1,15 @@
 package dev.vacancy.internal.schema;
 
-import dev.vacancy.catalog.Access;
-import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.ColumnType;
 import dev.vacancy.catalog.Link;
-import dev.vacancy.catalog.OnDelete;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.Access;
+import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.dialect.ColumnTypes;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.ForeignKey;
@@ -67,7 +70,8 @@ public final class CatalogReader {
      * @return the catalog as it is now; later changes of the schema don't show in it
      * @throws SQLException when the database doesn't answer
      */
-    public static Catalog read(Connection connection, Dialect dialect, Collection<String> schemas) throws SQLException {
+    public static DatabaseCatalog read(Connection connection, Dialect dialect, Collection<String> schemas)
+            throws SQLException {
         return read(connection, dialect, schemas, Set.of());
     }
 
@@ -81,13 +85,13 @@ public final class CatalogReader {
      * @return the catalog
      * @throws SQLException when the database doesn't answer
      */
-    public static Catalog read(
+    public static DatabaseCatalog read(
             Connection connection, Dialect dialect, Collection<String> schemas, Collection<String> passedOver)
             throws SQLException {
         return new CatalogReader(connection, dialect, schemas, passedOver).read();
     }
 
-    private Catalog read() throws SQLException {
+    private DatabaseCatalog read() throws SQLException {
         Map<Place, Table> tables = new TreeMap<>();
         List<Place> places = readPlaces();
         Map<Place, List<Column>> columns = readColumns(places);
@@ -122,7 +126,7 @@ public final class CatalogReader {
         kept.tables()
                 .forEach(table -> Optional.ofNullable(known.get(List.of(table.schema(), table.storedName())))
                         .ifPresent(limits -> access.put(table, limits)));
-        return new Catalog(kept.tables(), kept.links(), Map.of(), access);
+        return new DatabaseCatalog(kept.tables(), kept.links(), Map.of(), access);
     }
 
     private List<Place> readPlaces() throws SQLException {
@@ -172,7 +176,7 @@ public final class CatalogReader {
                 rows.getInt("DATA_TYPE"),
                 rows.getInt("COLUMN_SIZE"),
                 rows.getInt("DECIMAL_DIGITS"));
-        return new Column(
+        return new CatalogColumn(
                 shown(stored, foldsToUpper),
                 stored,
                 types.of(place.schema, place.name, stored, told),
@@ -196,7 +200,7 @@ public final class CatalogReader {
         List<String> keyNames = key.stream().map(Column::storedName).toList();
         Stream<Index> uniqueKeys = indexes.stream()
                 .filter(index -> index.unique() && !index.columns().equals(keyNames));
-        return new Table(
+        return new CatalogTable(
                 shown(place, lookingTheSame),
                 place.schema,
                 place.name,
@@ -220,14 +224,14 @@ public final class CatalogReader {
                                 && columns.stream()
                                         .anyMatch(other -> !other.storedName().equals(column.storedName())
                                                 && other.name().equals(column.name()))
-                        ? new Column(
+                        ? new CatalogColumn(
                                 dialect.quote(column.storedName()),
                                 column.storedName(),
-                                column.type(),
+                                ColumnType.of(column),
                                 column.nullable(),
-                                column.declaredDefault(),
+                                CatalogColumn.of(column).declaredDefault(),
                                 column.generated(),
-                                column.numbered())
+                                CatalogColumn.of(column).numbered())
                         : column)
                 .toList();
     }
@@ -246,7 +250,7 @@ public final class CatalogReader {
     private static Link link(ForeignKey key, Table child, Table parent) {
         List<Column> parentColumns =
                 key.parentColumns().isEmpty() ? parent.primaryKey() : stored(parent, key.parentColumns());
-        return new Link(
+        return new CatalogLink(
                 key.name(),
                 child,
                 stored(child, key.columns()),

@@ -1,7 +1,8 @@
 package dev.vacancy.internal.trail;
 
 import dev.vacancy.catalog.Column;
-import dev.vacancy.catalog.KeyParts;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.KeyParts;
 import dev.vacancy.internal.dialect.Dialect;
 import java.util.ArrayList;
 import java.util.List;
@@ -42,7 +43,7 @@ public final class TrailKey {
         List<String> parts = new ArrayList<>();
         for (Column column : columns) {
             String text = dialect.codec(column).keyText(dialect.name(alias, column));
-            boolean plain = columns.size() == 1 || column.type().isInteger();
+            boolean plain = columns.size() == 1 || ColumnType.of(column).isInteger();
             if (!parts.isEmpty()) {
                 parts.add("','");
             }

@@ -1,4 +1,4 @@
-package dev.vacancy.catalog;
+package dev.vacancy.internal.catalog;
 
 /**
  * What the database's user may do with a table.

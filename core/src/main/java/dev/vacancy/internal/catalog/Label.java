@@ -1,7 +1,9 @@
-package dev.vacancy.catalog;
+package dev.vacancy.internal.catalog;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -57,7 +59,9 @@ public record Label(String template, List<Column> columns) {
      * @return the label; without columns if the table has no text
      */
     public static Label usual(Table table) {
-        List<Column> texts = table.columns().stream().filter(Column::isText).toList();
+        List<Column> texts = table.columns().stream()
+                .filter(column -> CatalogColumn.of(column).isText())
+                .toList();
         return texts.stream()
                 .filter(column -> table.uniqueKeys().contains(List.of(column)))
                 .findFirst()

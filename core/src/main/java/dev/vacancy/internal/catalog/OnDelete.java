@@ -1,4 +1,4 @@
-package dev.vacancy.catalog;
+package dev.vacancy.internal.catalog;
 
 import java.sql.DatabaseMetaData;
 

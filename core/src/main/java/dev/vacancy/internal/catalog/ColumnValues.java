@@ -1,7 +1,9 @@
-package dev.vacancy.catalog;
+package dev.vacancy.internal.catalog;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Table;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
@@ -45,19 +47,19 @@ final class ColumnValues {
         }
         Object modern = GivenValues.modern(given);
         try {
-            return spelled(column.type(), modern, convert(column.type(), modern));
+            return spelled(ColumnType.of(column), modern, convert(ColumnType.of(column), modern));
         } catch (IllegalArgumentException | ArithmeticException | DateTimeException wrong) {
-            if (isOwnForm(column.type(), modern)) {
+            if (isOwnForm(ColumnType.of(column), modern)) {
                 return modern instanceof Number || modern instanceof ByteBuffer ? modern : modern.toString();
             }
             throw new InvalidRequestException(
                             FailureCode.VALUE_TYPE,
-                            table.name() + "." + column.name() + " is " + column.type() + ", which '"
+                            table.name() + "." + column.name() + " is " + ColumnType.of(column) + ", which '"
                                     + quoted(GivenValues.text(given)) + "' is not.",
-                            "Give " + expected(column.type()) + ".")
+                            "Give " + expected(ColumnType.of(column)) + ".")
                     .about("table", table.name())
                     .about("column", column.name())
-                    .about("type", column.type())
+                    .about("type", ColumnType.of(column))
                     .about("value", quoted(GivenValues.text(given)));
         }
     }

@@ -1,5 +1,6 @@
-package dev.vacancy.catalog;
+package dev.vacancy.internal.catalog;
 
+import dev.vacancy.catalog.Column;
 import java.sql.Types;
 import java.util.Locale;
 
@@ -182,5 +183,15 @@ public record ColumnType(
     @Override
     public String toString() {
         return name;
+    }
+
+    /**
+     * Returns the type of a column.
+     *
+     * @param column the column
+     * @return its type
+     */
+    public static ColumnType of(Column column) {
+        return CatalogColumn.of(column).type();
     }
 }

@@ -1,5 +1,7 @@
 package dev.vacancy;
 
+import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAnyPackage;
+import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideOutsideOfPackage;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.Architectures.layeredArchitecture;
@@ -21,55 +23,93 @@ class ArchitectureTest {
             .withImportOption(new ImportOption.DoNotIncludeTests())
             .importPackages("dev.vacancy");
 
-    /** The rooms from the top of the house down. */
-    private static final List<String> ROOMS = List.of(
-            "dev.vacancy",
+    /** What an application names. */
+    private static final String[] SURFACE = {
+        "dev.vacancy",
+        "dev.vacancy.bulk",
+        "dev.vacancy.catalog",
+        "dev.vacancy.history",
+        "dev.vacancy.rule",
+        "dev.vacancy.wording"
+    };
+
+    private static final String DOOR = "dev.vacancy.internal.engine";
+
+    /** What criteria and rules are made of. */
+    private static final String REQUEST = "dev.vacancy.internal.request";
+
+    /** The rooms of the engine from the top down. All of them use the values of the surface. */
+    private static final List<String> ENGINE = List.of(
+            DOOR,
             "dev.vacancy.internal.chunking",
-            "dev.vacancy.bulk",
             "dev.vacancy.internal.restoring",
             "dev.vacancy.internal.travelling",
             "dev.vacancy.internal.running",
             "dev.vacancy.internal.gate",
-            "dev.vacancy.audit",
-            "dev.vacancy.run",
-            "dev.vacancy.confirm",
             "dev.vacancy.internal.planning",
-            "dev.vacancy.plan",
             "dev.vacancy.internal.check",
-            "dev.vacancy.check",
             "dev.vacancy.internal.trail",
-            "dev.vacancy.rule",
+            "dev.vacancy.internal.rules",
             "dev.vacancy.internal.tables",
             "dev.vacancy.internal.condition",
-            "dev.vacancy.criteria",
             "dev.vacancy.internal.schema",
             "dev.vacancy.internal.dialect",
-            "dev.vacancy.catalog",
-            "dev.vacancy.wording",
-            "dev.vacancy.failure");
+            REQUEST,
+            "dev.vacancy.internal.catalog");
 
     @Test
-    void eachRoomUsesOnlyThoseBelowIt() {
+    void eachRoomOfTheEngineUsesOnlyThoseBelowIt() {
         Architectures.LayeredArchitecture house = layeredArchitecture().consideringOnlyDependenciesInLayers();
-        for (String room : ROOMS) {
+        for (String room : ENGINE) {
             house = house.layer(room).definedBy(room);
         }
-        for (int i = 0; i < ROOMS.size(); i++) {
-            Architectures.LayeredArchitecture.LayerDependencySpecification room = house.whereLayer(ROOMS.get(i));
+        for (int i = 0; i < ENGINE.size(); i++) {
+            Architectures.LayeredArchitecture.LayerDependencySpecification room = house.whereLayer(ENGINE.get(i));
             house = i == 0
                     ? room.mayNotBeAccessedByAnyLayer()
-                    : room.mayOnlyBeAccessedByLayers(ROOMS.subList(0, i).toArray(String[]::new));
+                    : room.mayOnlyBeAccessedByLayers(ENGINE.subList(0, i).toArray(String[]::new));
         }
         house.check(CORE);
+    }
+
+    /** One arrow leads from the surface into the engine; besides, the factories of criteria and rules make what these are made of. */
+    @Test
+    void theSurfaceKnowsOfTheEngineOnlyItsDoor() {
+        classes()
+                .that()
+                .resideInAnyPackage(SURFACE)
+                .and()
+                .resideOutsideOfPackages("dev.vacancy.internal..")
+                .should()
+                .onlyDependOnClassesThat(resideInAnyPackage(SURFACE)
+                        .or(resideInAnyPackage(DOOR, REQUEST))
+                        .or(resideOutsideOfPackage("dev.vacancy..")))
+                .check(CORE);
+        noClasses()
+                .that()
+                .resideInAnyPackage(SURFACE)
+                .and()
+                .doNotHaveSimpleName("Vacancy")
+                .and()
+                .doNotHaveSimpleName("Ddl")
+                .and()
+                .doNotHaveSimpleName("Approvals")
+                .should()
+                .dependOnClassesThat()
+                .resideInAPackage(DOOR)
+                .check(CORE);
     }
 
     @Test
     void everyClassLivesInOneOfTheRooms() {
         classes()
                 .should()
-                .resideInAnyPackage(
-                        Stream.concat(ROOMS.stream(), Stream.of("dev.vacancy.demo..", "dev.vacancy.testing.."))
-                                .toArray(String[]::new))
+                .resideInAnyPackage(Stream.of(
+                                Stream.of(SURFACE),
+                                ENGINE.stream(),
+                                Stream.of("dev.vacancy.demo..", "dev.vacancy.testing.."))
+                        .flatMap(rooms -> rooms)
+                        .toArray(String[]::new))
                 .check(CORE);
     }
 

@@ -1,10 +1,10 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.rules.LinkRule;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Rule;

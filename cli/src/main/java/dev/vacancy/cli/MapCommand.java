@@ -30,7 +30,8 @@ final class MapCommand extends DatabaseCommand {
     @Override
     int on(Session session) {
         Rules whole = Engine.of(session.vacancy()).rules();
-        Rules shown = table == null ? whole : whole.around(session.vacancy().catalog().table(table));
+        Rules shown =
+                table == null ? whole : whole.around(session.vacancy().catalog().table(table));
         picture.draw(
                 () -> table == null ? MapPicture.of(session.vacancy()) : MapPicture.around(table, session.vacancy()));
         print(json() ? JsonText.write(RulesForm.of(shown)) : CatalogText.of(shown, paint()));

@@ -1,7 +1,6 @@
 package dev.vacancy.cli;
 
 import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
-import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import java.time.LocalDate;
 import java.time.format.DateTimeParseException;
@@ -85,7 +84,7 @@ final class MarkersSection {
         }
         String never = text(entries.get(NEVER), NEVER).orElse("");
         try {
-            return Optional.of(new Marker.EndDate(column, LocalDate.parse(never)));
+            return Optional.of(Marker.endDate(column, LocalDate.parse(never)));
         } catch (DateTimeParseException wrong) {
             problems.add(
                     entries.get(NEVER).line(), "'" + NEVER + "' must be a date as in ISO 8601, such as 9999-12-31");
@@ -117,9 +116,10 @@ final class MarkersSection {
                 entries.get(KEY) instanceof YamlNode.Sequence sequence ? sequence.items() : List.of(entries.get(KEY));
         List<String> key = new ArrayList<>();
         items.forEach(item -> text(item, KEY).ifPresent(key::add));
-        Optional<Object> gone =
-                entries.containsKey(GONE) ? text(entries.get(GONE), GONE).map(value -> value) : Optional.empty();
-        return text(entries.get(CLOSING), CLOSING).map(closing -> new LatestRow(key, column, closing, gone));
+        Optional<String> gone = entries.containsKey(GONE) ? text(entries.get(GONE), GONE) : Optional.empty();
+        return text(entries.get(CLOSING), CLOSING)
+                .map(closing -> gone.map(value -> Marker.latestRow(column, closing, value, key))
+                        .orElseGet(() -> Marker.latestRow(column, closing, key.toArray(String[]::new))));
     }
 
     private Optional<String> text(YamlNode node, String word) {

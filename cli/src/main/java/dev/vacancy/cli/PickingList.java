@@ -1,6 +1,5 @@
 package dev.vacancy.cli;
 
-import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.Sample;
@@ -10,6 +9,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.engine.Engine;
 import java.util.ArrayList;
 import java.util.List;
@@ -116,7 +116,9 @@ final class PickingList {
                 ways.add(Criteria.column(column.name()).like("%" + text + "%"));
             }
         }
-        if (table.identity().size() == 1 && !ColumnType.of(table.identity().get(0)).isText() && text.matches("[0-9]{1,18}")) {
+        if (table.identity().size() == 1
+                && !ColumnType.of(table.identity().get(0)).isText()
+                && text.matches("[0-9]{1,18}")) {
             ways.add(Criteria.column(table.identity().get(0).name()).equalTo(text));
         }
         return ways.stream().reduce(Criteria::or);

@@ -11,14 +11,12 @@ import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
-import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
 import java.util.List;
-import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -156,12 +154,12 @@ class ConfigurationTest {
                 .containsExactly(
                         new WrittenRules.MarkerOfTable(at(4), "keeper", Marker.instant("left_at")),
                         new WrittenRules.MarkerOfTable(
-                                at(6), "placement", new Marker.EndDate("until_date", LocalDate.of(2999, 12, 31))),
+                                at(6), "placement", Marker.endDate("until_date", LocalDate.of(2999, 12, 31))),
                         new WrittenRules.MarkerOfTable(at(8), "apiary", Marker.flag("status", "open")),
                         new WrittenRules.MarkerOfTable(
                                 at(9),
                                 "stay",
-                                new LatestRow(List.of("keeper_id", "year"), "from_date", "state", Optional.of("left"))),
+                                Marker.latestRow("from_date", "state", "left", List.of("keeper_id", "year"))),
                         new WrittenRules.MarkerOfTable(
                                 at(10), "siting", Marker.latestRow("since", "apiary_id", "hive_id")));
     }

@@ -20,7 +20,6 @@ import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Ddl;
-import dev.vacancy.rule.LatestRow;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RulesException;
@@ -232,7 +231,7 @@ class LatestRowTest {
                         "insert into siting (hive_code, since, state) values ('L-1', '2026-02-01 10:00:00', 'placed')",
                         "insert into siting (hive_code, since, state) values ('L-1', '2026-03-01T07:59:59', null)");
         RuleBook book = RuleBook.bySchema()
-                .marker("siting", new LatestRow(List.of("hive_code"), "since", "state", Optional.of("gone")))
+                .marker("siting", Marker.latestRow("since", "state", "gone", List.of("hive_code")))
                 .soft("siting")
                 .trail(Trail.usual());
         Ddl.of(database.source(), book).apply();

@@ -26,7 +26,7 @@ class MarkerTest {
 
         assertActive(database, Marker.instant("left_at"), 2, 3);
         assertActive(database, Marker.endDate("until_date"), 3, 4);
-        assertActive(database, new Marker.EndDate("until_date", LocalDate.of(2027, 1, 1)), 2, 3, 4);
+        assertActive(database, Marker.endDate("until_date", LocalDate.of(2027, 1, 1)), 2, 3, 4);
         assertActive(database, Marker.flag("status", "member"), 2, 4);
         assertActive(database, Marker.flag("active", true), 2);
         assertActive(database, Marker.flag("shares", "1"), 3, 4);
@@ -42,7 +42,7 @@ class MarkerTest {
 
         for (LocalDate never : List.of(LocalDate.of(9999, 12, 31), LocalDate.of(2090, 1, 1))) {
             Vacancy vacancy = Vacancy.over(
-                    database.source(), RuleBook.bySchema().marker("stay", new Marker.EndDate("until_date", never)));
+                    database.source(), RuleBook.bySchema().marker("stay", Marker.endDate("until_date", never)));
             Active now = vacancy.active("stay");
             List<String> active = never.getYear() == 9999 ? List.of("1", "4") : List.of("1", "2", "4");
 

@@ -3,11 +3,11 @@ package dev.vacancy.internal.check;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
 import dev.vacancy.internal.request.WrittenRules.SoftTable;
 import dev.vacancy.rule.Finding;
-import dev.vacancy.rule.Marker;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -33,7 +33,7 @@ final class TrailCheck {
                     .filter(soft -> soft.table().equalsIgnoreCase(marked.table()))
                     .map(SoftTable::soft)
                     .anyMatch(soft -> soft.when().isPresent());
-            if (marked.marker() instanceof Marker.Flag flag && !timed) {
+            if (marked.marker() instanceof RowMarker.Flag flag && !timed) {
                 findings.add(new Finding(
                         Finding.Kind.FLAG,
                         marked.table() + "." + flag.column(),

@@ -8,9 +8,9 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.request.LatestRow;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.Rules;
-import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Marker;
 import java.time.Clock;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -24,14 +24,14 @@ public final class ActiveRecords implements Active {
     private static final String LATER = "vacancy_later";
 
     private final Table table;
-    private final Marker marker;
+    private final RowMarker marker;
     private final Criteria criteria;
     private final Dialect dialect;
     private final Clock clock;
     private final Optional<LocalDate> date;
 
     private ActiveRecords(
-            Table table, Marker marker, Criteria criteria, Dialect dialect, Clock clock, Optional<LocalDate> date) {
+            Table table, RowMarker marker, Criteria criteria, Dialect dialect, Clock clock, Optional<LocalDate> date) {
         this.table = table;
         this.marker = marker;
         this.criteria = criteria;
@@ -67,7 +67,7 @@ public final class ActiveRecords implements Active {
 
     @Override
     public Active asOf(LocalDate day) {
-        if (marker instanceof Marker.Flag) {
+        if (marker instanceof RowMarker.Flag) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "A flag doesn't say since when a record of " + table + " isn't active.",
@@ -91,14 +91,14 @@ public final class ActiveRecords implements Active {
 
     private String condition(String name) {
         Column column = table.column(marker.column());
-        if (marker instanceof Marker.Flag flag) {
+        if (marker instanceof RowMarker.Flag flag) {
             return "(" + name + " = " + literal(CatalogTable.of(table).convert(column, flag.active())) + ")";
         }
         List<String> ways = new ArrayList<>();
         if (column.nullable()) {
             ways.add(name + " is null");
         }
-        if (marker instanceof Marker.EndDate end) {
+        if (marker instanceof RowMarker.EndDate end) {
             ways.add(name + " >= " + dateLiteral(end.never()));
         }
         date.ifPresent(

@@ -6,6 +6,8 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.request.LatestRow;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
 import dev.vacancy.internal.request.WrittenRules.ModifiedColumns;
@@ -19,8 +21,6 @@ import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.internal.trail.TrailUpgrade;
 import dev.vacancy.rule.Ddl.Part;
-import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.SoftDelete;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
@@ -118,11 +118,11 @@ final class MissingParts {
     void columns(WrittenRules rules) {
         for (MarkerOfTable marker : rules.markers()) {
             Table table = catalog.table(marker.table());
-            if (marker.marker() instanceof Marker.Flag flag) {
+            if (marker.marker() instanceof RowMarker.Flag flag) {
                 column(table, flag.column(), flagType(flag.active()) + " not null");
             } else if (!(marker.marker() instanceof LatestRow)) {
-                boolean day = marker.marker() instanceof Marker.EndDate;
-                column(table, marker.marker().column(), day ? "date" : dialect.instantType());
+                boolean day = marker.marker() instanceof RowMarker.EndDate;
+                column(table, RowMarker.of(marker.marker()).column(), day ? "date" : dialect.instantType());
             }
         }
         for (SoftTable soft : rules.softTables()) {

@@ -14,6 +14,8 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.request.LatestRow;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntriesByKey;
@@ -22,8 +24,6 @@ import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.SoftDelete;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -119,7 +119,7 @@ final class DeletedRecords {
     }
 
     private Optional<Instant> since(Connection connection, Table table, RecordContent record) {
-        Marker marker = rules.softness().markers().get(table);
+        RowMarker marker = rules.softness().markers().get(table);
         if (marker instanceof LatestRow latest) {
             Condition closing = Closings.of(record, table, latest, rules, clock);
             return planner.first(connection, table, closing, 1).stream()
@@ -127,7 +127,7 @@ final class DeletedRecords {
                     .flatMap(value -> instant(value).stream())
                     .findFirst();
         }
-        Optional<String> column = marker instanceof Marker.Flag
+        Optional<String> column = marker instanceof RowMarker.Flag
                 ? Optional.ofNullable(rules.softness().tables().get(table)).flatMap(SoftDelete::when)
                 : Optional.of(marker.column());
         return column.map(table::column)

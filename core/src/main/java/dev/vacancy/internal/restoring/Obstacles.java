@@ -7,11 +7,11 @@ import dev.vacancy.history.Conflict;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.internal.catalog.CatalogColumn;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.RecordsOf;
 import dev.vacancy.internal.trail.TrailKey;
-import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rule;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -191,7 +191,7 @@ final class Obstacles {
      * a soft-deleted parent before comes back as it was.
      */
     void endedParents(Link link, List<Row> rows) throws SQLException {
-        Marker marker = rules.softness().markers().get(link.parent());
+        RowMarker marker = rules.softness().markers().get(link.parent());
         List<Row> pointing = rows.stream()
                 .filter(row -> isActive(link.child(), row))
                 .filter(row -> link.childColumns().stream()
@@ -234,7 +234,7 @@ final class Obstacles {
     }
 
     boolean isActive(Table table, Row row) {
-        Marker marker = rules.softness().markers().get(table);
+        RowMarker marker = rules.softness().markers().get(table);
         return marker == null || marker.isActive(table, row.image().get(table.column(marker.column())));
     }
 

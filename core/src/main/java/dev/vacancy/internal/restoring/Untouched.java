@@ -4,6 +4,8 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.request.LatestRow;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntryReader;
@@ -11,8 +13,6 @@ import dev.vacancy.internal.trail.RecordsOf;
 import dev.vacancy.internal.trail.RecordsOf.Mention;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.StoredEntry;
-import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Marker;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
@@ -145,7 +145,7 @@ final class Untouched {
      */
     private Set<List<String>> stampedAnew(Table table, Row first, Condition same) throws SQLException {
         Set<List<String>> stamped = new LinkedHashSet<>();
-        Marker marker = rules.softness().markers().get(table);
+        RowMarker marker = rules.softness().markers().get(table);
         if (marker == null
                 || rules.latestRow(table).isPresent()
                 || reader.dialect()

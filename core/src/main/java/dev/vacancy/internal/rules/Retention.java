@@ -3,7 +3,7 @@ package dev.vacancy.internal.rules;
 import dev.vacancy.Criteria;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.rule.Marker;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.rule.SoftDelete;
 import java.sql.Types;
 import java.time.LocalDate;
@@ -22,9 +22,9 @@ final class Retention {
     private Retention() {}
 
     /** Picks the records whose time is over, by a single comparison. */
-    static Criteria over(Table table, Marker marker, SoftDelete soft, ZonedDateTime now) {
+    static Criteria over(Table table, RowMarker marker, SoftDelete soft, ZonedDateTime now) {
         Period retention = soft.retention().orElseThrow();
-        Optional<String> stamp = marker instanceof Marker.Flag ? soft.when() : Optional.empty();
+        Optional<String> stamp = marker instanceof RowMarker.Flag ? soft.when() : Optional.empty();
         Column column = table.column(stamp.orElse(marker.column()));
         LocalDate day = lastDay(now.toLocalDate(), retention);
         ZonedDateTime end;
@@ -34,13 +34,13 @@ final class Retention {
             boolean exactly = day.plus(retention).equals(now.toLocalDate());
             end = day.atTime(exactly ? now.toLocalTime() : LAST).atZone(now.getZone());
         }
-        return marker.deletedBy(table, stamp, Marker.timeIn(column, end));
+        return marker.deletedBy(table, stamp, RowMarker.timeIn(column, end));
     }
 
     /** When the time of a record is over that was deleted at a moment. */
-    static ZonedDateTime end(Table table, Marker marker, SoftDelete soft, ZonedDateTime deleted) {
+    static ZonedDateTime end(Table table, RowMarker marker, SoftDelete soft, ZonedDateTime deleted) {
         Period retention = soft.retention().orElseThrow();
-        Optional<String> stamp = marker instanceof Marker.Flag ? soft.when() : Optional.empty();
+        Optional<String> stamp = marker instanceof RowMarker.Flag ? soft.when() : Optional.empty();
         Column column = table.column(stamp.orElse(marker.column()));
         return isDay(column) && !retention.isZero()
                 ? deleted.toLocalDate().plusDays(1).plus(retention).atStartOfDay(deleted.getZone())

@@ -15,6 +15,7 @@ import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.catalog.Label;
 import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.ConsentOfTable;
 import dev.vacancy.internal.request.WrittenRules.DriftingPlace;
@@ -27,7 +28,6 @@ import dev.vacancy.internal.request.WrittenRules.UndeclaredLink;
 import dev.vacancy.internal.request.WrittenRules.VersionColumn;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.ConsentRule;
-import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleProblem;
 import dev.vacancy.rule.SoftDelete;
@@ -55,7 +55,7 @@ final class RuleReader {
     private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
     private final Map<Link, String> origins = new LinkedHashMap<>();
     private final Map<Table, Criteria> active = new LinkedHashMap<>();
-    private final Map<Table, Marker> markers = new LinkedHashMap<>();
+    private final Map<Table, RowMarker> markers = new LinkedHashMap<>();
     private final Map<Table, SoftDelete> soft = new LinkedHashMap<>();
     private final Map<Table, Column> versions = new LinkedHashMap<>();
     private final Map<Table, Rules.Modified> modified = new LinkedHashMap<>();
@@ -139,7 +139,7 @@ final class RuleReader {
 
     private void read(SoftTable given) {
         Table table = catalog.table(given.table());
-        Marker marker = markers.get(table);
+        RowMarker marker = markers.get(table);
         if (marker == null) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
@@ -152,9 +152,9 @@ final class RuleReader {
         how.who().ifPresent(table::column);
         how.why().ifPresent(table::column);
         how.unique().forEach(columns -> columns.forEach(table::column));
-        how.when().ifPresent(column -> Marker.timeOf(table, column));
+        how.when().ifPresent(column -> RowMarker.timeOf(table, column));
         if (how.retention().isPresent()
-                && marker instanceof Marker.Flag
+                && marker instanceof RowMarker.Flag
                 && how.when().isEmpty()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
@@ -182,7 +182,7 @@ final class RuleReader {
     private void read(ModifiedColumns given) {
         Table table = catalog.table(given.table());
         Rules.Modified columns = new Rules.Modified(
-                given.by().map(table::column), given.at().map(column -> Marker.timeOf(table, column)));
+                given.by().map(table::column), given.at().map(column -> RowMarker.timeOf(table, column)));
         columns.by().filter(by -> !ColumnType.of(by).isText()).ifPresent(by -> {
             throw new InvalidRequestException(
                     FailureCode.RULES,
@@ -209,7 +209,7 @@ final class RuleReader {
 
     /** Without these no record could be found again, or told whether it was deleted. */
     private void refuseNeeded(Table table, Column column) {
-        Marker marker = markers.get(table);
+        RowMarker marker = markers.get(table);
         boolean marks = marker != null && table.column(marker.column()).equals(column);
         if (marks || table.identity().contains(column)) {
             throw new InvalidRequestException(
@@ -246,7 +246,7 @@ final class RuleReader {
         return applying;
     }
 
-    Map<Table, Marker> markers() {
+    Map<Table, RowMarker> markers() {
         return markers;
     }
 
@@ -278,9 +278,10 @@ final class RuleReader {
 
     private void read(MarkerOfTable given) {
         Table table = catalog.table(given.table());
-        Criteria criteria = given.marker().active(table);
+        RowMarker marker = RowMarker.of(given.marker());
+        Criteria criteria = marker.active(table);
         Resolution.of(criteria, table, catalog, clock);
-        markers.put(table, given.marker());
+        markers.put(table, marker);
         if (active.put(table, criteria) != null) {
             problem(given.origin(), "there are two markers of " + table.name() + ".", "Leave one of them out.");
         }

@@ -5,10 +5,10 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.request.LatestRow;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.rule.ConsentRule;
-import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RuleProblem;
@@ -71,7 +71,7 @@ public final class Rules {
      * @param modified the columns that say who changed a table's records last, and when
      */
     public record Softness(
-            Map<Table, Marker> markers,
+            Map<Table, RowMarker> markers,
             Map<Table, SoftDelete> tables,
             Map<Table, Column> versions,
             Map<Table, Modified> modified) {
@@ -359,7 +359,7 @@ public final class Rules {
      * @return what picks them: without a retention of its own, all that are soft-deleted; nothing if the table has no marker
      */
     public Optional<Criteria> due(Table table, Clock clock) {
-        Marker marker = softness.markers().get(table);
+        RowMarker marker = softness.markers().get(table);
         if (marker == null) {
             return Optional.empty();
         }

@@ -17,7 +17,7 @@ import dev.vacancy.internal.planning.NotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
-import dev.vacancy.rule.LatestRow;
+import dev.vacancy.internal.request.LatestRow;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

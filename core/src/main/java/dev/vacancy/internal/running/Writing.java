@@ -9,10 +9,10 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.planning.Step;
+import dev.vacancy.internal.request.LatestRow;
+import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Image;
-import dev.vacancy.rule.LatestRow;
-import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.SoftDelete;
 import java.time.ZonedDateTime;
 import java.util.LinkedHashMap;
@@ -74,19 +74,19 @@ final class Writing {
         } else if (step instanceof Step.Touch touch) {
             Rules.Modified modified = rules.softness().modified().get(touch.table());
             modified.by().ifPresent(column -> values.put(column, fitting(column, by.actor())));
-            modified.at().ifPresent(column -> values.put(column, Marker.timeIn(column, now)));
+            modified.at().ifPresent(column -> values.put(column, RowMarker.timeIn(column, now)));
         }
         return values;
     }
 
     private void mark(Table table, Map<Column, Object> values) {
-        Marker marker = rules.softness().markers().get(table);
+        RowMarker marker = rules.softness().markers().get(table);
         SoftDelete soft = rules.softness().tables().get(table);
         values.put(table.column(marker.column()), marker.mark(table, now));
         if (marker instanceof LatestRow latest) {
             values.put(table.column(latest.closing()), latest.closing(table).orElse(null));
         }
-        soft.when().map(table::column).ifPresent(column -> values.putIfAbsent(column, Marker.timeIn(column, now)));
+        soft.when().map(table::column).ifPresent(column -> values.putIfAbsent(column, RowMarker.timeIn(column, now)));
         soft.who().map(table::column).ifPresent(column -> values.put(column, fitting(column, by.actor())));
         soft.why()
                 .map(table::column)

@@ -1,4 +1,4 @@
-package dev.vacancy.rule;
+package dev.vacancy.internal.request;
 
 import dev.vacancy.Criteria;
 import dev.vacancy.FailureCode;
@@ -7,7 +7,6 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogColumn;
 import dev.vacancy.internal.catalog.CatalogTable;
-import dev.vacancy.internal.request.CriteriaNode;
 import java.time.LocalDate;
 import java.time.ZonedDateTime;
 import java.time.temporal.ChronoUnit;
@@ -31,7 +30,7 @@ import java.util.Set;
  * @param closed what a closing row has there; empty for null
  * @since 0.1
  */
-public record LatestRow(List<String> key, String column, String closing, Optional<Object> closed) implements Marker {
+public record LatestRow(List<String> key, String column, String closing, Optional<Object> closed) implements RowMarker {
     /** Keeps its own copy of the list. */
     public LatestRow {
         key = List.copyOf(key);
@@ -108,12 +107,12 @@ public record LatestRow(List<String> key, String column, String closing, Optiona
     public Object mark(Table table, ZonedDateTime now) {
         Column start = table.column(column);
         for (ChronoUnit unit : List.of(ChronoUnit.MICROS, ChronoUnit.MILLIS)) {
-            Object moment = Marker.timeIn(start, now, unit);
+            Object moment = RowMarker.timeIn(start, now, unit);
             if (CatalogColumn.of(start).holds(moment)) {
                 return moment;
             }
         }
-        return Marker.timeIn(start, now);
+        return RowMarker.timeIn(start, now);
     }
 
     /**
@@ -141,7 +140,7 @@ public record LatestRow(List<String> key, String column, String closing, Optiona
 
     /** Two rows that begin at the same time have no order, and a closing row must not clash with what it closes. */
     private void requireOrder(Table table) {
-        Column start = Marker.timeOf(table, column);
+        Column start = RowMarker.timeOf(table, column);
         List<Column> ordered = new ArrayList<>(List.of(start));
         key.forEach(name -> ordered.add(table.column(name)));
         ordered.stream().filter(Column::nullable).findFirst().ifPresent(nullable -> {

@@ -2,7 +2,6 @@
 @SuppressWarnings({"requires-automatic", "module"}) // commons-text publishes a name, not yet a descriptor
 module dev.vacancy.core {
     requires transitive java.sql;
-    requires com.nimbusds.jose.jwt;
     requires net.sf.jsqlparser;
     requires org.apache.commons.text;
     requires org.jgrapht.core;
@@ -15,16 +14,29 @@ module dev.vacancy.core {
     exports dev.vacancy.history;
     exports dev.vacancy.rule;
     exports dev.vacancy.wording;
+    // What our own modules share, and nobody else sees.
     exports dev.vacancy.internal.catalog to
+            dev.vacancy.approvals,
             dev.vacancy.cli,
             dev.vacancy.schedule,
             dev.vacancy.web;
+    exports dev.vacancy.internal.dialect to
+            dev.vacancy.approvals;
     exports dev.vacancy.internal.engine to
+            dev.vacancy.approvals,
             dev.vacancy.cli,
             dev.vacancy.picture;
+    exports dev.vacancy.internal.planning to
+            dev.vacancy.approvals;
     exports dev.vacancy.internal.request to
             dev.vacancy.cli;
     exports dev.vacancy.internal.rules to
             dev.vacancy.cli,
             dev.vacancy.picture;
+    exports dev.vacancy.internal.running to
+            dev.vacancy.approvals;
+    exports dev.vacancy.internal.tables to
+            dev.vacancy.approvals;
+    exports dev.vacancy.internal.trail to
+            dev.vacancy.approvals;
 }

@@ -1,5 +1,6 @@
 /** A complete web application on the demo's data. */
 module dev.vacancy.examples.web {
+    requires transitive dev.vacancy.approvals;
     requires transitive dev.vacancy.core;
     requires dev.vacancy.picture;
     requires dev.vacancy.web;

@@ -43,7 +43,6 @@ class ArchitectureTest {
             DOOR,
             "dev.vacancy.internal.chunking",
             "dev.vacancy.internal.restoring",
-            "dev.vacancy.internal.travelling",
             "dev.vacancy.internal.running",
             "dev.vacancy.internal.gate",
             "dev.vacancy.internal.planning",
@@ -92,8 +91,6 @@ class ArchitectureTest {
                 .doNotHaveSimpleName("Vacancy")
                 .and()
                 .doNotHaveSimpleName("Ddl")
-                .and()
-                .doNotHaveSimpleName("Approvals")
                 .should()
                 .dependOnClassesThat()
                 .resideInAPackage(DOOR)

@@ -3,7 +3,7 @@ package dev.vacancy.web;
 import dev.vacancy.Approval;
 import dev.vacancy.JsonForm;
 import dev.vacancy.Question;
-import dev.vacancy.Receipt;
+import dev.vacancy.approvals.Receipt;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.History;

@@ -1,13 +1,13 @@
 package dev.vacancy.web;
 
-import dev.vacancy.ApprovalKeys;
-import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Mode;
 import dev.vacancy.Proposal;
 import dev.vacancy.Question;
-import dev.vacancy.Receipt;
 import dev.vacancy.Selection;
+import dev.vacancy.approvals.ApprovalKeys;
+import dev.vacancy.approvals.Approvals;
+import dev.vacancy.approvals.Receipt;
 import jakarta.servlet.http.HttpServletResponse;
 import java.util.LinkedHashMap;
 import java.util.Map;

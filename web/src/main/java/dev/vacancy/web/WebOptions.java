@@ -1,8 +1,8 @@
 package dev.vacancy.web;
 
-import dev.vacancy.ApprovalKeys;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.approvals.ApprovalKeys;
 import dev.vacancy.wording.Wording;
 import java.time.Duration;
 import java.util.List;

@@ -4,11 +4,11 @@ import static dev.vacancy.web.Responses.json;
 import static dev.vacancy.web.Responses.location;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.vacancy.ApprovalKeys;
-import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
+import dev.vacancy.approvals.ApprovalKeys;
+import dev.vacancy.approvals.Approvals;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;

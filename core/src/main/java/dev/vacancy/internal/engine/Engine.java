@@ -2,7 +2,6 @@ package dev.vacancy.internal.engine;
 
 import dev.vacancy.Active;
 import dev.vacancy.Approval;
-import dev.vacancy.ApprovalKeys;
 import dev.vacancy.By;
 import dev.vacancy.CommitListener;
 import dev.vacancy.Emptying;
@@ -53,11 +52,11 @@ import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.trail.TrailDdl;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.internal.travelling.Redemption;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import java.sql.Connection;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
@@ -407,10 +406,21 @@ public final class Engine {
                 gate);
     }
 
-    /** Returns what redeems signed approvals, in these transactions. */
-    public Redemption redemption(ApprovalKeys keys) {
-        return new Redemption(
-                keys, transactions, dialect, clock, planner.limits().lockWait());
+    public Transactions transactions() {
+        return transactions;
+    }
+
+    public Dialect dialect() {
+        return dialect;
+    }
+
+    public Clock clock() {
+        return clock;
+    }
+
+    /** Returns how long a statement waits for whoever is in the way. */
+    public Duration lockWait() {
+        return planner.limits().lockWait();
     }
 
     public DatabaseCatalog catalog() {

@@ -1,7 +1,6 @@
 package dev.vacancy.examples.web;
 
 import dev.vacancy.Approval;
-import dev.vacancy.Approvals;
 import dev.vacancy.Blocker;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
@@ -9,12 +8,13 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Plan;
 import dev.vacancy.Question;
-import dev.vacancy.Receipt;
 import dev.vacancy.Sample;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
+import dev.vacancy.approvals.Approvals;
+import dev.vacancy.approvals.Receipt;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.picture.PlanPicture;
 import java.io.IOException;

@@ -1,8 +1,8 @@
 package dev.vacancy.examples.web;
 
-import dev.vacancy.ApprovalKeys;
-import dev.vacancy.Approvals;
 import dev.vacancy.Vacancy;
+import dev.vacancy.approvals.ApprovalKeys;
+import dev.vacancy.approvals.Approvals;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.web.DeletionServlet;
 import dev.vacancy.web.WebOptions;

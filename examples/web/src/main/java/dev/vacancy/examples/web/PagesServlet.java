@@ -1,8 +1,8 @@
 package dev.vacancy.examples.web;
 
-import dev.vacancy.Approvals;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
+import dev.vacancy.approvals.Approvals;
 import jakarta.servlet.http.HttpServlet;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;

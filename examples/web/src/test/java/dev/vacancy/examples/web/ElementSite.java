@@ -1,10 +1,10 @@
 package dev.vacancy.examples.web;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.ApprovalKeys;
-import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Vacancy;
+import dev.vacancy.approvals.ApprovalKeys;
+import dev.vacancy.approvals.Approvals;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;

@@ -1,5 +1,7 @@
-package dev.vacancy;
+package dev.vacancy.approvals;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import java.time.Duration;
 import java.util.Collections;
 import java.util.LinkedHashMap;

@@ -1,4 +1,4 @@
-package dev.vacancy.confirm;
+package dev.vacancy.approvals;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;

@@ -1,6 +1,6 @@
-package dev.vacancy.confirm;
+package dev.vacancy.approvals;
 
-import static dev.vacancy.confirm.Refusals.assertRefused;
+import static dev.vacancy.approvals.Refusals.assertRefused;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -12,8 +12,6 @@ import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.PlainJWT;
 import com.nimbusds.jwt.SignedJWT;
 import dev.vacancy.Approval;
-import dev.vacancy.ApprovalKeys;
-import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.Emptying;
@@ -22,7 +20,6 @@ import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Permissions;
 import dev.vacancy.Plan;
 import dev.vacancy.Question;
-import dev.vacancy.Receipt;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;

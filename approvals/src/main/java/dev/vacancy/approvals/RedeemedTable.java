@@ -1,8 +1,7 @@
-package dev.vacancy.internal.travelling;
+package dev.vacancy.approvals;
 
 import dev.vacancy.Plan;
 import dev.vacancy.Proposal;
-import dev.vacancy.Receipt;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.running.Attendant;

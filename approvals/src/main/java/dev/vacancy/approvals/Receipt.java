@@ -1,5 +1,6 @@
-package dev.vacancy;
+package dev.vacancy.approvals;
 
+import dev.vacancy.Mode;
 import java.time.Instant;
 import java.util.Collections;
 import java.util.LinkedHashMap;

@@ -1,4 +1,4 @@
-package dev.vacancy.internal.travelling;
+package dev.vacancy.approvals;
 
 import com.nimbusds.jose.JOSEException;
 import com.nimbusds.jose.JWSAlgorithm;
@@ -7,7 +7,6 @@ import com.nimbusds.jose.crypto.MACSigner;
 import com.nimbusds.jose.crypto.MACVerifier;
 import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.SignedJWT;
-import dev.vacancy.ApprovalKeys;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Mode;
@@ -33,7 +32,7 @@ import java.util.Optional;
  * @param expiresAt from when on it no longer holds
  * @param colleague who else has agreed
  */
-public record Token(
+record Token(
         String id,
         String actor,
         String database,

@@ -4,13 +4,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Approval;
-import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.FailureCode;
 import dev.vacancy.Selection;
 import dev.vacancy.TransactionSource;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
+import dev.vacancy.approvals.Approvals;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.history.History;
 import dev.vacancy.rule.Clause;

@@ -1,15 +1,12 @@
-package dev.vacancy.run;
+package dev.vacancy.approvals;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.vacancy.ApprovalKeys;
-import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.FailureCode;
 import dev.vacancy.Outcome;
-import dev.vacancy.Receipt;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;

@@ -1,4 +1,4 @@
-package dev.vacancy.run;
+package dev.vacancy.approvals;
 
 import java.io.IOException;
 import java.io.InputStream;

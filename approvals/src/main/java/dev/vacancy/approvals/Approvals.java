@@ -1,11 +1,18 @@
-package dev.vacancy;
+package dev.vacancy.approvals;
 
+import dev.vacancy.By;
+import dev.vacancy.Emptying;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Mode;
+import dev.vacancy.Proposal;
+import dev.vacancy.Question;
+import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
+import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.internal.planning.RequestDigest;
-import dev.vacancy.internal.travelling.Redemption;
-import dev.vacancy.internal.travelling.Token;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -49,7 +56,7 @@ public final class Approvals {
      */
     public static Approvals of(Vacancy vacancy, ApprovalKeys keys) {
         Engine engine = Engine.of(vacancy);
-        return new Approvals(vacancy, engine, engine.redemption(keys), BulkOptions.usual());
+        return new Approvals(vacancy, engine, new Redemption(keys, engine), BulkOptions.usual());
     }
 
     /**

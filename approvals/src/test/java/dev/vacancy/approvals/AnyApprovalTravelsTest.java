@@ -1,19 +1,16 @@
-package dev.vacancy.confirm;
+package dev.vacancy.approvals;
 
-import static dev.vacancy.confirm.Refusals.assertRefused;
+import static dev.vacancy.approvals.Refusals.assertRefused;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Approval;
-import dev.vacancy.ApprovalKeys;
-import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.Emptying;
 import dev.vacancy.FailureCode;
 import dev.vacancy.Limits;
 import dev.vacancy.Question;
-import dev.vacancy.Receipt;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;

@@ -1,8 +1,6 @@
 package dev.vacancy.gate;
 
 import dev.vacancy.Approval;
-import dev.vacancy.ApprovalKeys;
-import dev.vacancy.Approvals;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.Emptying;
@@ -10,6 +8,8 @@ import dev.vacancy.Question;
 import dev.vacancy.Selection;
 import dev.vacancy.TransactionSource;
 import dev.vacancy.Vacancy;
+import dev.vacancy.approvals.ApprovalKeys;
+import dev.vacancy.approvals.Approvals;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.rule.RuleBook;

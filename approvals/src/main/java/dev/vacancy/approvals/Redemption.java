@@ -1,7 +1,6 @@
-package dev.vacancy.internal.travelling;
+package dev.vacancy.approvals;
 
 import dev.vacancy.Approval;
-import dev.vacancy.ApprovalKeys;
 import dev.vacancy.By;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
@@ -11,10 +10,11 @@ import dev.vacancy.Mode;
 import dev.vacancy.Plan;
 import dev.vacancy.Proposal;
 import dev.vacancy.Question;
-import dev.vacancy.Receipt;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.VacancyException;
+import dev.vacancy.approvals.RedeemedTable.Taken;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
@@ -23,7 +23,6 @@ import dev.vacancy.internal.running.Difference;
 import dev.vacancy.internal.running.Preparation;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.tables.OwnTables;
-import dev.vacancy.internal.travelling.RedeemedTable.Taken;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -38,7 +37,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /** Issues approvals that travel, and redeems each once. */
-public final class Redemption {
+final class Redemption {
     private static final Logger LOG = LoggerFactory.getLogger(Redemption.class);
 
     private final ApprovalKeys keys;
@@ -52,17 +51,14 @@ public final class Redemption {
      * Makes it ready.
      *
      * @param keys what signs
-     * @param transactions where it is written which approvals were redeemed
-     * @param dialect the dialect of the database
-     * @param clock tells which approvals are too old
-     * @param lockWait how long to wait for another one who redeems the same approval
+     * @param engine in whose transactions it is written which approvals were redeemed
      */
-    public Redemption(ApprovalKeys keys, Transactions transactions, Dialect dialect, Clock clock, Duration lockWait) {
+    Redemption(ApprovalKeys keys, Engine engine) {
         this.keys = keys;
-        this.transactions = transactions;
-        this.dialect = dialect;
-        this.clock = clock;
-        this.lockWait = lockWait;
+        this.transactions = engine.transactions();
+        this.dialect = engine.dialect();
+        this.clock = engine.clock();
+        this.lockWait = engine.lockWait();
         this.table = new RedeemedTable(dialect, clock, lockWait);
     }
 

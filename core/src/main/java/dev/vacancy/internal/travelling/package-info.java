@@ -1,2 +1,0 @@
-/** How does an approval travel, and is it redeemed once? */
-package dev.vacancy.internal.travelling;

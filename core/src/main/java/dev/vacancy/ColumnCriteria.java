@@ -94,7 +94,7 @@ public final class ColumnCriteria {
      * @param values at least one, none of them null
      * @return the criteria
      */
-    public Criteria in(Collection<?> values) {
+    public Criteria oneOf(Collection<?> values) {
         return new CriteriaNode.In(name, new ArrayList<>(values));
     }
 

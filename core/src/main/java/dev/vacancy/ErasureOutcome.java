@@ -1,13 +1,13 @@
 package dev.vacancy;
 
-import dev.vacancy.internal.running.RunErasure;
+import dev.vacancy.internal.running.CompletedErasure;
 
 /**
  * What came of removing a record for good together with its content in the audit trail.
  *
  * @since 0.1
  */
-public sealed interface ErasureOutcome permits RunErasure {
+public sealed interface ErasureOutcome permits CompletedErasure {
     /** {@return the deletion} */
     Outcome outcome();
 

@@ -29,7 +29,7 @@ public record Limits(Duration lockWait, int keysHeld) {
      *
      * @return the usual limits
      */
-    public static Limits usual() {
+    public static Limits defaults() {
         return new Limits(Duration.ofSeconds(5), USUAL_KEYS);
     }
 

@@ -14,12 +14,12 @@ record NarrowedPermissions(
         Permissions whole, Permissions.OfRecords further, Permissions.Withholding columns, boolean isOfRecords)
         implements Permissions {
     @Override
-    public boolean may(By by, Act act, String table) {
+    public boolean may(By by, Action act, String table) {
         return whole.may(by, act, table);
     }
 
     @Override
-    public boolean may(By by, Act act, String table, Map<String, Object> values) {
+    public boolean may(By by, Action act, String table, Map<String, Object> values) {
         return whole.may(by, act, table, values) && further.may(by, act, table, values);
     }
 

@@ -2,7 +2,7 @@ package dev.vacancy;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
-import dev.vacancy.internal.running.RunOutcome;
+import dev.vacancy.internal.running.CompletedRun;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -15,7 +15,7 @@ import java.util.UUID;
  *
  * @since 0.1
  */
-public sealed interface Outcome permits RunOutcome {
+public sealed interface Outcome permits CompletedRun {
     /** {@return the run's id} */
     UUID runId();
 

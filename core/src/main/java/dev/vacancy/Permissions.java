@@ -17,7 +17,7 @@ import java.util.Map;
 @FunctionalInterface
 public interface Permissions {
     /** What somebody wants to do with records of a table. */
-    enum Act {
+    enum Action {
         /**
          * See what records hold, and which go along with others, change, or are in the way; without it a plan only counts them, and of those
          * that were selected it tells the keys. Ask about them in a criteria on their children.
@@ -28,7 +28,7 @@ public interface Permissions {
         /** Delete records, as the rule of their table says. */
         DELETE,
         /** Delete records for good where the rule is to mark them only, and erase them. */
-        DELETE_FOR_GOOD,
+        DELETE_HARD,
         /** Delete several records, or those that meet a criteria; watch, pause and cancel a bulk run. */
         DELETE_SEVERAL,
         /** Delete all records of the table. */
@@ -53,7 +53,7 @@ public interface Permissions {
          * @param values the record, by column; of one that the audit trail tells of, numbers and truth values as such and all else as text
          * @return true if so
          */
-        boolean may(By by, Act act, String table, Map<String, Object> values);
+        boolean may(By by, Action act, String table, Map<String, Object> values);
     }
 
     /** Says what of a table somebody isn't shown. */
@@ -78,10 +78,10 @@ public interface Permissions {
      * @param table with records of which table; empty for the audit trail as a whole
      * @return true if so
      */
-    boolean may(By by, Act act, String table);
+    boolean may(By by, Action act, String table);
 
     /**
-     * Tells whether somebody may do something with a single record, which {@link #may(By, Act, String)} allows for its table.
+     * Tells whether somebody may do something with a single record, which {@link #may(By, Action, String)} allows for its table.
      *
      * @param by who
      * @param act what
@@ -89,7 +89,7 @@ public interface Permissions {
      * @param values the record, by column
      * @return true if so
      */
-    default boolean may(By by, Act act, String table, Map<String, Object> values) {
+    default boolean may(By by, Action act, String table, Map<String, Object> values) {
         return true;
     }
 
@@ -116,9 +116,9 @@ public interface Permissions {
 
     /**
      * Looks at the records as well: at each that was selected, before its plan is shown and before it goes, however many there are; at each
-     * that comes back; and at what the audit trail tells. Plans of records that somebody may not {@link Act#PREVIEW} are refused,
-     * and entries that somebody may not know of ({@link Act#HISTORY}) are left out. What goes along with a selected record is asked for by
-     * its table alone, since the rules say that it goes; so is a table that is emptied at once, which takes {@link Act#DELETE_ALL}.
+     * that comes back; and at what the audit trail tells. Plans of records that somebody may not {@link Action#PREVIEW} are refused,
+     * and entries that somebody may not know of ({@link Action#HISTORY}) are left out. What goes along with a selected record is asked for by
+     * its table alone, since the rules say that it goes; so is a table that is emptied at once, which takes {@link Action#DELETE_ALL}.
      *
      * @param further says who may do what with which record
      * @return permissions that allow what both do

@@ -13,7 +13,7 @@ final class PlanWords {
     private PlanWords() {}
 
     static String question(Plan plan, Wording wording) {
-        return wording.text(plan.selection().isForGood() ? "question.for-good" : "question", what(plan, wording))
+        return wording.text(plan.selection().isHard() ? "question.hard" : "question", what(plan, wording))
                 + wayBack(plan, wording);
     }
 
@@ -41,7 +41,7 @@ final class PlanWords {
         return others == 0
                 ? selected
                 : wording.text(
-                        isDrifting(plan) ? "records.dependents.about" : "records.dependents",
+                        ignores(plan) ? "records.dependents.about" : "records.dependents",
                         selected,
                         plan.selected(),
                         others);
@@ -86,12 +86,12 @@ final class PlanWords {
      * @return the question
      */
     public static String questionOfErasing(Plan plan, Wording wording) {
-        return wording.text("question.for-good", what(plan, wording)) + " " + wording.text("question.erasing") + " "
+        return wording.text("question.hard", what(plan, wording)) + " " + wording.text("question.erasing") + " "
                 + wording.text("question.no-way-back");
     }
 
     /** What never stands still can be more or fewer when it comes to it. */
-    private static boolean isDrifting(Plan plan) {
+    private static boolean ignores(Plan plan) {
         return plan.effects().stream()
                 .anyMatch(effect -> effect.rule() == Rule.CASCADE
                         && plan.ignoredChanges().contains(effect.link().child().name()));

@@ -70,7 +70,7 @@ public final class Question {
      * @param words the words, in which yes is answered as well
      * @return the question
      */
-    public Question in(Wording words) {
+    public Question worded(Wording words) {
         return new Question(ifYes, words, asking);
     }
 

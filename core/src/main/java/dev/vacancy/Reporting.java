@@ -29,7 +29,7 @@ public record Reporting(Optional<BiConsumer<RecordContent, Connection>> records,
      *
      * @return what most runs need
      */
-    public static Reporting nothing() {
+    public static Reporting none() {
         return new Reporting(Optional.empty(), Set.of());
     }
 
@@ -40,8 +40,8 @@ public record Reporting(Optional<BiConsumer<RecordContent, Connection>> records,
      *     when the run returns
      * @return what to report
      */
-    public Reporting records(Consumer<RecordContent> consumer) {
-        return records((record, connection) -> consumer.accept(record));
+    public Reporting onRecord(Consumer<RecordContent> consumer) {
+        return onRecord((record, connection) -> consumer.accept(record));
     }
 
     /**
@@ -50,7 +50,7 @@ public record Reporting(Optional<BiConsumer<RecordContent, Connection>> records,
      * @param consumer is given each of them and the run's connection, on which no transaction can be ended
      * @return what to report
      */
-    public Reporting records(BiConsumer<RecordContent, Connection> consumer) {
+    public Reporting onRecord(BiConsumer<RecordContent, Connection> consumer) {
         return new Reporting(Optional.of(consumer), keysOf);
     }
 

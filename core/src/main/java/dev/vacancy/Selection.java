@@ -60,7 +60,7 @@ public final class Selection {
     /** Whether records are marked or go: as the rule of their table says, or for good. */
     private enum Finality {
         BY_RULE,
-        FOR_GOOD,
+        HARD,
         PURGE
     }
 
@@ -152,8 +152,8 @@ public final class Selection {
      *
      * @return the selection
      */
-    public Selection forGood() {
-        return new Selection(table, pick, guards, newParents, skipBlocked, Finality.FOR_GOOD);
+    public Selection hard() {
+        return new Selection(table, pick, guards, newParents, skipBlocked, Finality.HARD);
     }
 
     /**
@@ -202,7 +202,7 @@ public final class Selection {
      *
      * @return true if that was asked for
      */
-    public boolean isForGood() {
+    public boolean isHard() {
         return finality != Finality.BY_RULE;
     }
 

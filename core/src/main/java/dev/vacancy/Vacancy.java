@@ -131,8 +131,8 @@ public final class Vacancy {
      * @param listener is told
      * @return the entry to all else, over the same catalog and rules
      */
-    public Vacancy telling(CommitListener listener) {
-        return new Vacancy(engine.telling(listener));
+    public Vacancy withListener(CommitListener listener) {
+        return new Vacancy(engine.withListener(listener));
     }
 
     /**
@@ -155,8 +155,8 @@ public final class Vacancy {
      * @param limits the limits
      * @return the entry to all else, over the same catalog and rules
      */
-    public Vacancy within(Limits limits) {
-        return new Vacancy(engine.within(limits));
+    public Vacancy withLimits(Limits limits) {
+        return new Vacancy(engine.withLimits(limits));
     }
 
     /**
@@ -184,8 +184,8 @@ public final class Vacancy {
      * @throws InvalidRequestException when the selection doesn't fit the catalog, or the table has no key
      * @throws DatabaseException when the database can't be read
      */
-    public List<RecordContent> first(Selection selection, By by, int most) {
-        return engine.first(selection, by, most);
+    public List<RecordContent> list(Selection selection, By by, int most) {
+        return engine.list(selection, by, most);
     }
 
     /**
@@ -203,7 +203,7 @@ public final class Vacancy {
      * @throws OutcomeUnknownException when the connection was lost before the database had answered the commit
      */
     public Outcome delete(Selection selection, By by) {
-        return delete(selection, by, Reporting.nothing());
+        return delete(selection, by, Reporting.none());
     }
 
     /**
@@ -233,7 +233,7 @@ public final class Vacancy {
      *     foreign key, set by ON DELETE SET DEFAULT, names a record that goes too
      */
     public Outcome run(Approval approval) {
-        return run(approval, Reporting.nothing());
+        return run(approval, Reporting.none());
     }
 
     /**
@@ -301,8 +301,8 @@ public final class Vacancy {
      * @return the selection
      * @throws InvalidRequestException when its records are kept for always
      */
-    public Selection expired(String table) {
-        return engine.expired(table);
+    public Selection pastRetention(String table) {
+        return engine.pastRetention(table);
     }
 
     /**

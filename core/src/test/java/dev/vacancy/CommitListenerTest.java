@@ -20,7 +20,7 @@ import java.util.List;
 /** Whoever listens is told what was committed, and nothing else. */
 class CommitListenerTest {
     private static final By ODILE = By.user("odile").because("colony lost");
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
 
     private static Database hives(Engine engine) {
         Database database = engine.database()
@@ -57,7 +57,7 @@ class CommitListenerTest {
     void deletionsAndRestoresAreToldAfterTheirCommit(Engine engine) {
         Database database = hives(engine);
         List<String> heard = new ArrayList<>();
-        Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(new Noting(database, heard));
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK).withListener(new Noting(database, heard));
 
         Outcome outcome = vacancy.run(approval(vacancy, 1));
         vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
@@ -75,7 +75,8 @@ class CommitListenerTest {
                 throw new IllegalStateException("no index to be reached");
             }
         };
-        Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(failing).telling(new Noting(database, heard));
+        Vacancy vacancy =
+                Vacancy.over(database.source(), BOOK).withListener(failing).withListener(new Noting(database, heard));
         Approval twice = approval(vacancy, 1);
 
         vacancy.run(twice);
@@ -88,7 +89,7 @@ class CommitListenerTest {
     void nobodyIsNotifiedOfAJoinedTransactionWhoseEndNobodyTells(Engine engine) throws Exception {
         Database database = hives(engine);
         List<String> heard = new ArrayList<>();
-        Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(new Noting(database, heard));
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK).withListener(new Noting(database, heard));
         try (Connection connection = database.connect()) {
             connection.setTransactionIsolation(Connection.TRANSACTION_READ_COMMITTED);
             connection.setAutoCommit(false);
@@ -106,9 +107,9 @@ class CommitListenerTest {
     void eachChunkOfABulkRunIsTold(Engine engine) {
         Database database = hives(engine);
         List<String> heard = new ArrayList<>();
-        Vacancy vacancy = Vacancy.over(database.source(), BOOK).telling(new Noting(database, heard));
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK).withListener(new Noting(database, heard));
         vacancy.bulk().prepare();
-        BulkOptions options = BulkOptions.usual().chunk(2);
+        BulkOptions options = BulkOptions.defaults().chunk(2);
         BulkRun run = vacancy.bulk()
                 .start(
                         Approval.inChunks(

@@ -31,8 +31,8 @@ class DirectDeletionTest {
     private static final RuleBook BOOK = RuleBook.bySchema()
             .on("queen.hive_id", Clause.detach())
             .on("treatment.hive_id", Clause.block("its withholding period runs"))
-            .marker("reading", Marker.instant("gone_at"))
-            .trail(Trail.usual());
+            .marker("reading", Marker.timestamp("gone_at"))
+            .trail(Trail.defaults());
 
     private static Database larkmoor(Engine engine) {
         Database database = engine.database()
@@ -62,7 +62,7 @@ class DirectDeletionTest {
         Outcome outcome = vacancy.delete(
                 Selection.of("hive").key(1),
                 NIGHTLY.because("colony lost"),
-                Reporting.nothing().keysOf("reading", "queen"));
+                Reporting.none().keysOf("reading", "queen"));
 
         assertThat(outcome.counts()).containsEntry("hive", 1L).containsEntry("reading", 2L);
         assertThat(outcome.keys().get("reading")).extracting(Object::toString).containsExactlyInAnyOrder("10", "11");
@@ -88,7 +88,7 @@ class DirectDeletionTest {
         Outcome outcome = vacancy.delete(
                 Selection.of("reading").where(Criteria.parse("reading_id < 12")),
                 NIGHTLY,
-                Reporting.nothing().keysOf("reading"));
+                Reporting.none().keysOf("reading"));
 
         assertThat(outcome.marked()).containsExactly("reading");
         assertThat(outcome.keys().get("reading")).extracting(Object::toString).containsExactlyInAnyOrder("10", "11");
@@ -135,8 +135,8 @@ class DirectDeletionTest {
     @Test
     void onH2ALockIsWaitedForAsLongAsTheLimitsSay() throws Exception {
         Database database = larkmoor(Engine.H2);
-        Vacancy patient =
-                Vacancy.over(database.source(), BOOK).within(Limits.usual().lockWait(Duration.ofSeconds(20)));
+        Vacancy patient = Vacancy.over(database.source(), BOOK)
+                .withLimits(Limits.defaults().lockWait(Duration.ofSeconds(20)));
         ExecutorService threads = Executors.newSingleThreadExecutor();
         try (Connection holder = database.connect();
                 Statement statement = holder.createStatement()) {
@@ -170,7 +170,7 @@ class DirectDeletionTest {
         Database database = larkmoor(Engine.H2);
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);
 
-        assertThatThrownBy(() -> SoftDelete.usual().keptFor(Period.ofDays(-3)))
+        assertThatThrownBy(() -> SoftDelete.defaults().keptFor(Period.ofDays(-3)))
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("P-3D");
         assertThatThrownBy(() -> NIGHTLY.because("  "))
@@ -178,7 +178,7 @@ class DirectDeletionTest {
                 .hasMessageContaining("'  '");
         assertThatThrownBy(() -> HistoryQuery.all().atMost(0)).hasMessageContaining("At most 0");
         assertThatThrownBy(() -> vacancy.history().deleted("reading", 0)).hasMessageContaining("At most 0");
-        assertThatThrownBy(() -> vacancy.first(Selection.of("hive").allRecords(), NIGHTLY, 0))
+        assertThatThrownBy(() -> vacancy.list(Selection.of("hive").allRecords(), NIGHTLY, 0))
                 .hasMessageContaining("At most 0");
     }
 }

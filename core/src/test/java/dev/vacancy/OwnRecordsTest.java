@@ -3,7 +3,7 @@ package dev.vacancy;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.vacancy.Permissions.Act;
+import dev.vacancy.Permissions.Action;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;
@@ -67,12 +67,12 @@ class OwnRecordsTest {
         RuleBook rules = RuleBook.bySchema()
                 .on("reading.hive_id", Clause.cascade())
                 .on("visit.hive_id", Clause.block("a visit is planned"))
-                .marker("hive", Marker.instant("gone_at"))
-                .soft("hive", SoftDelete.usual())
+                .marker("hive", Marker.timestamp("gone_at"))
+                .soft("hive", SoftDelete.defaults())
                 .label("hive", "{phone}")
                 .label("reading", "{phone}")
                 .label("visit", "{phone}")
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
         vacancy.bulk().prepare();
@@ -101,7 +101,7 @@ class OwnRecordsTest {
         Selection mixed = hive(1, 2);
         Selection keeping = Selection.of("hive").where(Criteria.parse("hive_id < 3"));
         Plan shown = vacancy.plan(mixed, ODILE);
-        Plan hard = vacancy.plan(hive(2).forGood(), ODILE);
+        Plan hard = vacancy.plan(hive(2).hard(), ODILE);
         List<String> before = database.contents("hive");
 
         assertForbidden(() -> odiles.plan(hive(2), ODILE));
@@ -109,8 +109,8 @@ class OwnRecordsTest {
         assertForbidden(() -> odiles.delete(mixed, ODILE));
         assertForbidden(() -> odiles.run(Approval.of(shown)));
         assertForbidden(() -> odiles.erase(Approval.ofErasing(hard)));
-        assertForbidden(() -> odiles.bulk().start(Approval.inChunks(shown), BulkOptions.usual()));
-        assertForbidden(() -> odiles.bulk().start(keeping, ODILE, BulkOptions.usual()));
+        assertForbidden(() -> odiles.bulk().start(Approval.inChunks(shown), BulkOptions.defaults()));
+        assertForbidden(() -> odiles.bulk().start(keeping, ODILE, BulkOptions.defaults()));
 
         assertThat(database.contents("hive")).isEqualTo(before);
         assertThat(odiles.bulk().list()).isEmpty();
@@ -127,7 +127,8 @@ class OwnRecordsTest {
             more.append(", (").append(id).append(", 'x', 'odile', null)");
         }
         database.run(more.toString());
-        Vacancy odiles = vacancy.actingFor(ODILE, OWN).within(Limits.usual().keysHeld(10));
+        Vacancy odiles =
+                vacancy.actingFor(ODILE, OWN).withLimits(Limits.defaults().keysHeld(10));
         Selection all = Selection.of("hive").where(Criteria.parse("phone = 'x'"));
         Plan shown = vacancy.plan(all, ODILE);
 
@@ -191,7 +192,7 @@ class OwnRecordsTest {
         for (Plan plan : List.of(free, blocked, skipping)) {
             told.addAll(List.of(plan, JsonForm.of(plan), plan.tree(), plan.roots(), plan.blockers(), plan.skipped()));
         }
-        told.addAll(List.of(free.label(), skipping.effects(), odiles.first(hive(1, 2), ODILE, 10)));
+        told.addAll(List.of(free.label(), skipping.effects(), odiles.list(hive(1, 2), ODILE, 10)));
         Outcome outcome = odiles.run(Approval.of(skipping));
         told.addAll(List.of(outcome, JsonForm.of(outcome), outcome.deleted(), outcome.skipped()));
         vacancy.delete(Selection.of("hive").where(Criteria.parse("phone = '" + SECRET + "3'")), By.user("tam"));
@@ -201,7 +202,7 @@ class OwnRecordsTest {
                 history.runs(HistoryQuery.all()),
                 history.deleted("hive", 10),
                 history.deleted("hive", 10).stream().map(JsonForm::of).toList()));
-        history.each(HistoryQuery.all(), told::add);
+        history.forEach(HistoryQuery.all(), told::add);
         UUID tag = vacancy.delete(Selection.of("tag").key(1), By.user("tam")).runId();
         database.run("insert into tag values (2, '" + SECRET + "8')");
         told.add(history.planRestore(tag, ODILE).conflicts());
@@ -229,8 +230,8 @@ class OwnRecordsTest {
         prepare(engine);
         Vacancy odiles = vacancy.actingFor(
                 ODILE,
-                ALL.ofRecords(
-                        (by, act, table, values) -> act != Act.SEE || by.actor().equals(value(values, "keeper"))));
+                ALL.ofRecords((by, act, table, values) ->
+                        act != Action.SEE || by.actor().equals(value(values, "keeper"))));
 
         Plan plan = odiles.plan(hive(1, 2), ODILE);
 

@@ -3,7 +3,7 @@ package dev.vacancy;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.vacancy.Permissions.Act;
+import dev.vacancy.Permissions.Action;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
@@ -32,7 +32,7 @@ class PermissionsTest {
     private static final By ODILE = By.user("odile");
     private static final RuleBook BOOK = RuleBook.bySchema()
             .on("treatment.hive_id", Clause.block("its withholding period runs"))
-            .trail(Trail.usual());
+            .trail(Trail.defaults());
 
     private static Database larkmoor(Engine engine) {
         Database database = engine.database()
@@ -50,8 +50,8 @@ class PermissionsTest {
     }
 
     /** Tam may do these things with hives and nothing with other tables. */
-    private static Vacancy forTam(Vacancy vacancy, Act... acts) {
-        Set<Act> allowed = acts.length == 0 ? EnumSet.noneOf(Act.class) : EnumSet.copyOf(List.of(acts));
+    private static Vacancy forTam(Vacancy vacancy, Action... acts) {
+        Set<Action> allowed = acts.length == 0 ? EnumSet.noneOf(Action.class) : EnumSet.copyOf(List.of(acts));
         return vacancy.actingFor(TAM, (by, act, table) -> table.equals("hive") && allowed.contains(act));
     }
 
@@ -65,7 +65,7 @@ class PermissionsTest {
     @OnEveryEngine
     void aPlanCountsWhatItsActorMayNotSee(Engine engine) {
         Vacancy vacancy = Vacancy.over(larkmoor(engine).source(), BOOK);
-        Vacancy tam = forTam(vacancy, Act.PREVIEW, Act.DELETE);
+        Vacancy tam = forTam(vacancy, Action.PREVIEW, Action.DELETE);
 
         Plan seen = tam.plan(Selection.of("hive").key(1), TAM);
         Plan blocked = tam.plan(Selection.of("hive").key(4), TAM);
@@ -85,7 +85,7 @@ class PermissionsTest {
         });
         assertThat(JsonForm.of(vacancy.plan(Selection.of("hive").key(1), TAM)).toString())
                 .contains("secret");
-        assertForbidden(() -> tam.run(Approval.of(seen), Reporting.nothing().keysOf("reading")));
+        assertForbidden(() -> tam.run(Approval.of(seen), Reporting.none().keysOf("reading")));
         Outcome outcome = tam.run(Approval.of(seen));
         assertThat(outcome.counts()).containsEntry("reading", 2L);
         assertThat(outcome.deleted().toString() + JsonForm.of(outcome)).doesNotContain("Fen");
@@ -97,7 +97,7 @@ class PermissionsTest {
         Vacancy all = Vacancy.over(larkmoor(engine).source(), BOOK);
         Vacancy tam = all.actingFor(TAM, (by, act, table) -> table.equals("reading"));
         Vacancy odile = all.actingFor(
-                ODILE, (by, act, table) -> table.equals("reading") || (table.equals("hive") && act == Act.SEE));
+                ODILE, (by, act, table) -> table.equals("reading") || (table.equals("hive") && act == Action.SEE));
         List<String> asking = List.of(
                 "hive.name like 'Fen%'",
                 "reading_id = 10 or hive.name = 'Fen One'",
@@ -107,7 +107,7 @@ class PermissionsTest {
         asking.forEach(text -> {
             Selection selection = Selection.of("reading").where(Criteria.parse(text));
             assertForbidden(() -> tam.plan(selection, TAM));
-            assertForbidden(() -> tam.first(selection, TAM, 1));
+            assertForbidden(() -> tam.list(selection, TAM, 1));
             assertThat(odile.plan(selection, ODILE).selected()).isPositive();
         });
         assertThat(tam.plan(Selection.of("reading").where(Criteria.parse("hive_id = 1 and note like 'secret%'")), TAM)
@@ -120,28 +120,30 @@ class PermissionsTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);
         Plan one = vacancy.plan(Selection.of("hive").key(1), TAM);
-        Plan forGood = vacancy.plan(Selection.of("hive").key(1).forGood(), TAM);
+        Plan hard = vacancy.plan(Selection.of("hive").key(1).hard(), TAM);
         Plan several = vacancy.plan(Selection.of("hive").keys(List.of(1, 2)), TAM);
         Plan matching = vacancy.plan(Selection.of("hive").where(Criteria.parse("hive_id = 1")), TAM);
         Plan all = vacancy.plan(Selection.of("hive").allRecords().skippingBlocked(), TAM);
 
         assertForbidden(() -> forTam(vacancy).plan(Selection.of("hive").key(1), TAM));
+        assertForbidden(() ->
+                forTam(vacancy, Action.PREVIEW).plan(Selection.of("reading").key(10), TAM));
+        assertForbidden(() -> forTam(vacancy, Action.PREVIEW).run(Approval.of(one)));
+        assertForbidden(() -> forTam(vacancy, Action.DELETE).run(Approval.of(hard)));
+        assertForbidden(() -> forTam(vacancy, Action.DELETE).run(Approval.of(several)));
+        assertForbidden(() -> forTam(vacancy, Action.DELETE).run(Approval.of(matching)));
         assertForbidden(
-                () -> forTam(vacancy, Act.PREVIEW).plan(Selection.of("reading").key(10), TAM));
-        assertForbidden(() -> forTam(vacancy, Act.PREVIEW).run(Approval.of(one)));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(forGood)));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(several)));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(matching)));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE, Act.DELETE_SEVERAL).run(Approval.of(all)));
+                () -> forTam(vacancy, Action.DELETE, Action.DELETE_SEVERAL).run(Approval.of(all)));
         assertForbidden(
-                () -> forTam(vacancy, Act.DELETE).bulk().start(Approval.inChunks(several), BulkOptions.usual()));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).erase(Approval.ofErasing(one)));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).plan(Emptying.of("reading"), TAM));
-        assertForbidden(() -> forTam(vacancy, Act.DELETE).run(Approval.of(vacancy.plan(Emptying.of("reading"), TAM))));
+                () -> forTam(vacancy, Action.DELETE).bulk().start(Approval.inChunks(several), BulkOptions.defaults()));
+        assertForbidden(() -> forTam(vacancy, Action.DELETE).erase(Approval.ofErasing(one)));
+        assertForbidden(() -> forTam(vacancy, Action.DELETE).plan(Emptying.of("reading"), TAM));
+        assertForbidden(
+                () -> forTam(vacancy, Action.DELETE).run(Approval.of(vacancy.plan(Emptying.of("reading"), TAM))));
         assertThat(database.count("hive")).isEqualTo(4);
         assertThat(database.count("reading")).isEqualTo(2);
 
-        forTam(vacancy, Act.DELETE, Act.DELETE_SEVERAL).run(Approval.of(several));
+        forTam(vacancy, Action.DELETE, Action.DELETE_SEVERAL).run(Approval.of(several));
         assertThat(database.count("hive")).isEqualTo(2);
     }
 
@@ -166,7 +168,7 @@ class PermissionsTest {
         UUID gone = vacancy.run(Approval.of(vacancy.plan(Selection.of("hive").key(1), TAM)))
                 .runId();
         Vacancy nothing = forTam(vacancy);
-        Vacancy reader = forTam(vacancy, Act.HISTORY);
+        Vacancy reader = forTam(vacancy, Action.HISTORY);
         RestorePlan plan = vacancy.history().planRestore(gone, TAM);
 
         assertThat(nothing.history().runs(HistoryQuery.all())).isEmpty();
@@ -177,7 +179,7 @@ class PermissionsTest {
                 .extracting(TrailEntry::table)
                 .containsOnly("hive");
         reader.history()
-                .each(HistoryQuery.all(), entry -> assertThat(entry.table()).isEqualTo("hive"));
+                .forEach(HistoryQuery.all(), entry -> assertThat(entry.table()).isEqualTo("hive"));
         assertForbidden(() -> nothing.history().runs(HistoryQuery.all().ofTable("hive")));
         assertForbidden(() -> reader.history().entries(HistoryQuery.all().ofTable("READING")));
         assertForbidden(() -> nothing.history().deleted("hive", 10));
@@ -186,14 +188,14 @@ class PermissionsTest {
         assertForbidden(() -> reader.history().restore(Approval.of(plan), 1, portion -> {}));
         assertForbidden(() -> reader.history().hold("hive", "hive_id = 2", TAM));
         assertForbidden(() -> reader.history().erase("hive", "1", TAM));
-        assertForbidden(() -> reader.history().age(Instant.now(), TAM));
+        assertForbidden(() -> reader.history().prune(Instant.now(), TAM));
         UUID hold = vacancy.history().hold("hive", "hive_id = 2", ODILE.because("a court asks"));
         assertForbidden(() -> reader.history().lift(hold, TAM));
         assertThat(reader.history().holds()).hasSize(1);
         assertThat(nothing.history().holds()).isEmpty();
 
-        forTam(vacancy, Act.KEEP).history().lift(hold, TAM);
-        var back = forTam(vacancy, Act.RESTORE).history().restore(Approval.of(plan));
+        forTam(vacancy, Action.KEEP).history().lift(hold, TAM);
+        var back = forTam(vacancy, Action.RESTORE).history().restore(Approval.of(plan));
         assertForbidden(() -> reader.history().undoing(back.runId()));
         assertThat(database.count("reading")).isEqualTo(2);
         assertThat(reader.history().verify(Optional.empty()).faults()).isEmpty();
@@ -203,23 +205,23 @@ class PermissionsTest {
     void bulkRunsAreSteeredByThoseWhoMay(Engine engine) {
         Database database = larkmoor(engine);
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);
-        Vacancy tam = forTam(vacancy, Act.PREVIEW, Act.DELETE, Act.DELETE_SEVERAL);
+        Vacancy tam = forTam(vacancy, Action.PREVIEW, Action.DELETE, Action.DELETE_SEVERAL);
         tam.bulk().prepare();
         Plan plan = tam.plan(Selection.of("hive").keys(List.of(1, 2)), TAM);
-        BulkRun run = tam.bulk().start(Approval.inChunks(plan), BulkOptions.usual());
-        Vacancy other = forTam(vacancy, Act.PREVIEW, Act.DELETE);
+        BulkRun run = tam.bulk().start(Approval.inChunks(plan), BulkOptions.defaults());
+        Vacancy other = forTam(vacancy, Action.PREVIEW, Action.DELETE);
 
         assertThat(other.bulk().list()).isEmpty();
         assertForbidden(() -> other.bulk().run(run.runId()));
         assertForbidden(() -> other.bulk().pause(run.runId()));
         assertForbidden(() -> other.bulk().resume(run.runId()));
         assertForbidden(() -> other.bulk().cancel(run.runId()));
-        assertForbidden(() -> other.bulk().left(run.runId(), 10));
-        assertForbidden(() -> other.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), each -> {}));
+        assertForbidden(() -> other.bulk().failures(run.runId(), 10));
+        assertForbidden(() -> other.bulk().work(run.runId(), BulkOptions.defaults(), Exemption.none(), each -> {}));
 
         assertThat(tam.bulk().list()).hasSize(1);
         assertThat(tam.bulk()
-                        .work(run.runId(), BulkOptions.usual(), Exemption.none(), each -> {})
+                        .work(run.runId(), BulkOptions.defaults(), Exemption.none(), each -> {})
                         .done())
                 .isEqualTo(2);
     }

@@ -56,7 +56,7 @@ public final class Approvals {
      */
     public static Approvals of(Vacancy vacancy, ApprovalKeys keys) {
         Engine engine = Engine.of(vacancy);
-        return new Approvals(vacancy, engine, new Redemption(keys, engine), BulkOptions.usual());
+        return new Approvals(vacancy, engine, new Redemption(keys, engine), BulkOptions.defaults());
     }
 
     /**

@@ -4,7 +4,7 @@ import dev.vacancy.Plan;
 import dev.vacancy.Proposal;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.running.Attendant;
+import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.trail.Image;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -108,7 +108,7 @@ final class RedeemedTable {
     }
 
     /** Redeems one approval in the transaction of its run. */
-    final class Redeeming implements Attendant {
+    final class Redeeming implements RunParticipant {
         private final Token token;
         private Receipt written;
 

@@ -18,9 +18,9 @@ import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
-import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Difference;
 import dev.vacancy.internal.running.Preparation;
+import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.tables.OwnTables;
 import java.time.Clock;
@@ -173,7 +173,7 @@ final class Redemption {
             By by,
             String answer,
             Supplier<? extends Proposal> planning,
-            BiConsumer<Approval, Attendant> running) {
+            BiConsumer<Approval, RunParticipant> running) {
         requireActor(token, by);
         requireTable();
         Optional<Receipt> before = find(token);
@@ -197,7 +197,7 @@ final class Redemption {
     }
 
     /** Of two who send it at once the database lets one wait, or refuses it at once; the latter looks again until it may. */
-    private Receipt once(Token token, Approval approval, BiConsumer<Approval, Attendant> running) {
+    private Receipt once(Token token, Approval approval, BiConsumer<Approval, RunParticipant> running) {
         Instant end = Instant.now().plus(lockWait);
         while (true) {
             try {
@@ -289,7 +289,7 @@ final class Redemption {
 
     /** Whoever carries an approval needn't know where a database runs. */
     private static String database(Scope scope) {
-        return RequestDigest.of("database", scope.database());
+        return RequestDigest.ofParts("database", scope.database());
     }
 
     /** What was redeemed is committed by now, so nothing that fails here is told. */

@@ -45,7 +45,7 @@ class AnyApprovalTravelsTest {
     private static final ApprovalKeys KEYS = ApprovalKeys.signingWith("november", new byte[32]);
     private static final RuleBook TWO_PEOPLE = RuleBook.bySchema()
             .consent("hive", ConsentRule.atLeast(Consent.NONE).withColleague())
-            .trail(Trail.usual());
+            .trail(Trail.defaults());
     private static final Selection FEN = Selection.of("hive").where(Criteria.parse("name like 'Fen%'"));
 
     private static Database larkmoor(Engine engine) {
@@ -64,7 +64,7 @@ class AnyApprovalTravelsTest {
     }
 
     private static UUID deleted(Database database) {
-        return Vacancy.over(database.source(), RuleBook.bySchema().trail(Trail.usual()))
+        return Vacancy.over(database.source(), RuleBook.bySchema().trail(Trail.defaults()))
                 .delete(Selection.of("hive").key(1), ODILE)
                 .runId();
     }
@@ -98,7 +98,7 @@ class AnyApprovalTravelsTest {
     @OnEveryEngine
     void anApprovalOfOneRestoreIsNoneOfAnother(Engine engine) {
         Database database = larkmoor(engine);
-        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.defaults()));
         UUID bramble = deleted(database);
         UUID fen = vacancy.delete(Selection.of("hive").key(2), ODILE).runId();
         Approvals approvals = Approvals.of(vacancy, KEYS);
@@ -116,14 +116,14 @@ class AnyApprovalTravelsTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database, RuleBook.bySchema());
         Approvals approvals =
-                Approvals.of(vacancy, KEYS).with(BulkOptions.usual().named("the Fen hives"));
+                Approvals.of(vacancy, KEYS).with(BulkOptions.defaults().named("the Fen hives"));
         String token = approvals.issue(Question.aboutChunks(vacancy.plan(FEN, ODILE)));
 
         Receipt begun = approvals.redeem(token, FEN, ODILE, "yes");
         assertThat(database.count("hive")).isEqualTo(3);
         Vacancy.over(database.source())
                 .bulk()
-                .work(begun.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+                .work(begun.runId(), BulkOptions.defaults(), Exemption.none(), progress -> {});
         Receipt again = approvals.redeem(token, FEN, ODILE, "yes");
 
         assertThat(database.rows("select name from hive")).containsExactly("Bramble Three");
@@ -139,8 +139,8 @@ class AnyApprovalTravelsTest {
     @OnEveryEngine
     void theWayInWhichItIsDoneTravelsToo(Engine engine) {
         Database database = larkmoor(engine);
-        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
-        Selection hive = Selection.of("hive").key(2).forGood();
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.defaults()));
+        Selection hive = Selection.of("hive").key(2).hard();
         Approvals approvals = Approvals.of(vacancy, KEYS);
 
         Receipt erased =
@@ -171,7 +171,7 @@ class AnyApprovalTravelsTest {
     void whatTheTrailHoldsIsErasedAsItWasShown(Engine engine) {
         Database database = larkmoor(engine);
         RuleBook typed = RuleBook.bySchema()
-                .trail(Trail.usual())
+                .trail(Trail.defaults())
                 .consent("hive", ConsentRule.atLeast(Consent.LABEL).withColleague());
         Vacancy vacancy = vacancy(database, typed);
         deleted(database);
@@ -194,7 +194,7 @@ class AnyApprovalTravelsTest {
     @OnEveryEngine
     void moreThanWasShownIsNotErased(Engine engine) {
         Database database = larkmoor(engine);
-        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.defaults()));
         deleted(database);
         Approval approval = Question.about(vacancy.history().planErasure("hive", "1", ODILE))
                 .yes();
@@ -215,8 +215,8 @@ class AnyApprovalTravelsTest {
     @OnEveryEngine
     void ofManyWhoSendItAtOnceOneDoesIt(Engine engine) throws Exception {
         Database database = larkmoor(engine);
-        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()))
-                .within(Limits.usual().lockWait(Duration.ofSeconds(20)));
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.defaults()))
+                .withLimits(Limits.defaults().lockWait(Duration.ofSeconds(20)));
         UUID run = deleted(database);
         Approvals approvals = Approvals.of(vacancy, KEYS);
         String restore = approvals.issue(vacancy.history().planRestore(run, ODILE));

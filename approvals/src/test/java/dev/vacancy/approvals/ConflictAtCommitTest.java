@@ -29,7 +29,7 @@ import org.junit.jupiter.params.provider.EnumSource;
 /** The database ends a transaction of ours at its commit, for the sake of another one: that is no lock of anybody's. */
 class ConflictAtCommitTest {
     private static final By ODILE = By.user("odile");
-    private static final RuleBook KEPT = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook KEPT = RuleBook.bySchema().trail(Trail.defaults());
 
     /** The first so many commits that delete a hive end in a conflict; a sequence counts on, whatever is rolled back. */
     private static Database conflicting(int times) {
@@ -73,7 +73,7 @@ class ConflictAtCommitTest {
         Database database = conflicting(2);
         Vacancy vacancy = Vacancy.over(database.source(), KEPT);
         vacancy.bulk().prepare();
-        BulkOptions strict = BulkOptions.usual().chunk(2).stoppingAtFailure();
+        BulkOptions strict = BulkOptions.defaults().chunk(2).stoppingAtFailure();
         UUID run = vacancy.bulk()
                 .start(Selection.of("hive").where(Criteria.parse("hive_id < 6")), ODILE, strict)
                 .runId();

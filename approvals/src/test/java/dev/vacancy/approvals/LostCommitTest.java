@@ -41,7 +41,7 @@ import org.postgresql.ds.PGSimpleDataSource;
 /** The answer to a commit is lost on its way. What is said of it is what came of it, or that nobody knows. */
 class LostCommitTest {
     private static final By ODILE = By.user("odile");
-    private static final RuleBook KEPT = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook KEPT = RuleBook.bySchema().trail(Trail.defaults());
     private static final Selection HIVE = Selection.of("hive").key(1);
 
     /** A database behind a proxy. */
@@ -173,7 +173,7 @@ class LostCommitTest {
             assertThat(vacancy.run(emptying).total()).isEqualTo(2);
             stage.proxy().arm();
             assertThat(vacancy.erase(Approval.ofErasing(
-                                    vacancy.plan(Selection.of("hive").key(2).forGood(), ODILE)))
+                                    vacancy.plan(Selection.of("hive").key(2).hard(), ODILE)))
                             .entries())
                     .isPositive();
             assertThat(stage.proxy().cuts()).isEqualTo(6);
@@ -192,11 +192,11 @@ class LostCommitTest {
                     .containsEntry("hive", 1L)
                     .containsEntry("reading", 2L);
             assertThat(stage.left("reading")).isEqualTo(3);
-            vacancy.delete(Selection.of("hive").key(3).forGood(), ODILE);
+            vacancy.delete(Selection.of("hive").key(3).hard(), ODILE);
             stage.proxy().arm();
             assertThat(vacancy.history().erase("hive", "3", ODILE)).isEqualTo(1);
             stage.proxy().arm();
-            assertThat(vacancy.history().age(Instant.now(), ODILE)).isPositive();
+            assertThat(vacancy.history().prune(Instant.now(), ODILE)).isPositive();
 
             assertThat(stage.proxy().cuts()).isEqualTo(3);
         }
@@ -210,12 +210,12 @@ class LostCommitTest {
             vacancy.bulk().prepare();
             Selection some = Selection.of("hive").where(Criteria.parse("hive_id < 3"));
             stage.proxy().arm();
-            BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(some, ODILE)), BulkOptions.usual());
+            BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(some, ODILE)), BulkOptions.defaults());
             List<String> told = new ArrayList<>();
             stage.proxy().arm();
 
             BulkRun end = vacancy.bulk()
-                    .work(run.runId(), BulkOptions.usual().chunk(1), Exemption.none(), new BulkListener() {
+                    .work(run.runId(), BulkOptions.defaults().chunk(1), Exemption.none(), new BulkListener() {
                         @Override
                         public void progressed(BulkRun now) {
                             // Only what is deleted matters here.

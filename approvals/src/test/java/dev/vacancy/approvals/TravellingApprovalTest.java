@@ -125,7 +125,7 @@ class TravellingApprovalTest {
     @OnEveryEngine
     void ofManyWhoSendTheSameAtOnceOneDeletesAndAllAreToldTheSame(Engine engine) throws Exception {
         Database database = larkmoor(engine);
-        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.usual()));
+        Vacancy vacancy = vacancy(database, RuleBook.bySchema().trail(Trail.defaults()));
         ExecutorService threads = Executors.newFixedThreadPool(8);
 
         for (int hive = 100; hive < 100 + ROUNDS; hive++) {
@@ -199,7 +199,7 @@ class TravellingApprovalTest {
                         Selection.of("inspection").key(1),
                         Selection.of("hive").keys(List.of(1, 2)),
                         Selection.of("hive").where(Criteria.parse("hive_id = 1")),
-                        HIVE.forGood(),
+                        HIVE.hard(),
                         HIVE.expecting(1),
                         HIVE.skippingBlocked())
                 .forEach(other -> assertRefused(
@@ -297,7 +297,7 @@ class TravellingApprovalTest {
                 database,
                 RuleBook.bySchema()
                         .consent("inspection", ConsentRule.atLeast(Consent.YES).withColleague())
-                        .trail(Trail.usual()));
+                        .trail(Trail.defaults()));
         Approvals approvals = Approvals.of(vacancy, KEYS);
         Plan plan = vacancy.plan(HIVE, ODILE.because("colony lost"));
         String token = approvals.issue(plan);
@@ -325,7 +325,7 @@ class TravellingApprovalTest {
                 RuleBook.bySchema()
                         .consent("hive", ConsentRule.atLeast(Consent.YES).withColleague()));
         String token = Approvals.of(vacancy, KEYS).issue(vacancy.plan(HIVE, ODILE));
-        Permissions looking = (by, act, table) -> act == Permissions.Act.PREVIEW;
+        Permissions looking = (by, act, table) -> act == Permissions.Action.PREVIEW;
 
         assertRefused(
                 () -> Approvals.of(vacancy.actingFor(UNA, looking), KEYS).agree(token, HIVE, UNA),
@@ -345,11 +345,11 @@ class TravellingApprovalTest {
         vacancy.bulk().prepare();
         Approval approval = Question.aboutChunks(vacancy.plan(HIVE, ODILE)).yes();
 
-        assertRefused(() -> vacancy.bulk().start(approval, BulkOptions.usual()), FailureCode.NO_COLLEAGUE);
+        assertRefused(() -> vacancy.bulk().start(approval, BulkOptions.defaults()), FailureCode.NO_COLLEAGUE);
         assertRefused(() -> approval.agreedBy(ODILE), FailureCode.NOT_AGREED);
 
         assertThat(vacancy.bulk()
-                        .start(approval.agreedBy(UNA), BulkOptions.usual())
+                        .start(approval.agreedBy(UNA), BulkOptions.defaults())
                         .records())
                 .isEqualTo(1);
     }
@@ -362,7 +362,7 @@ class TravellingApprovalTest {
                 database,
                 RuleBook.bySchema()
                         .consent("inspection", ConsentRule.atLeast(Consent.YES).withColleague())
-                        .trail(Trail.usual()));
+                        .trail(Trail.defaults()));
         String token = Approvals.of(vacancy, KEYS).issue(vacancy.plan(HIVE, ODILE));
         Question question = Question.about(vacancy.plan(Emptying.of("inspection"), ODILE));
         Approval emptying = question.answer(question.typed().orElseThrow()).orElseThrow();
@@ -372,7 +372,7 @@ class TravellingApprovalTest {
         assertRefused(() -> vacancy.run(emptying), FailureCode.NO_COLLEAGUE);
         assertRefused(() -> emptying.agreedBy(ODILE), FailureCode.NOT_AGREED);
         assertRefused(
-                () -> vacancy.erase(Approval.ofErasing(vacancy.plan(HIVE.forGood(), ODILE))), FailureCode.NOT_AGREED);
+                () -> vacancy.erase(Approval.ofErasing(vacancy.plan(HIVE.hard(), ODILE))), FailureCode.NOT_AGREED);
 
         vacancy.run(emptying.agreedBy(UNA));
         assertThat(database.count("inspection")).isZero();

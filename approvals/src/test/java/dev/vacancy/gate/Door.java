@@ -61,10 +61,9 @@ enum Door {
         return running -> Approvals.of(running, Stage.KEYS).redeem(token, all, stage.by(), "2");
     }),
     SIGNED_ERASURE("Approvals.redeem", (vacancy, stage) -> {
-        Selection forGood = hive().forGood();
-        String token =
-                Approvals.of(vacancy, Stage.KEYS).issue(Question.aboutErasing(vacancy.plan(forGood, stage.by())));
-        return running -> Approvals.of(running, Stage.KEYS).redeem(token, forGood, stage.by(), "yes");
+        Selection hard = hive().hard();
+        String token = Approvals.of(vacancy, Stage.KEYS).issue(Question.aboutErasing(vacancy.plan(hard, stage.by())));
+        return running -> Approvals.of(running, Stage.KEYS).redeem(token, hard, stage.by(), "yes");
     }),
     SIGNED_ERASURE_FROM_THE_TRAIL("Approvals.redeemErasure", (vacancy, stage) -> {
         String token =
@@ -83,20 +82,20 @@ enum Door {
     BULK("BulkRuns.start", (vacancy, stage) -> {
         Approval approval = Approval.inChunks(vacancy.plan(hives(), stage.by()));
         return running -> Door.work(
-                running, running.bulk().start(approval, BulkOptions.usual()).runId());
+                running, running.bulk().start(approval, BulkOptions.defaults()).runId());
     }),
     BULK_UNASKED(
             "BulkRuns.start",
             (vacancy, stage) -> running -> Door.work(
                     running,
                     running.bulk()
-                            .start(hives(), stage.by(), BulkOptions.usual())
+                            .start(hives(), stage.by(), BulkOptions.defaults())
                             .runId())),
     CHUNK("BulkRuns.workChunk", (vacancy, stage) -> {
         UUID run = vacancy.bulk()
-                .start(Approval.inChunks(vacancy.plan(hives(), stage.by())), BulkOptions.usual())
+                .start(Approval.inChunks(vacancy.plan(hives(), stage.by())), BulkOptions.defaults())
                 .runId();
-        return running -> running.bulk().workChunk(run, BulkOptions.usual(), Exemption.none(), each -> {});
+        return running -> running.bulk().workChunk(run, BulkOptions.defaults(), Exemption.none(), each -> {});
     }),
     PURGE("Vacancy.run", (vacancy, stage) -> {
         Approval approval = Approval.of(vacancy.plan(
@@ -109,7 +108,7 @@ enum Door {
     }),
     ERASURE("Vacancy.erase", (vacancy, stage) -> {
         Approval approval =
-                Approval.ofErasing(vacancy.plan(Selection.of("hive").key(1).forGood(), stage.by()));
+                Approval.ofErasing(vacancy.plan(Selection.of("hive").key(1).hard(), stage.by()));
         return running -> running.erase(approval);
     }),
     ERASURE_FROM_THE_TRAIL("History.erase", (vacancy, stage) -> {
@@ -212,7 +211,7 @@ enum Door {
     }
 
     private static void work(Vacancy vacancy, UUID run) {
-        vacancy.bulk().work(run, BulkOptions.usual(), Exemption.none(), each -> {});
+        vacancy.bulk().work(run, BulkOptions.defaults(), Exemption.none(), each -> {});
     }
 
     private static TransactionSource open(Connection connection) {

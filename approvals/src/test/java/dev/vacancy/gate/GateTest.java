@@ -48,9 +48,9 @@ class GateTest {
     private static final By ODILE = By.user("odile");
     private static final RuleBook RULES = RuleBook.bySchema()
             .on("reading_of_hive.hive_id", Clause.cascade())
-            .marker("hive", Marker.instant("gone_at"))
-            .soft("hive", SoftDelete.usual())
-            .trail(Trail.usual());
+            .marker("hive", Marker.timestamp("gone_at"))
+            .soft("hive", SoftDelete.defaults())
+            .trail(Trail.defaults());
     private static final ConsentRule COLLEAGUE =
             ConsentRule.atLeast(Consent.NONE).withColleague();
     private static final ConsentRule TYPED = ConsentRule.atLeast(Consent.NUMBER);
@@ -65,7 +65,7 @@ class GateTest {
 
             @Override
             RuleBook rulesOfTheOther() {
-                return RULES.drifting("reading.note");
+                return RULES.ignoringChangesIn("reading.note");
             }
         },
         OTHER_DATABASE(FailureCode.APPROVAL_OF_ANOTHER) {
@@ -185,7 +185,7 @@ class GateTest {
             vacancy.delete(Selection.of("hive").key(3), ODILE);
             earlier = vacancy.delete(Selection.of("hive").key(4), ODILE).runId();
             database.run("insert into hive (hive_id, name) values (5, 'Fen Five')");
-            vacancy.delete(Selection.of("hive").keys(List.of(GONE)).forGood(), ODILE);
+            vacancy.delete(Selection.of("hive").keys(List.of(GONE)).hard(), ODILE);
         }
 
         List<String> contents() {

@@ -69,7 +69,7 @@ enum Contender {
         void delete(Stage stage, int first, int last) throws SQLException {
             stage.vacancy().bulk().prepare();
             Approval approval = Approval.inChunks(plan(stage.vacancy(), first, last));
-            BulkOptions options = BulkOptions.usual();
+            BulkOptions options = BulkOptions.defaults();
             stage.time(label(), () -> {
                 var run = stage.vacancy().bulk().start(approval, options);
                 stage.vacancy().bulk().work(run.runId(), options, Exemption.none(), progress -> {});
@@ -81,7 +81,7 @@ enum Contender {
     TRAIL("Vacancy run, with trail") {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
-            RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+            RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
             Ddl.of(stage.source(), rules).apply();
             Vacancy vacancy = Vacancy.over(stage.source(), rules);
             Plan plan = plan(vacancy, first, last);
@@ -93,7 +93,7 @@ enum Contender {
     RESTORE("Vacancy restore of the same") {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
-            RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+            RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
             Ddl.of(stage.source(), rules).apply();
             Vacancy vacancy = Vacancy.over(stage.source(), rules);
             Outcome gone = vacancy.run(Approval.of(plan(vacancy, first, last)));

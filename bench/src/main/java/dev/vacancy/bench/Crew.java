@@ -58,7 +58,7 @@ final class Crew {
             Selection first =
                     Selection.of("hive").where(Criteria.column("hive_id").between(1, hives));
             BulkRun run = vacancy.bulk()
-                    .start(Approval.inChunks(vacancy.plan(first, By.program("bench"))), BulkOptions.usual());
+                    .start(Approval.inChunks(vacancy.plan(first, By.program("bench"))), BulkOptions.defaults());
             List<Process> crew = new ArrayList<>();
             for (int i = 0; i < processes; i++) {
                 crew.add(start(pool, run));
@@ -127,7 +127,7 @@ final class Crew {
             System.out.println("ready");
             if (System.in.read() >= 0) {
                 UUID run = UUID.fromString(arguments[2]);
-                vacancy.bulk().work(run, BulkOptions.usual(), Exemption.none(), progress -> {});
+                vacancy.bulk().work(run, BulkOptions.defaults(), Exemption.none(), progress -> {});
                 System.out.println("done");
             }
         }

@@ -2,7 +2,7 @@ package dev.vacancy.cli;
 
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.bulk.FailedRecord;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
@@ -37,7 +37,7 @@ final class BulkText {
     }
 
     /** What came of a run, or how it stands, with those that it left. */
-    static String of(BulkRun run, List<LeftRecord> left) {
+    static String of(BulkRun run, List<FailedRecord> left) {
         List<String> lines = new ArrayList<>();
         lines.add("Bulk run " + run.runId() + " of " + run.selection() + ": " + run.state());
         lines.add("  by " + run.by().actor()

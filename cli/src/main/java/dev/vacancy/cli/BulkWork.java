@@ -7,7 +7,7 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.bulk.FailedRecord;
 import dev.vacancy.catalog.RecordContent;
 import java.io.IOException;
 import java.io.Writer;
@@ -203,7 +203,7 @@ final class BulkWork {
 
     /** Writes the records that a run left to a CSV file (RFC 4180). */
     void writeLeft(UUID id, Path file) {
-        List<LeftRecord> left = runs.left(id, Integer.MAX_VALUE);
+        List<FailedRecord> left = runs.failures(id, Integer.MAX_VALUE);
         try (Writer writer = Files.newBufferedWriter(file, StandardCharsets.UTF_8);
                 CSVPrinter csv = new CSVPrinter(
                         writer,
@@ -211,7 +211,7 @@ final class BulkWork {
                                 .builder()
                                 .setHeader("key", "failed", "reason")
                                 .get())) {
-            for (LeftRecord record : left) {
+            for (FailedRecord record : left) {
                 csv.printRecord(record.key(), record.failed(), record.reason());
             }
         } catch (IOException failure) {

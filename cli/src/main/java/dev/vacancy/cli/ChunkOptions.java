@@ -9,7 +9,7 @@ import picocli.CommandLine.Option;
 
 /** How a large deletion is cut into chunks. */
 final class ChunkOptions {
-    static final long USUAL_LARGEST = 100_000;
+    static final long DEFAULT_MAX_PER_TRANSACTION = 100_000;
 
     @Option(
             names = "--chunk",
@@ -18,12 +18,12 @@ final class ChunkOptions {
     private Integer chunk;
 
     @Option(
-            names = "--largest",
+            names = "--max-per-transaction",
             paramLabel = "N",
             description =
                     "The most records that go in one transaction; beyond it the deletion is a bulk run. 100,000 if"
                             + " left out.")
-    private Long largest;
+    private Long maxPerTransaction;
 
     @Option(names = "--pause", paramLabel = "SECONDS", description = "How long a bulk run rests between two chunks.")
     private double pause;
@@ -58,13 +58,14 @@ final class ChunkOptions {
 
     /** Whether a plan is carried out in chunks: because that is asked for, or there is too much of it. */
     boolean isFor(Plan plan) {
-        return chunk != null || plan.total() > (largest == null ? USUAL_LARGEST : largest);
+        return chunk != null
+                || plan.total() > (maxPerTransaction == null ? DEFAULT_MAX_PER_TRANSACTION : maxPerTransaction);
     }
 
     BulkOptions options() {
-        BulkOptions options = BulkOptions.usual().pause(Duration.ofMillis(Math.round(pause * 1_000)));
+        BulkOptions options = BulkOptions.defaults().pause(Duration.ofMillis(Math.round(pause * 1_000)));
         options = chunk == null ? options : options.chunk(chunk);
-        options = largest == null ? options : options.largest(largest);
+        options = maxPerTransaction == null ? options : options.maxPerTransaction(maxPerTransaction);
         options = name == null ? options : options.named(name);
         options = asSelected ? options.deletingAsSelected() : options;
         return stopAtFailure ? options.stoppingAtFailure() : options;

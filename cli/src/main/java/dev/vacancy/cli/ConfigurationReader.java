@@ -24,7 +24,7 @@ final class ConfigurationReader {
             "modified",
             "consent",
             "trail",
-            "drifting",
+            "ignore-changes-in",
             "schemas");
     private static final List<String> DATABASE_WORDS = List.of("url", "user", "password-variable");
     private static final Pattern SECRET_IN_URL = Pattern.compile("(?i)([?;&]\\s*password=)|(//[^/@]*:[^/@]*@)");

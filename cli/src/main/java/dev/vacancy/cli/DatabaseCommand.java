@@ -53,7 +53,7 @@ abstract class DatabaseCommand implements Callable<Integer> {
 
     /** How far plans and runs of this verb may go. */
     Limits limits() {
-        return Limits.usual();
+        return Limits.defaults();
     }
 
     final Surroundings surroundings() {

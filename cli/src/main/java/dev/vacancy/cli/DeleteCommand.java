@@ -147,7 +147,7 @@ final class DeleteCommand extends DatabaseCommand {
         DeletedFile file = DeletedFile.open(chunks.deleted().get(), plan.table(), false);
         Outcome outcome;
         try {
-            outcome = session.vacancy().run(approval, Reporting.nothing().records(file::write));
+            outcome = session.vacancy().run(approval, Reporting.none().onRecord(file::write));
         } catch (RuntimeException failure) {
             file.discard();
             throw failure;
@@ -178,7 +178,7 @@ final class DeleteCommand extends DatabaseCommand {
         BulkWork work = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run));
         BulkRun end = work.on(run, deleted);
         chunks.failures().ifPresent(file -> work.writeLeft(run, file));
-        print(json() ? JsonText.write(JsonForm.of(end)) : BulkText.of(end, runs.left(run, LEFT_SHOWN)));
+        print(json() ? JsonText.write(JsonForm.of(end)) : BulkText.of(end, runs.failures(run, LEFT_SHOWN)));
         return BulkWork.exitStatus(end);
     }
 

@@ -14,13 +14,13 @@ import java.util.Optional;
 final class DeletesSection {
     private static final String SOFT = "soft";
     private static final String HARD = "hard";
-    private static final String WHO = "who";
-    private static final String WHEN = "when";
-    private static final String WHY = "why";
+    private static final String ACTOR = "actor-column";
+    private static final String TIME = "time-column";
+    private static final String REASON = "reason-column";
     private static final String RETENTION = "retention";
     private static final String UNIQUE = "unique";
-    private static final String FOR_GOOD = "for-good";
-    private static final List<String> WORDS = List.of(WHO, WHEN, WHY, RETENTION, UNIQUE, FOR_GOOD);
+    private static final String HARD_WHERE = "hard-where";
+    private static final List<String> WORDS = List.of(ACTOR, TIME, REASON, RETENTION, UNIQUE, HARD_WHERE);
 
     private final Problems problems;
 
@@ -38,7 +38,7 @@ final class DeletesSection {
     private Optional<SoftDelete> soft(String table, YamlNode node) {
         if (node instanceof YamlNode.Scalar scalar) {
             if (scalar.text().equals(SOFT)) {
-                return Optional.of(SoftDelete.usual());
+                return Optional.of(SoftDelete.defaults());
             }
             if (!scalar.text().equals(HARD)) {
                 problems.unknown(node.line(), scalar.text(), List.of(SOFT, HARD));
@@ -63,9 +63,14 @@ final class DeletesSection {
             }
         });
         SoftDelete soft = new SoftDelete(
-                Optional.empty(), text(words, WHO), text(words, WHEN), text(words, WHY), Optional.empty(), List.of());
+                Optional.empty(),
+                text(words, ACTOR),
+                text(words, TIME),
+                text(words, REASON),
+                Optional.empty(),
+                List.of());
         for (String columns : texts(words, UNIQUE)) {
-            soft = soft.uniqueAmongActive(columns.split("\\s*,\\s*", -1));
+            soft = soft.uniqueWhileActive(columns.split("\\s*,\\s*", -1));
         }
         Optional<String> retention = text(words, RETENTION);
         if (retention.isPresent()) {
@@ -77,13 +82,13 @@ final class DeletesSection {
                         "'" + RETENTION + "' must be a period as in ISO 8601, such as P15D or P1Y");
             }
         }
-        Optional<String> forGood = text(words, FOR_GOOD);
-        if (forGood.isPresent()) {
+        Optional<String> hard = text(words, HARD_WHERE);
+        if (hard.isPresent()) {
             try {
-                soft = soft.forGoodWhen(forGood.get());
+                soft = soft.hardWhere(hard.get());
             } catch (InvalidRequestException wrong) {
                 problems.add(
-                        words.get(FOR_GOOD).orElseThrow().line(),
+                        words.get(HARD_WHERE).orElseThrow().line(),
                         wrong.problem() + " " + wrong.remedy().replaceAll("\\.$", ""));
             }
         }

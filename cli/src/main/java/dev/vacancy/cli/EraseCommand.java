@@ -57,7 +57,7 @@ final class EraseCommand extends DatabaseCommand {
         Vacancy vacancy = session.vacancy();
         Table asked = vacancy.catalog().table(table);
         Object given = asked.identity().size() > 1 ? KeyText.composite(asked, key) : List.of(key);
-        Selection selection = Selection.of(asked.name()).keys(List.of(given)).forGood();
+        Selection selection = Selection.of(asked.name()).keys(List.of(given)).hard();
         Plan plan = vacancy.plan(handOver.on(selection, vacancy), by.by());
         String text = vacancy.history().keyText(asked.name(), selection.keys().get(0));
         ErasurePlan trail = vacancy.history().planErasure(asked.name(), text, by.by());

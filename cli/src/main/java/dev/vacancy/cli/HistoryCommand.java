@@ -43,14 +43,14 @@ final class HistoryCommand extends DatabaseCommand {
         /** Write what happened, the oldest first, a line each. */
         EXPORT,
         /** Remove the oldest runs. */
-        AGE
+        PRUNE
     }
 
     @Parameters(
             paramLabel = "ACTION",
             arity = "0..1",
             defaultValue = "list",
-            description = "list, verify, head, export or age; list if left out.")
+            description = "list, verify, head, export or prune; list if left out.")
     private Action action;
 
     @Option(names = "--table", paramLabel = "TABLE", description = "Only records of this table.")
@@ -68,7 +68,7 @@ final class HistoryCommand extends DatabaseCommand {
     @Option(names = "--from", paramLabel = "TIME", description = "Not before this day or moment (ISO 8601).")
     private String from;
 
-    @Option(names = "--until", paramLabel = "TIME", description = "Before this day or moment; with age, what goes.")
+    @Option(names = "--until", paramLabel = "TIME", description = "Before this day or moment; with prune, what goes.")
     private String until;
 
     @Option(
@@ -106,7 +106,7 @@ final class HistoryCommand extends DatabaseCommand {
             case VERIFY -> verify(history);
             case HEAD -> head(history);
             case EXPORT -> export(history);
-            case AGE -> age(history);
+            case PRUNE -> prune(history);
         };
     }
 
@@ -253,17 +253,17 @@ final class HistoryCommand extends DatabaseCommand {
         return ExitStatus.DONE;
     }
 
-    private int age(History history) {
+    private int prune(History history) {
         if (until == null) {
             throw ToolException.wrongUsage(
-                    "Nothing says how old the runs are that go.", "Say it: history age --until 2020-01-01.");
+                    "Nothing says how old the runs are that go.", "Say it: history prune --until 2020-01-01.");
         }
-        long gone = history.age(moment(until), by.by());
-        print(json() ? JsonText.write(Map.of("runs", gone)) : aged(gone));
+        long gone = history.prune(moment(until), by.by());
+        print(json() ? JsonText.write(Map.of("runs", gone)) : pruned(gone));
         return gone == 0 ? ExitStatus.NOTHING_MATCHED : ExitStatus.DONE;
     }
 
-    private static String aged(long gone) {
+    private static String pruned(long gone) {
         String runs = PlanText.number(gone) + (gone == 1 ? " run is" : " runs are") + " out of the trail.";
         return gone == 0 ? runs : runs + " What was deleted by them can't be restored any more, soft-deleted or not.";
     }

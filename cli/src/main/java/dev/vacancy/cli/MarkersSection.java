@@ -11,7 +11,7 @@ import java.util.Optional;
 
 /** Reads the section {@code markers} of the configuration: how tables mark their soft-deleted records. */
 final class MarkersSection {
-    private static final String INSTANT = "instant";
+    private static final String TIMESTAMP = "timestamp";
     private static final String END_DATE = "end-date";
     private static final String NEVER = "never";
     private static final String FLAG = "flag";
@@ -20,9 +20,9 @@ final class MarkersSection {
     private static final String LATEST_ROW = "latest-row";
     private static final String KEY = "key";
     private static final String CLOSING = "closing";
-    private static final List<String> KINDS = List.of(INSTANT, END_DATE, FLAG, LATEST_ROW);
+    private static final List<String> KINDS = List.of(TIMESTAMP, END_DATE, FLAG, LATEST_ROW);
     private static final List<String> WORDS =
-            List.of(INSTANT, END_DATE, NEVER, FLAG, ACTIVE, GONE, LATEST_ROW, KEY, CLOSING);
+            List.of(TIMESTAMP, END_DATE, NEVER, FLAG, ACTIVE, GONE, LATEST_ROW, KEY, CLOSING);
     private static final Map<String, List<String>> COMPANIONS = Map.of(
             NEVER, List.of(END_DATE),
             GONE, List.of(FLAG, LATEST_ROW),
@@ -62,7 +62,7 @@ final class MarkersSection {
         refuseUseless(kind, entries);
         String column = text(entries.get(kind), kind).orElse("");
         return switch (kind) {
-            case INSTANT -> Optional.of(Marker.instant(column));
+            case TIMESTAMP -> Optional.of(Marker.timestamp(column));
             case END_DATE -> endDate(column, entries);
             case FLAG -> flag(column, node, entries);
             default -> latestRow(column, node, entries);

@@ -82,7 +82,7 @@ final class PickingList {
     }
 
     private List<RecordContent> show() {
-        List<RecordContent> found = vacancy.first(looked(), by, SHOWN + 1);
+        List<RecordContent> found = vacancy.list(looked(), by, SHOWN + 1);
         List<RecordContent> shown = found.subList(0, Math.min(SHOWN, found.size()));
         String where = search.map(text -> " with '" + text + "'").orElse("");
         if (shown.isEmpty()) {

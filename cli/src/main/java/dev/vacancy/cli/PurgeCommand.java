@@ -58,7 +58,7 @@ final class PurgeCommand extends DatabaseCommand {
         List<Map<String, Object>> views = new ArrayList<>();
         int status = ExitStatus.NOTHING_MATCHED;
         for (Table each : tables(vacancy)) {
-            Selection expired = vacancy.expired(each.name()).skippingBlocked();
+            Selection expired = vacancy.pastRetention(each.name()).skippingBlocked();
             Plan plan = vacancy.plan(handOver.on(expired, vacancy, each::equals), by.by());
             Map<String, Object> view = new LinkedHashMap<>();
             view.put("table", each.name());

@@ -119,11 +119,11 @@ final class RestoreCommand extends DatabaseCommand {
 
     private RestoreOutcome restore(History history, RestorePlan plan, Approval approval) {
         long records = plan.total();
-        if (chunk == null && records <= ChunkOptions.USUAL_LARGEST) {
+        if (chunk == null && records <= ChunkOptions.DEFAULT_MAX_PER_TRANSACTION) {
             return history.restore(approval);
         }
         long[] back = {0};
-        return history.restore(approval, chunk == null ? ChunkOptions.USUAL_LARGEST : chunk, portion -> {
+        return history.restore(approval, chunk == null ? ChunkOptions.DEFAULT_MAX_PER_TRANSACTION : chunk, portion -> {
             back[0] += PlanText.sum(portion.counts());
             say("Brought back " + PlanText.number(back[0]) + " of " + PlanText.records(records));
         });

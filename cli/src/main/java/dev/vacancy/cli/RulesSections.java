@@ -3,7 +3,7 @@ package dev.vacancy.cli;
 import dev.vacancy.Criteria;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.request.WrittenRules;
-import dev.vacancy.internal.request.WrittenRules.DriftingPlace;
+import dev.vacancy.internal.request.WrittenRules.IgnoredPlace;
 import dev.vacancy.internal.request.WrittenRules.LabelOfTable;
 import dev.vacancy.internal.request.WrittenRules.RuleOnLink;
 import dev.vacancy.internal.request.WrittenRules.UndeclaredLink;
@@ -19,10 +19,10 @@ import java.util.Optional;
 
 /** Reads the sections {@code links}, {@code rules}, {@code labels} and {@code markers} of the configuration. */
 final class RulesSections {
-    private static final String WHEN = "when";
+    private static final String WHERE = "where";
     private static final List<String> RULES = List.of("cascade", "block", "detach", "reassign", "part of", "keep");
     private static final List<String> CLAUSE_WORDS =
-            List.of("cascade", "block", "detach", "reassign", "part of", "keep", WHEN);
+            List.of("cascade", "block", "detach", "reassign", "part of", "keep", WHERE);
 
     private final Problems problems;
 
@@ -51,9 +51,9 @@ final class RulesSections {
                 problems.add(template.line(), "the label of '" + table + "' must be a text, such as '{name} ({mark})'");
             }
         });
-        List<DriftingPlace> drifting = new ArrayList<>();
-        scalars(whole, "drifting", "tables and columns, such as hive.last_reading_at")
-                .forEach(place -> drifting.add(new DriftingPlace(problems.at(place.line()), place.text())));
+        List<IgnoredPlace> ignoredChanges = new ArrayList<>();
+        scalars(whole, "ignore-changes-in", "tables and columns, such as hive.last_reading_at")
+                .forEach(place -> ignoredChanges.add(new IgnoredPlace(problems.at(place.line()), place.text())));
         List<String> schemas = scalars(whole, "schemas", "schemas, such as archive").stream()
                 .map(YamlNode.Scalar::text)
                 .toList();
@@ -65,7 +65,7 @@ final class RulesSections {
                 rules,
                 labels,
                 new MarkersSection(problems).read(entries(whole, "markers")),
-                drifting,
+                ignoredChanges,
                 schemas,
                 new DeletesSection(problems).read(entries(whole, "deletes")),
                 versions,
@@ -122,11 +122,11 @@ final class RulesSections {
             return clause(scalar.text(), node, Optional.empty());
         }
         if (!(node instanceof YamlNode.Mapping mapping)) {
-            problems.add(node.line(), "a clause is one of " + String.join(", ", RULES) + ", perhaps with " + WHEN);
+            problems.add(node.line(), "a clause is one of " + String.join(", ", RULES) + ", perhaps with " + WHERE);
             return Optional.empty();
         }
         List<String> words = mapping.entries().keySet().stream()
-                .filter(word -> !word.equals(WHEN))
+                .filter(word -> !word.equals(WHERE))
                 .toList();
         if (words.size() != 1) {
             words.stream()
@@ -137,9 +137,9 @@ final class RulesSections {
             return Optional.empty();
         }
         Optional<Clause> clause = clause(words.get(0), node, mapping.get(words.get(0)));
-        return mapping.get(WHEN).isEmpty()
+        return mapping.get(WHERE).isEmpty()
                 ? clause
-                : clause.flatMap(whole -> narrowed(whole, mapping.get(WHEN).get()));
+                : clause.flatMap(whole -> narrowed(whole, mapping.get(WHERE).get()));
     }
 
     private Optional<Clause> clause(String word, YamlNode node, Optional<YamlNode> value) {
@@ -160,11 +160,11 @@ final class RulesSections {
 
     private Optional<Clause> narrowed(Clause clause, YamlNode when) {
         if (!(when instanceof YamlNode.Scalar scalar)) {
-            problems.add(when.line(), "'" + WHEN + "' must be a text");
+            problems.add(when.line(), "'" + WHERE + "' must be a text");
             return Optional.empty();
         }
         try {
-            return Optional.of(clause.when(Criteria.parse(scalar.text())));
+            return Optional.of(clause.where(Criteria.parse(scalar.text())));
         } catch (InvalidRequestException wrong) {
             problems.add(when.line(), wrong.problem() + " " + wrong.remedy().replaceAll("\\.$", ""));
             return Optional.empty();

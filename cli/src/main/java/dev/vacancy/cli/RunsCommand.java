@@ -207,7 +207,10 @@ final class RunsCommand extends DatabaseCommand {
     }
 
     private int show(BulkRuns runs, BulkRun shown) {
-        print(json() ? JsonText.write(JsonForm.of(shown)) : BulkText.of(shown, runs.left(shown.runId(), LEFT_SHOWN)));
+        print(
+                json()
+                        ? JsonText.write(JsonForm.of(shown))
+                        : BulkText.of(shown, runs.failures(shown.runId(), LEFT_SHOWN)));
         return ExitStatus.DONE;
     }
 

@@ -184,7 +184,7 @@ final class SelectionOptions {
             selection = selection.skippingBlocked();
         }
         if (hard) {
-            selection = selection.forGood();
+            selection = selection.hard();
         }
         if (most != null) {
             selection = selection.atMost(most);

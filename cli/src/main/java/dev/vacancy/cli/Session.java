@@ -24,7 +24,7 @@ final class Session implements AutoCloseable {
     }
 
     static Session of(HikariDataSource source, RuleBook rules) {
-        return new Session(source, rules, Limits.usual());
+        return new Session(source, rules, Limits.defaults());
     }
 
     /** The same database for a verb whose plans and runs may go further, or less far. */
@@ -35,7 +35,7 @@ final class Session implements AutoCloseable {
     /** Reads the catalog and the rules, once; refuses rules that don't fit. */
     Vacancy vacancy() {
         if (vacancy == null) {
-            vacancy = Vacancy.over(source, rules).within(limits);
+            vacancy = Vacancy.over(source, rules).withLimits(limits);
         }
         return vacancy;
     }

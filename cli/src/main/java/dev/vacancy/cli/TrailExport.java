@@ -48,7 +48,7 @@ final class TrailExport {
 
     void write(History history, HistoryQuery query) {
         if (form != Form.CSV) {
-            history.each(
+            history.forEach(
                     query,
                     entry -> out.println(
                             JSON.writeValueAsString(form == Form.JSONL ? JsonForm.of(entry) : event(entry))));
@@ -69,7 +69,7 @@ final class TrailExport {
                     "at",
                     "before",
                     "after");
-            history.each(query, entry -> row(rows, JsonForm.of(entry)));
+            history.forEach(query, entry -> row(rows, JsonForm.of(entry)));
             rows.flush();
         } catch (IOException failure) {
             throw new UncheckedIOException(failure);

@@ -21,7 +21,7 @@ final class TrailSection {
         }
         if (node.get() instanceof YamlNode.Scalar scalar) {
             if (scalar.text().equals("on") || scalar.text().equals("true")) {
-                return Optional.of(Trail.usual());
+                return Optional.of(Trail.defaults());
             }
             if (!scalar.text().equals("off") && !scalar.text().equals("false")) {
                 problems.unknown(node.get().line(), scalar.text(), List.of("on", "off"));
@@ -37,7 +37,7 @@ final class TrailSection {
                 problems.unknown(value.line(), word, WORDS);
             }
         });
-        Trail usual = Trail.usual();
+        Trail usual = Trail.defaults();
         return Optional.of(new Trail(
                 text(words, "schema"),
                 text(words, "runs").orElse(usual.runs()),

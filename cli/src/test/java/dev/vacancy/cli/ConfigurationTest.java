@@ -85,7 +85,7 @@ class ConfigurationTest {
                           photo.hive_no: keep
                           treatment.hive_id:
                             - block: its withholding period runs
-                              when: withhold_until >= today
+                              where: withhold_until >= today
                             - cascade
                           inspection.keeper_id:
                             reassign: 7
@@ -102,7 +102,7 @@ class ConfigurationTest {
                                 "treatment.hive_id",
                                 List.of(
                                         Clause.block("its withholding period runs")
-                                                .when("withhold_until >= today"),
+                                                .where("withhold_until >= today"),
                                         Clause.cascade())),
                         new WrittenRules.RuleOnLink(at(12), "inspection.keeper_id", List.of(Clause.reassign("7"))),
                         new WrittenRules.RuleOnLink(
@@ -119,12 +119,12 @@ class ConfigurationTest {
                                   treatment.hive_id:
                                     - blok: its withholding period runs
                                     - cascade: yes
-                                      when: withhold_until >= (select 1)
+                                      where: withhold_until >= (select 1)
                                     - detach
                                       keep
                                   queen.hive_id: kaskade
                                   hive.queen_id:
-                                    - when: hive_id = 1
+                                    - where: hive_id = 1
                                 """))
                 .hasMessageContaining("line 3: 'links' must be a mapping of foreign keys")
                 .hasMessageContaining("line 6: 'blok' is not a word here; did you mean 'block'?")
@@ -141,7 +141,7 @@ class ConfigurationTest {
                         database:
                           url: jdbc:h2:mem:x
                         markers:
-                          keeper: {instant: left_at}
+                          keeper: {timestamp: left_at}
                           placement:
                             end-date: until_date
                             never: 2999-12-31
@@ -152,7 +152,7 @@ class ConfigurationTest {
 
         assertThat(rules.markers())
                 .containsExactly(
-                        new WrittenRules.MarkerOfTable(at(4), "keeper", Marker.instant("left_at")),
+                        new WrittenRules.MarkerOfTable(at(4), "keeper", Marker.timestamp("left_at")),
                         new WrittenRules.MarkerOfTable(
                                 at(6), "placement", Marker.endDate("until_date", LocalDate.of(2999, 12, 31))),
                         new WrittenRules.MarkerOfTable(at(8), "apiary", Marker.flag("status", "open")),
@@ -173,9 +173,9 @@ class ConfigurationTest {
                                   keeper: left_at
                                   hive: {instnt: gone_at}
                                   apiary: {flag: status}
-                                  queen: {instant: died_at, active: 1}
+                                  queen: {timestamp: died_at, active: 1}
                                   placement: {end-date: until_date, never: tomorrow}
-                                  photo: {instant: [a], flag: b, active: c}
+                                  photo: {timestamp: [a], flag: b, active: c}
                                   stay: {latest-row: from_date, key: keeper_id}
                                   siting: {end-date: until_date, key: hive_id, gone: left}
                                 """))
@@ -234,7 +234,7 @@ class ConfigurationTest {
         assertThat(schema.validate(demo, InputFormat.YAML)).isEmpty();
         assertThat(schema.validate(demo.replace("- cascade", "- kaskade"), InputFormat.YAML))
                 .isNotEmpty();
-        assertThat(schema.validate(demo.replace("{instant: left_at}", "{flag: left_at}"), InputFormat.YAML))
+        assertThat(schema.validate(demo.replace("{timestamp: left_at}", "{flag: left_at}"), InputFormat.YAML))
                 .isNotEmpty();
     }
 

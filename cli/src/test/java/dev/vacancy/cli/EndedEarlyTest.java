@@ -44,12 +44,12 @@ class EndedEarlyTest {
         UUID run = runs.start(
                         Selection.of("hive").where(Criteria.parse("hive_id < 6")),
                         By.user("odile"),
-                        BulkOptions.usual())
+                        BulkOptions.defaults())
                 .runId();
         PrintStream err = new PrintStream(new ByteArrayOutputStream(), true, StandardCharsets.UTF_8);
         Surroundings surroundings =
                 new Surroundings(err, err, Terminal.ofThisProcess(err), new Paint(false), Path.of(""));
-        BulkWork work = new BulkWork(runs, BulkOptions.usual().chunk(2), surroundings, "vacancy runs resume " + run);
+        BulkWork work = new BulkWork(runs, BulkOptions.defaults().chunk(2), surroundings, "vacancy runs resume " + run);
         run(database, "create trigger dies after delete on hive for each row call '" + Dies.class.getName() + "'");
         Dies.dead = dead;
 

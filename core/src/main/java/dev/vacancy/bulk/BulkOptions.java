@@ -12,9 +12,9 @@ import java.util.OptionalInt;
  *
  * @param name what people call the run; the selection in words if empty
  * @param chunk how many selected records go in one transaction, 1 to {@value Plan#MOST_ROOTS}; if empty, as many as take about
- *     {@code target}
- * @param target how long a transaction should take
- * @param largest how many records may go in one transaction, those below the selected ones among them; a selected record with
+ *     {@code targetDuration}
+ * @param targetDuration how long a transaction should take
+ * @param maxPerTransaction how many records may go in one transaction, those below the selected ones among them; a selected record with
  *     more below it goes from the leaves up, itself last
  * @param pause how long to wait between two chunks
  * @param tolerance by how many records the selection may have grown or shrunk since it was approved
@@ -27,8 +27,8 @@ import java.util.OptionalInt;
 public record BulkOptions(
         Optional<String> name,
         OptionalInt chunk,
-        Duration target,
-        long largest,
+        Duration targetDuration,
+        long maxPerTransaction,
         Duration pause,
         long tolerance,
         boolean stopAtFailure,
@@ -45,12 +45,16 @@ public record BulkOptions(
                     "A chunk can't have " + chunk.getAsInt() + " records.",
                     "Take 1 to " + Plan.MOST_ROOTS + ".");
         }
-        if (target.isNegative() || target.isZero() || pause.isNegative() || tolerance < 0 || largest < 1) {
+        if (targetDuration.isNegative()
+                || targetDuration.isZero()
+                || pause.isNegative()
+                || tolerance < 0
+                || maxPerTransaction < 1) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,
-                    "A bulk run can't aim at " + target + ", pause for " + pause + " or tolerate " + tolerance
+                    "A bulk run can't aim at " + targetDuration + ", pause for " + pause + " or tolerate " + tolerance
                             + " records.",
-                    "Give a target above zero, and no negative numbers.");
+                    "Give a targetDuration above zero, and no negative numbers.");
         }
     }
 
@@ -59,7 +63,7 @@ public record BulkOptions(
      *
      * @return the usual options
      */
-    public static BulkOptions usual() {
+    public static BulkOptions defaults() {
         return new BulkOptions(
                 Optional.empty(),
                 OptionalInt.empty(),
@@ -80,7 +84,15 @@ public record BulkOptions(
      */
     public BulkOptions named(String text) {
         return new BulkOptions(
-                Optional.of(text), chunk, target, largest, pause, tolerance, stopAtFailure, exemption, asSelected);
+                Optional.of(text),
+                chunk,
+                targetDuration,
+                maxPerTransaction,
+                pause,
+                tolerance,
+                stopAtFailure,
+                exemption,
+                asSelected);
     }
 
     /**
@@ -91,7 +103,15 @@ public record BulkOptions(
      */
     public BulkOptions chunk(int records) {
         return new BulkOptions(
-                name, OptionalInt.of(records), target, largest, pause, tolerance, stopAtFailure, exemption, asSelected);
+                name,
+                OptionalInt.of(records),
+                targetDuration,
+                maxPerTransaction,
+                pause,
+                tolerance,
+                stopAtFailure,
+                exemption,
+                asSelected);
     }
 
     /**
@@ -100,8 +120,9 @@ public record BulkOptions(
      * @param time above zero
      * @return the options with that
      */
-    public BulkOptions target(Duration time) {
-        return new BulkOptions(name, chunk, time, largest, pause, tolerance, stopAtFailure, exemption, asSelected);
+    public BulkOptions targetDuration(Duration time) {
+        return new BulkOptions(
+                name, chunk, time, maxPerTransaction, pause, tolerance, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -110,8 +131,9 @@ public record BulkOptions(
      * @param records 1 or more
      * @return the options with that
      */
-    public BulkOptions largest(long records) {
-        return new BulkOptions(name, chunk, target, records, pause, tolerance, stopAtFailure, exemption, asSelected);
+    public BulkOptions maxPerTransaction(long records) {
+        return new BulkOptions(
+                name, chunk, targetDuration, records, pause, tolerance, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -121,7 +143,8 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions pause(Duration time) {
-        return new BulkOptions(name, chunk, target, largest, time, tolerance, stopAtFailure, exemption, asSelected);
+        return new BulkOptions(
+                name, chunk, targetDuration, maxPerTransaction, time, tolerance, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -131,7 +154,8 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions tolerating(long records) {
-        return new BulkOptions(name, chunk, target, largest, pause, records, stopAtFailure, exemption, asSelected);
+        return new BulkOptions(
+                name, chunk, targetDuration, maxPerTransaction, pause, records, stopAtFailure, exemption, asSelected);
     }
 
     /**
@@ -140,7 +164,8 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions stoppingAtFailure() {
-        return new BulkOptions(name, chunk, target, largest, pause, tolerance, true, exemption, asSelected);
+        return new BulkOptions(
+                name, chunk, targetDuration, maxPerTransaction, pause, tolerance, true, exemption, asSelected);
     }
 
     /**
@@ -150,7 +175,8 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions exempting(Exemption which) {
-        return new BulkOptions(name, chunk, target, largest, pause, tolerance, stopAtFailure, which, asSelected);
+        return new BulkOptions(
+                name, chunk, targetDuration, maxPerTransaction, pause, tolerance, stopAtFailure, which, asSelected);
     }
 
     /**
@@ -159,6 +185,7 @@ public record BulkOptions(
      * @return the options with that
      */
     public BulkOptions deletingAsSelected() {
-        return new BulkOptions(name, chunk, target, largest, pause, tolerance, stopAtFailure, exemption, true);
+        return new BulkOptions(
+                name, chunk, targetDuration, maxPerTransaction, pause, tolerance, stopAtFailure, exemption, true);
     }
 }

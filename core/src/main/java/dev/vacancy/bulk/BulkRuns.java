@@ -112,7 +112,7 @@ public interface BulkRuns {
      * @param most how many at most
      * @return the records by key
      */
-    List<LeftRecord> left(UUID run, int most);
+    List<FailedRecord> failures(UUID run, int most);
 
     /**
      * Keeps further chunks from being taken; the one that is being worked on is still finished.

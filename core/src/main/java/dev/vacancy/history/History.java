@@ -39,7 +39,7 @@ public interface History {
      * @param query which; how many at most doesn't matter
      * @param each takes each entry
      */
-    void each(HistoryQuery query, Consumer<TrailEntry> each);
+    void forEach(HistoryQuery query, Consumer<TrailEntry> each);
 
     /**
      * Looks at the whole trail: whether each run and each entry is as it was written.
@@ -173,7 +173,7 @@ public interface History {
      * @param by who wants it, and why
      * @return how many runs went
      */
-    long age(Instant before, By by);
+    long prune(Instant before, By by);
 
     /**
      * Works out what undoing a run would do. Changes nothing.

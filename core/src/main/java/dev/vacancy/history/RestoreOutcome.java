@@ -1,7 +1,7 @@
 package dev.vacancy.history;
 
 import dev.vacancy.By;
-import dev.vacancy.internal.restoring.RunRestore;
+import dev.vacancy.internal.restoring.CompletedRestore;
 import java.time.Instant;
 import java.util.Map;
 import java.util.UUID;
@@ -11,7 +11,7 @@ import java.util.UUID;
  *
  * @since 0.1
  */
-public sealed interface RestoreOutcome permits RunRestore {
+public sealed interface RestoreOutcome permits CompletedRestore {
     /** {@return the id of the restore} */
     UUID runId();
 

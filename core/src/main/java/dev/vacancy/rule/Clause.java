@@ -88,7 +88,7 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      * @param only which
      * @return the narrower clause
      */
-    public Clause when(Criteria only) {
+    public Clause where(Criteria only) {
         return new Clause(rule, Optional.of(only), reason, newParent);
     }
 
@@ -98,8 +98,8 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      * @param only which, as {@link Criteria#parse} reads it
      * @return the narrower clause
      */
-    public Clause when(String only) {
-        return when(Criteria.parse(only));
+    public Clause where(String only) {
+        return where(Criteria.parse(only));
     }
 
     private static Clause of(Rule rule, Optional<String> reason) {

@@ -11,7 +11,7 @@ import java.util.Optional;
  *
  * <pre>{@code
  * RuleBook.bySchema()
- *     .marker("keeper", Marker.instant("left_at"))
+ *     .marker("keeper", Marker.timestamp("left_at"))
  *     .marker("placement", Marker.endDate("until_date"))
  *     .marker("apiary", Marker.flag("status", "open"))
  *     .marker("stay", Marker.latestRow("from_date", "apiary_id", "keeper_id"))
@@ -26,7 +26,7 @@ public sealed interface Marker permits RowMarker {
      * @param column the column
      * @return the marker
      */
-    static Marker instant(String column) {
+    static Marker timestamp(String column) {
         return new RowMarker.Timestamp(column);
     }
 

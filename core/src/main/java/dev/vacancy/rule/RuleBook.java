@@ -71,7 +71,7 @@ public sealed interface RuleBook permits WrittenRules {
      * @param places tables such as {@code reading}, or columns such as {@code hive.last_reading_at}
      * @return the larger book
      */
-    RuleBook drifting(String... places);
+    RuleBook ignoringChangesIn(String... places);
 
     /**
      * Adds schemas beside the connection's own, whose tables belong to the catalog too. Tables that links connect with it
@@ -89,7 +89,7 @@ public sealed interface RuleBook permits WrittenRules {
      * @return the larger book
      */
     default RuleBook soft(String table) {
-        return soft(table, SoftDelete.usual());
+        return soft(table, SoftDelete.defaults());
     }
 
     /**
@@ -109,7 +109,7 @@ public sealed interface RuleBook permits WrittenRules {
      * @param places such as {@code keeper.row_version}
      * @return the larger book
      */
-    RuleBook version(String... places);
+    RuleBook versionColumn(String... places);
 
     /**
      * Names the columns that say who changed a record last, and when: they are set on a parent that stays when a child of it is
@@ -120,7 +120,7 @@ public sealed interface RuleBook permits WrittenRules {
      * @param atColumn the column for the time
      * @return the larger book
      */
-    RuleBook modified(String table, String byColumn, String atColumn);
+    RuleBook modifiedColumns(String table, String byColumn, String atColumn);
 
     /**
      * Says how hard people are asked before records of a table go: those that are selected, or go along with others.

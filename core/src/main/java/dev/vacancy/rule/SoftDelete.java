@@ -15,25 +15,25 @@ import java.util.Optional;
  * <pre>{@code
  * RuleBook.bySchema()
  *     .marker("keeper", Marker.instant("left_at"))
- *     .soft("keeper", SoftDelete.usual()
- *         .stamped("left_by", "left_because")
- *         .forGoodWhen("joined_on is null")
+ *     .soft("keeper", SoftDelete.defaults()
+ *         .deletedBy("left_by", "left_because")
+ *         .hardWhere("joined_on is null")
  *         .keptFor(Period.ofDays(15)))
  * }</pre>
  *
- * @param forGood which records go for good instead; empty for none
- * @param who the column that takes the actor's name, or empty
- * @param when the column that takes the time, or empty; the marker itself may say it
- * @param why the column that takes the reason, or empty
+ * @param hard which records go for good instead; empty for none
+ * @param actorColumn the column that takes the actor's name, or empty
+ * @param timeColumn the column that takes the time, or empty; the marker itself may say it
+ * @param reasonColumn the column that takes the reason, or empty
  * @param retention for how long a soft-deleted record is kept before it may be purged; empty for always
  * @param unique what no two active records have in common, as lists of columns
  * @since 0.1
  */
 public record SoftDelete(
-        Optional<Criteria> forGood,
-        Optional<String> who,
-        Optional<String> when,
-        Optional<String> why,
+        Optional<Criteria> hard,
+        Optional<String> actorColumn,
+        Optional<String> timeColumn,
+        Optional<String> reasonColumn,
         Optional<Period> retention,
         List<List<String>> unique) {
     /** Keeps its own copy of the lists. */
@@ -52,7 +52,7 @@ public record SoftDelete(
      *
      * @return soft deletion of all records, without stamps, kept for always
      */
-    public static SoftDelete usual() {
+    public static SoftDelete defaults() {
         return new SoftDelete(
                 Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), List.of());
     }
@@ -63,19 +63,30 @@ public record SoftDelete(
      * @param criteria picks them, as {@link Criteria#parse} reads it
      * @return the rule with that exception
      */
-    public SoftDelete forGoodWhen(String criteria) {
-        return new SoftDelete(Optional.of(Criteria.parse(criteria)), who, when, why, retention, unique);
+    public SoftDelete hardWhere(String criteria) {
+        return new SoftDelete(
+                Optional.of(Criteria.parse(criteria)), actorColumn, timeColumn, reasonColumn, retention, unique);
     }
 
     /**
      * Writes on the record who deleted it, and why.
      *
-     * @param whoColumn the column for the actor's name
-     * @param whyColumn the column for the reason
+     * @param actor the column for the actor's name
+     * @param reason the column for the reason
      * @return the rule with these stamps
      */
-    public SoftDelete stamped(String whoColumn, String whyColumn) {
-        return new SoftDelete(forGood, Optional.of(whoColumn), when, Optional.of(whyColumn), retention, unique);
+    public SoftDelete deletedBy(String actor, String reason) {
+        return new SoftDelete(hard, Optional.of(actor), timeColumn, Optional.of(reason), retention, unique);
+    }
+
+    /**
+     * Writes on the record who deleted it.
+     *
+     * @param actor the column for the actor's name
+     * @return the rule with that stamp
+     */
+    public SoftDelete deletedBy(String actor) {
+        return new SoftDelete(hard, Optional.of(actor), timeColumn, reasonColumn, retention, unique);
     }
 
     /**
@@ -84,8 +95,18 @@ public record SoftDelete(
      * @param column the column for the time
      * @return the rule with that stamp
      */
-    public SoftDelete timed(String column) {
-        return new SoftDelete(forGood, who, Optional.of(column), why, retention, unique);
+    public SoftDelete deletedAt(String column) {
+        return new SoftDelete(hard, actorColumn, Optional.of(column), reasonColumn, retention, unique);
+    }
+
+    /**
+     * Writes on the record why it was deleted.
+     *
+     * @param column the column for the reason
+     * @return the rule with that stamp
+     */
+    public SoftDelete deletedBecause(String column) {
+        return new SoftDelete(hard, actorColumn, timeColumn, Optional.of(column), retention, unique);
     }
 
     /**
@@ -95,7 +116,7 @@ public record SoftDelete(
      * @return the rule with that retention
      */
     public SoftDelete keptFor(Period time) {
-        return new SoftDelete(forGood, who, when, why, Optional.of(time), unique);
+        return new SoftDelete(hard, actorColumn, timeColumn, reasonColumn, Optional.of(time), unique);
     }
 
     /**
@@ -104,9 +125,9 @@ public record SoftDelete(
      * @param columns one column, or several that are unique together
      * @return the rule with that constraint
      */
-    public SoftDelete uniqueAmongActive(String... columns) {
+    public SoftDelete uniqueWhileActive(String... columns) {
         List<List<String>> all = new ArrayList<>(unique);
         all.add(List.of(columns));
-        return new SoftDelete(forGood, who, when, why, retention, all);
+        return new SoftDelete(hard, actorColumn, timeColumn, reasonColumn, retention, all);
     }
 }

@@ -23,7 +23,7 @@ public record Trail(Optional<String> schema, String runs, String entries, List<S
      *
      * @return the trail
      */
-    public static Trail usual() {
+    public static Trail defaults() {
         return new Trail(Optional.empty(), "vacancy_trail_run", "vacancy_trail_entry", List.of());
     }
 
@@ -33,7 +33,7 @@ public record Trail(Optional<String> schema, String runs, String entries, List<S
      * @param name the schema; a name that was made without quotes in small letters, any other as the database stores it
      * @return the trail
      */
-    public Trail in(String name) {
+    public Trail inSchema(String name) {
         return new Trail(Optional.of(name), runs, entries, withheld);
     }
 

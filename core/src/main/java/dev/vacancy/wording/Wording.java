@@ -47,7 +47,7 @@ public final class Wording {
      * @param locale the language, and how it writes numbers
      * @return its words, or English if there are none
      */
-    public static Wording in(Locale locale) {
+    public static Wording of(Locale locale) {
         return spoken(locale).orElse(ENGLISH);
     }
 

@@ -31,7 +31,7 @@ import org.junit.jupiter.params.provider.EnumSource;
 
 /** What somebody holds neither goes nor changes, by whatever door. */
 class HoldTest {
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
     private static final By ODILE = By.user("odile").because("colony lost");
     private static final By TAM = By.user("tam").because("court case 7");
 
@@ -146,8 +146,8 @@ class HoldTest {
         Vacancy vacancy = vacancy(database);
         Vacancy other = vacancy(database);
         Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(1), ODILE));
-        Reporting meanwhile = Reporting.nothing()
-                .records((record, connection) -> other.history().standingHold("hive", "hive_id = 1", TAM));
+        Reporting meanwhile = Reporting.none()
+                .onRecord((record, connection) -> other.history().standingHold("hive", "hive_id = 1", TAM));
 
         assertThatThrownBy(() -> vacancy.run(approval, meanwhile))
                 .isInstanceOf(LockedException.class)
@@ -169,7 +169,7 @@ class HoldTest {
         delete(vacancy, 3);
         UUID hold = vacancy.history().hold("hive", "hive_id = 1", TAM);
 
-        assertThat(vacancy.history().age(Instant.now(), By.program("night shift")))
+        assertThat(vacancy.history().prune(Instant.now(), By.program("night shift")))
                 .isZero();
         assertThat(vacancy.history().erase("hive", "3", ODILE)).isEqualTo(1);
         database.run("delete from hive where hive_id = 1");
@@ -177,7 +177,7 @@ class HoldTest {
 
         vacancy.history().lift(hold, TAM);
         assertThat(vacancy.history().erase("hive", "1", ODILE)).isPositive();
-        assertThat(vacancy.history().age(Instant.now(), By.program("night shift")))
+        assertThat(vacancy.history().prune(Instant.now(), By.program("night shift")))
                 .isEqualTo(7);
         assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
         assertThat(vacancy.history().runs(HistoryQuery.all()))

@@ -51,13 +51,15 @@ class LatestRowTest {
     private static final Clock APRIL = Clock.fixed(Instant.parse("2026-04-01T08:00:00Z"), ZoneOffset.UTC);
     private static final Marker STAYS = Marker.latestRow("from_date", "apiary_id", "keeper_id");
     private static final RuleBook BOOK = RuleBook.bySchema()
-            .marker("keeper", Marker.instant("left_at"))
+            .marker("keeper", Marker.timestamp("left_at"))
             .marker("stay", STAYS)
             .soft("keeper")
-            .soft("stay", SoftDelete.usual().stamped("left_by", "left_because").keptFor(Period.ofDays(15)))
+            .soft(
+                    "stay",
+                    SoftDelete.defaults().deletedBy("left_by", "left_because").keptFor(Period.ofDays(15)))
             .on("stay.keeper_id", Clause.cascade())
             .on("stay.apiary_id", Clause.cascade())
-            .trail(Trail.usual());
+            .trail(Trail.defaults());
     private static final String STAYING =
             "select keeper_id, from_date, apiary_id, note, left_by from stay order by keeper_id, from_date";
 
@@ -148,7 +150,7 @@ class LatestRowTest {
         assertThat(vacancy.plan(Selection.of("stay").where(active.criteria()), ODILE)
                         .selected())
                 .isEqualTo(2);
-        assertThat(vacancy.plan(Selection.of("stay").where(then.criteria()).forGood(), ODILE)
+        assertThat(vacancy.plan(Selection.of("stay").where(then.criteria()).hard(), ODILE)
                         .selected())
                 .isEqualTo(1);
     }
@@ -165,9 +167,9 @@ class LatestRowTest {
                 .containsExactly(
                         tuple("keeper_id=1,from_date=2025-05-01", Optional.of(MARCH.instant())),
                         tuple("keeper_id=3,from_date=2020-01-01", Optional.of(Instant.parse("2021-01-01T00:00:00Z"))));
-        assertThat(march.plan(march.expired("stay"), ODILE).counts()).containsOnly(Map.entry("stay", 2L));
+        assertThat(march.plan(march.pastRetention("stay"), ODILE).counts()).containsOnly(Map.entry("stay", 2L));
 
-        delete(april, april.expired("stay"));
+        delete(april, april.pastRetention("stay"));
 
         assertThat(database.rows(STAYING)).containsExactly("2|2025-01-01|7|helps|null");
         assertThatThrownBy(() -> Approval.of(april.history().planRestore(gone.runId(), ODILE)))
@@ -187,7 +189,7 @@ class LatestRowTest {
         assertThat(plan.counts()).isEmpty();
         assertThat(plan.left())
                 .containsExactly("stay 1,2025-05-01 stays as it is: it was deleted anew, or brought back, since.");
-        assertThat(april.plan(april.expired("stay"), ODILE).counts()).containsOnly(Map.entry("stay", 2L));
+        assertThat(april.plan(april.pastRetention("stay"), ODILE).counts()).containsOnly(Map.entry("stay", 2L));
         assertThat(april.history().deleted("stay", 10)).hasSize(1);
     }
 
@@ -197,15 +199,15 @@ class LatestRowTest {
         Vacancy vacancy = Vacancy.over(database.source(), BOOK, MARCH);
 
         assertThatThrownBy(() ->
-                        vacancy.plan(Selection.of("stay").key(1, "2025-05-01").forGood(), ODILE))
+                        vacancy.plan(Selection.of("stay").key(1, "2025-05-01").hard(), ODILE))
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("1 older row of stay would become the latest of its key");
         assertThatThrownBy(() -> vacancy.plan(Selection.of("apiary").key(8), ODILE))
                 .hasMessageContaining("1 older row of stay would become the latest of its key");
-        assertThat(delete(vacancy, Selection.of("stay").key(1, "2024-05-01").forGood())
+        assertThat(delete(vacancy, Selection.of("stay").key(1, "2024-05-01").hard())
                         .counts())
                 .containsOnly(Map.entry("stay", 1L));
-        assertThat(delete(vacancy, Selection.of("keeper").key(3).forGood()).counts())
+        assertThat(delete(vacancy, Selection.of("keeper").key(3).hard()).counts())
                 .containsEntry("stay", 2L);
     }
 
@@ -233,7 +235,7 @@ class LatestRowTest {
         RuleBook book = RuleBook.bySchema()
                 .marker("siting", Marker.latestRow("since", "state", "gone", List.of("hive_code")))
                 .soft("siting")
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Ddl.of(database.source(), book).apply();
         Vacancy vacancy = Vacancy.over(database.source(), book, MARCH);
 
@@ -256,12 +258,13 @@ class LatestRowTest {
                         "insert into siting values (4, 6, '2025-03-01', 7), (5, 6, '2025-02-01', null), (6, 6, '2025-01-01', 8)");
         RuleBook book = RuleBook.bySchema()
                 .marker("siting", Marker.latestRow("since", "apiary_id", "hive_id"))
-                .soft("siting", SoftDelete.usual().keptFor(Period.ofDays(15)));
+                .soft("siting", SoftDelete.defaults().keptFor(Period.ofDays(15)));
         Vacancy vacancy = Vacancy.over(database.source(), book, MARCH);
         vacancy.bulk().prepare();
-        BulkOptions one = BulkOptions.usual().chunk(1);
+        BulkOptions one = BulkOptions.defaults().chunk(1);
 
-        BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(vacancy.expired("siting"), ODILE)), one);
+        BulkRun run =
+                vacancy.bulk().start(Approval.inChunks(vacancy.plan(vacancy.pastRetention("siting"), ODILE)), one);
         BulkRun end = vacancy.bulk().work(run.runId(), one, Exemption.none(), soFar -> {});
 
         assertThat(end.done()).isEqualTo(3);
@@ -280,7 +283,7 @@ class LatestRowTest {
         RuleBook book = RuleBook.bySchema()
                 .marker("siting", Marker.latestRow("since", "apiary_id", "hive_id"))
                 .soft("siting")
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Ddl.of(database.source(), book).apply();
         Vacancy vacancy = Vacancy.over(database.source(), book);
         Plan plan = vacancy.plan(Selection.of("siting").key(5, "2025-03-01T10:00:00"), ODILE);

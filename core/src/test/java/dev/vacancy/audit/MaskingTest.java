@@ -36,7 +36,7 @@ import java.util.UUID;
 
 /** What an erasure can't know to be of a person is found by its text, and masked where it stands. */
 class MaskingTest {
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
     private static final By ODILE = By.user("odile");
     private static final By UNA = By.user("una").because("request 12");
     private static final List<String> OURS = List.of("vacancy_trail_run", "vacancy_trail_entry");
@@ -202,11 +202,11 @@ class MaskingTest {
 
     private static BulkRun begun(Vacancy vacancy, Selection selection, By by) {
         vacancy.bulk().prepare();
-        return vacancy.bulk().start(Approval.inChunks(vacancy.plan(selection, by)), BulkOptions.usual());
+        return vacancy.bulk().start(Approval.inChunks(vacancy.plan(selection, by)), BulkOptions.defaults());
     }
 
     private static void work(Vacancy vacancy, BulkRun run) {
-        vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+        vacancy.bulk().work(run.runId(), BulkOptions.defaults(), Exemption.none(), progress -> {});
     }
 
     /** Criteria, keys of several columns and JSON each spell some characters in a way of their own. */
@@ -266,7 +266,7 @@ class MaskingTest {
         Vacancy vacancy = vacancy(database);
         vacancy.delete(Selection.of("hive").key(2), ODILE);
         vacancy.history()
-                .age(vacancy.history().runs(HistoryQuery.all()).get(0).at().plusNanos(1_000), ODILE);
+                .prune(vacancy.history().runs(HistoryQuery.all()).get(0).at().plusNanos(1_000), ODILE);
         String aged = database.rows("select selection from vacancy_trail_run where kind = 'ageing'")
                 .get(0);
         vacancy.delete(Selection.of("hive").key(1), ODILE);

@@ -51,9 +51,9 @@ class OddDdlTest {
                         "create table " + name + " (id integer primary key, email varchar(40), phone varchar(40))",
                         "insert into " + name + " values (1, 'a', 'b')");
         RuleBook book = RuleBook.bySchema()
-                .marker(name, Marker.instant("gone_at"))
-                .soft(name, SoftDelete.usual().uniqueAmongActive("email").uniqueAmongActive("phone"))
-                .trail(Trail.usual());
+                .marker(name, Marker.timestamp("gone_at"))
+                .soft(name, SoftDelete.defaults().uniqueWhileActive("email").uniqueWhileActive("phone"))
+                .trail(Trail.defaults());
 
         goesAndComesBack(applied(database, book), name);
 
@@ -67,9 +67,9 @@ class OddDdlTest {
                         "create table keeper (id integer primary key, email varchar(40), phone varchar(40))",
                         "insert into keeper values (1, 'a', 'b')");
         RuleBook book = RuleBook.bySchema()
-                .marker("keeper", Marker.instant("gone_at"))
-                .soft("keeper", SoftDelete.usual().uniqueAmongActive("email").uniqueAmongActive("email", "phone"))
-                .trail(Trail.usual());
+                .marker("keeper", Marker.timestamp("gone_at"))
+                .soft("keeper", SoftDelete.defaults().uniqueWhileActive("email").uniqueWhileActive("email", "phone"))
+                .trail(Trail.defaults());
 
         goesAndComesBack(applied(database, book), "keeper");
     }
@@ -82,7 +82,7 @@ class OddDdlTest {
             RuleBook book = RuleBook.bySchema()
                     .marker("keeper", Marker.flag("state", values.get(0), values.get(1)))
                     .soft("keeper")
-                    .trail(Trail.usual());
+                    .trail(Trail.defaults());
             Vacancy vacancy = applied(database, book);
 
             assertThat(database.rows("select state from keeper"))
@@ -105,9 +105,9 @@ class OddDdlTest {
         Database database = engine.database()
                 .run("create table " + name + " (id integer primary key)", "insert into " + name + " values (1), (2)");
         RuleBook book = RuleBook.bySchema()
-                .marker("Old Hives", Marker.instant("gone_at"))
+                .marker("Old Hives", Marker.timestamp("gone_at"))
                 .soft("Old Hives")
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Vacancy vacancy = applied(database, book);
         vacancy.delete(Selection.of("Old Hives").key(2), ODILE);
 

@@ -32,7 +32,7 @@ import org.junit.jupiter.api.Test;
 /** Names, keys and columns that a careless statement or a careless comparison would trip over. */
 class OddTrailTest {
     private static final By ODILE = By.user("odile");
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
 
     /** Deletes, sees that something is gone, brings it back, and compares. */
     private static void comesBack(Database database, RuleBook book, Selection selection, String... tables) {
@@ -56,7 +56,7 @@ class OddTrailTest {
                 .run(
                         "create table hive (hive_id integer primary key, place row(x integer, y varchar(9)))",
                         "insert into hive values (1, row(1, 'a')), (2, null)");
-        RuleBook book = RuleBook.bySchema().trail(Trail.usual());
+        RuleBook book = RuleBook.bySchema().trail(Trail.defaults());
         Ddl.of(database.source(), book).apply();
         Vacancy vacancy = Vacancy.over(database.source(), book);
 
@@ -229,7 +229,7 @@ class OddTrailTest {
 
         comesBack(
                 database,
-                RuleBook.bySchema().schemas("yard").trail(Trail.usual().in("audit")),
+                RuleBook.bySchema().schemas("yard").trail(Trail.defaults().inSchema("audit")),
                 Selection.of("yard.hive").key(1),
                 "yard.hive",
                 "inspection");
@@ -287,7 +287,7 @@ class OddTrailTest {
 
             Vacancy without = Vacancy.over(
                     Database.always(lax),
-                    RuleBook.bySchema().trail(Trail.usual().without("photo.pixels", "photo.note")));
+                    RuleBook.bySchema().trail(Trail.defaults().without("photo.pixels", "photo.note")));
             assertThat(without.delete(Selection.of("photo").allRecords(), By.program("nightly"))
                             .total())
                     .isEqualTo(3);
@@ -339,7 +339,7 @@ class OddTrailTest {
 
         comesBack(
                 database,
-                RuleBook.bySchema().trail(Trail.usual().in("aud")),
+                RuleBook.bySchema().trail(Trail.defaults().inSchema("aud")),
                 Selection.of("hive").key(1),
                 "hive");
 

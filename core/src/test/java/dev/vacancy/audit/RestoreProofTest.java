@@ -48,7 +48,7 @@ import org.junit.jupiter.params.provider.MethodSource;
 
 /** A restore proves what it did, and its plan says the same beforehand. */
 class RestoreProofTest {
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
     private static final By ODILE = By.user("odile");
 
     private static Vacancy vacancy(Database database, RuleBook book) {
@@ -146,7 +146,7 @@ class RestoreProofTest {
                 .containsExactly("it would not come back as it was: the database made something else of seen");
         assertThat(database.count("hive")).isZero();
 
-        Vacancy easier = vacancy(database, BOOK.drifting("hive.seen"));
+        Vacancy easier = vacancy(database, BOOK.ignoringChangesIn("hive.seen"));
         restore(easier, run);
         assertThat(database.rows("select name, seen from hive")).containsExactly("Fellside|0");
     }
@@ -251,10 +251,10 @@ class RestoreProofTest {
                                 + " foreign key (hive_id) references hive(hive_id) on delete set null)",
                         "insert into hive values (1, null, '2026-01-02 03:04:05'), (2, null, '2026-01-02 03:04:05')",
                         "insert into note values (10, 2, '2026-01-02 03:04:05')");
-        RuleBook book = BOOK.marker("hive", Marker.instant("ended")).soft("hive");
+        RuleBook book = BOOK.marker("hive", Marker.timestamp("ended")).soft("hive");
         Vacancy vacancy = vacancy(database, book);
         UUID marked = delete(vacancy, Selection.of("hive").key(1));
-        UUID gone = delete(vacancy, Selection.of("hive").key(2).forGood());
+        UUID gone = delete(vacancy, Selection.of("hive").key(2).hard());
         RestorePlan ofGone = plan(vacancy, gone);
         RestorePlan ofMarked = plan(vacancy, marked);
         vacancy.history().restore(Approval.of(ofGone));
@@ -295,7 +295,7 @@ class RestoreProofTest {
                         + " ((java.time.LocalDateTime) after[2]).plusNanos(7000); }$$");
         }
         Vacancy vacancy =
-                vacancy(database, BOOK.marker("hive", Marker.instant("ended")).soft("hive"));
+                vacancy(database, BOOK.marker("hive", Marker.timestamp("ended")).soft("hive"));
 
         UUID run = delete(vacancy, Selection.of("hive").key(1));
         assertThat(plan(vacancy, run).left()).isEmpty();
@@ -311,11 +311,11 @@ class RestoreProofTest {
                 .run(
                         "create table hive (hive_id integer primary key, ended timestamp null, wood varchar(20))",
                         "insert into hive values (1, null, 'larch'), (2, null, 'larch'), (3, null, null)");
-        RuleBook book = BOOK.marker("hive", Marker.instant("ended")).soft("hive");
+        RuleBook book = BOOK.marker("hive", Marker.timestamp("ended")).soft("hive");
         UUID marked = delete(vacancy(database, book), Selection.of("hive").key(1));
         UUID gone = delete(
                 vacancy(database, book),
-                Selection.of("hive").keys(List.of(2, 3)).forGood());
+                Selection.of("hive").keys(List.of(2, 3)).hard());
         database.run("drop view active_hive", "alter table hive drop column wood");
         Vacancy now = Vacancy.over(database.source(), book);
 
@@ -375,7 +375,7 @@ class RestoreProofTest {
                 .run(
                         "create table hive (hive_id integer primary key, weight integer check (weight < 100))",
                         "insert into hive values (1, 12)");
-        Vacancy vacancy = vacancy(database, BOOK).within(Limits.usual().lockWait(Duration.ofMillis(300)));
+        Vacancy vacancy = vacancy(database, BOOK).withLimits(Limits.defaults().lockWait(Duration.ofMillis(300)));
         UUID run = delete(vacancy, Selection.of("hive").key(1));
 
         try (Connection other = database.connect();
@@ -589,7 +589,7 @@ class RestoreProofTest {
         vacancy.bulk().prepare();
         List<String> before = database.contents("queen");
         Approval approval = Approval.inChunks(vacancy.plan(Selection.of("queen").allRecords(), ODILE));
-        BulkOptions one = BulkOptions.usual().chunk(1);
+        BulkOptions one = BulkOptions.defaults().chunk(1);
         BulkRun run = vacancy.bulk().start(approval, one);
         vacancy.bulk().work(run.runId(), one, Exemption.none(), chunk -> {});
         assertThat(database.count("queen")).isZero();
@@ -636,10 +636,10 @@ class RestoreProofTest {
                 .run(
                         "create table keeper (keeper_id integer primary key, email varchar(40), left_at timestamp null)",
                         "insert into keeper values (1, 'una@larkmoor.example', null)");
-        RuleBook book = BOOK.marker("keeper", Marker.instant("left_at"))
-                .soft("keeper", SoftDelete.usual().uniqueAmongActive("email"));
+        RuleBook book = BOOK.marker("keeper", Marker.timestamp("left_at"))
+                .soft("keeper", SoftDelete.defaults().uniqueWhileActive("email"));
         Vacancy vacancy = vacancy(database, book);
-        UUID run = delete(vacancy, Selection.of("keeper").key(1).forGood());
+        UUID run = delete(vacancy, Selection.of("keeper").key(1).hard());
         database.run("insert into keeper values (2, 'una@larkmoor.example', null)");
 
         RestorePlan plan = plan(vacancy, run);

@@ -36,8 +36,8 @@ class RestoredInPortionsTest {
     private static final int INSPECTIONS = 450;
     private static final String[] TABLES = {"hive", "inspection", "frame_check", "photo"};
     private static final RuleBook BOOK = RuleBook.bySchema()
-            .trail(Trail.usual())
-            .marker("photo", Marker.instant("gone_at"))
+            .trail(Trail.defaults())
+            .marker("photo", Marker.timestamp("gone_at"))
             .soft("photo")
             .on("photo.hive_id", Clause.detach());
 
@@ -210,7 +210,7 @@ class RestoredInPortionsTest {
         for (int i = 0; i < INSPECTIONS; i++) {
             database.run("insert into reading values (" + i + ", 1)");
         }
-        RuleBook book = RuleBook.bySchema().trail(Trail.usual()).on("hive.queen_id", Clause.detach());
+        RuleBook book = RuleBook.bySchema().trail(Trail.defaults()).on("hive.queen_id", Clause.detach());
         Ddl.of(database.source(), book).apply();
         String[] tables = {"hive", "queen", "reading"};
         List<String> before = database.contents(tables);

@@ -35,7 +35,7 @@ class RetentionTest {
     }
 
     private static Plan purge(Vacancy vacancy, String table) {
-        return vacancy.plan(vacancy.expired(table).skippingBlocked(), NIGHT);
+        return vacancy.plan(vacancy.pastRetention(table).skippingBlocked(), NIGHT);
     }
 
     private static Database apiary(Engine engine) {
@@ -50,18 +50,18 @@ class RetentionTest {
 
     private static RuleBook book(SoftDelete hives) {
         return RuleBook.bySchema()
-                .marker("keeper", Marker.instant("gone_at"))
-                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)))
-                .marker("hive", Marker.instant("gone_at"))
+                .marker("keeper", Marker.timestamp("gone_at"))
+                .soft("keeper", SoftDelete.defaults().keptFor(Period.ofDays(15)))
+                .marker("hive", Marker.timestamp("gone_at"))
                 .soft("hive", hives)
                 .on("hive.keeper_id", Clause.cascade())
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
     }
 
     @OnEveryEngine
     void aChildWhoseOwnRetentionRunsKeepsItsParent(Engine engine) {
         Database database = apiary(engine);
-        RuleBook book = book(SoftDelete.usual().keptFor(Period.ofDays(90)));
+        RuleBook book = book(SoftDelete.defaults().keptFor(Period.ofDays(90)));
         Ddl.of(database.source(), book).apply();
         delete(
                 at(database, book, "2026-03-01T08:00:00Z"),
@@ -81,7 +81,7 @@ class RetentionTest {
     @OnEveryEngine
     void aChildThatCameSinceIsNotTaken(Engine engine) {
         Database database = apiary(engine);
-        RuleBook book = book(SoftDelete.usual());
+        RuleBook book = book(SoftDelete.defaults());
         Ddl.of(database.source(), book).apply();
         delete(
                 at(database, book, "2026-03-01T08:00:00Z"),
@@ -105,9 +105,9 @@ class RetentionTest {
                         "create table keeper (keeper_id integer primary key, gone_on date)",
                         "insert into keeper values (1, null)");
         RuleBook book = RuleBook.bySchema()
-                .marker("keeper", Marker.instant("gone_on"))
-                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(1)))
-                .trail(Trail.usual());
+                .marker("keeper", Marker.timestamp("gone_on"))
+                .soft("keeper", SoftDelete.defaults().keptFor(Period.ofDays(1)))
+                .trail(Trail.defaults());
         Ddl.of(database.source(), book).apply();
         delete(
                 at(database, book, "2026-03-01T23:58:00Z"),
@@ -135,8 +135,8 @@ class RetentionTest {
                         "create table keeper (keeper_id integer primary key, gone_at timestamp null)",
                         "insert into keeper values (1, '2026-01-31 12:00:00'), (2, '2026-01-31 12:00:01'), (3, '2026-02-01 00:00:00')");
         RuleBook book = RuleBook.bySchema()
-                .marker("keeper", Marker.instant("gone_at"))
-                .soft("keeper", SoftDelete.usual().keptFor(Period.ofMonths(1)));
+                .marker("keeper", Marker.timestamp("gone_at"))
+                .soft("keeper", SoftDelete.defaults().keptFor(Period.ofMonths(1)));
         Ddl.of(database.source(), book).apply();
 
         assertThat(purge(at(database, book, "2026-02-28T11:59:59Z"), "keeper").isEmpty())

@@ -39,20 +39,20 @@ class SoftDeleteTest {
     private static final Clock MARCH = Clock.fixed(Instant.parse("2026-03-01T08:00:00Z"), ZoneOffset.UTC);
 
     private static final RuleBook BOOK = RuleBook.bySchema()
-            .marker("keeper", Marker.instant("left_at"))
+            .marker("keeper", Marker.timestamp("left_at"))
             .soft(
                     "keeper",
-                    SoftDelete.usual()
-                            .stamped("left_by", "left_because")
+                    SoftDelete.defaults()
+                            .deletedBy("left_by", "left_because")
                             .keptFor(Period.ofDays(15))
-                            .uniqueAmongActive("email"))
+                            .uniqueWhileActive("email"))
             .marker("hive", Marker.flag("state", "kept", "given up"))
             .soft("hive")
             .marker("stay", Marker.endDate("until_date"))
             .soft("stay")
             .on("stay.keeper_id", Clause.cascade())
-            .version("keeper.row_version", "inspection.row_version")
-            .trail(Trail.usual());
+            .versionColumn("keeper.row_version", "inspection.row_version")
+            .trail(Trail.defaults());
 
     /** A keeper with two hives, one of them given up before; inspections of the hives stand in a table without a marker. */
     private static Database larkmoor(Engine engine) {
@@ -160,7 +160,7 @@ class SoftDeleteTest {
         Vacancy vacancy = vacancy(database);
         List<String> before = database.contents("keeper", "hive", "stay", "inspection");
 
-        Plan plan = vacancy.plan(Selection.of("keeper").key(1).forGood(), ODILE);
+        Plan plan = vacancy.plan(Selection.of("keeper").key(1).hard(), ODILE);
         Outcome outcome = vacancy.run(Approval.of(plan));
 
         assertThat(plan.isSoft()).isFalse();
@@ -193,8 +193,8 @@ class SoftDeleteTest {
             assertThat(deleted.by()).contains(ODILE);
             assertThat(deleted.daysLeft()).contains(4L);
         });
-        assertThat(later.plan(later.expired("keeper"), ODILE).isEmpty()).isTrue();
-        Plan purge = muchLater.plan(muchLater.expired("keeper"), ODILE);
+        assertThat(later.plan(later.pastRetention("keeper"), ODILE).isEmpty()).isTrue();
+        Plan purge = muchLater.plan(muchLater.pastRetention("keeper"), ODILE);
         assertThat(muchLater.run(Approval.of(purge)).counts())
                 .containsEntry("keeper", 1L)
                 .containsEntry("hive", 2L);
@@ -241,7 +241,7 @@ class SoftDeleteTest {
         assertThat(vacancy.plan(
                                 Selection.of("keeper")
                                         .where(vacancy.active("keeper").criteria())
-                                        .forGood(),
+                                        .hard(),
                                 ODILE)
                         .selected())
                 .isEqualTo(1);
@@ -254,11 +254,11 @@ class SoftDeleteTest {
     void someGoForGoodByTheirRule(Engine engine) {
         Database database = larkmoor(engine);
         RuleBook book = RuleBook.bySchema()
-                .marker("keeper", Marker.instant("left_at"))
-                .soft("keeper", SoftDelete.usual().forGoodWhen("email like 'una%'"))
+                .marker("keeper", Marker.timestamp("left_at"))
+                .soft("keeper", SoftDelete.defaults().hardWhere("email like 'una%'"))
                 .on("stay.keeper_id", Clause.keep())
                 .on("hive.keeper_id", Clause.keep())
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Vacancy vacancy = Vacancy.over(database.source(), book, MARCH);
 
         assertThat(vacancy.plan(Selection.of("keeper").key(1), ODILE).isSoft()).isTrue();

@@ -34,7 +34,7 @@ import javax.sql.DataSource;
 
 /** Whoever changes anything at all in the trail is found out. */
 class TamperTest {
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
     private static final By ODILE = By.user("odile").because("colony lost");
     private static final List<String> RUN_KEY = List.of("place");
     private static final List<String> ENTRY_KEY = List.of("run_no", "step", "place");
@@ -54,7 +54,7 @@ class TamperTest {
         delete(vacancy, 3);
         Instant aged = vacancy.history().runs(HistoryQuery.all()).get(0).at().plusNanos(1_000);
         UUID run = delete(vacancy, 1);
-        vacancy.history().age(aged, By.program("night shift"));
+        vacancy.history().prune(aged, By.program("night shift"));
         vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, ODILE)));
         UUID hold = vacancy.history().hold("hive", "hive_id = 1", ODILE);
         vacancy.history().lift(hold, ODILE);
@@ -155,7 +155,7 @@ class TamperTest {
         Vacancy vacancy = stage.vacancy();
         Verification.Head head = stage.verify(null).head();
 
-        long gone = vacancy.history().age(Instant.now(), By.program("night shift"));
+        long gone = vacancy.history().prune(Instant.now(), By.program("night shift"));
         delete(vacancy, 1);
 
         assertThat(gone).isEqualTo(10);

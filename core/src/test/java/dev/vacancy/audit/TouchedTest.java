@@ -32,14 +32,14 @@ class TouchedTest {
     private static final By ODILE = By.user("odile").because("swarmed");
     private static final Clock MARCH = Clock.fixed(Instant.parse("2026-03-01T08:00:00Z"), ZoneOffset.UTC);
     private static final RuleBook BOOK = RuleBook.bySchema()
-            .marker("hive", Marker.instant("left_at"))
+            .marker("hive", Marker.timestamp("left_at"))
             .soft("hive")
-            .modified("apiary", "changed_by", "changed_on")
-            .modified("hive", "changed_by", "changed_on")
-            .version("apiary.row_version")
+            .modifiedColumns("apiary", "changed_by", "changed_on")
+            .modifiedColumns("hive", "changed_by", "changed_on")
+            .versionColumn("apiary.row_version")
             .on("hive.apiary_id", Clause.cascade())
             .on("hive.parent_id", Clause.keep())
-            .trail(Trail.usual());
+            .trail(Trail.defaults());
     private static final String APIARIES =
             "select apiary_id, changed_by, changed_on, row_version from apiary order by apiary_id";
 
@@ -113,9 +113,10 @@ class TouchedTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = Vacancy.over(database.source(), BOOK, MARCH);
 
-        assertThat(vacancy.plan(Selection.of("hive").key(30).forGood(), ODILE).touched())
+        assertThat(vacancy.plan(Selection.of("hive").key(30).hard(), ODILE).touched())
                 .isEmpty();
-        assertThatThrownBy(() -> Vacancy.over(database.source(), BOOK.modified("hive", "changed_on", "changed_by")))
+        assertThatThrownBy(
+                        () -> Vacancy.over(database.source(), BOOK.modifiedColumns("hive", "changed_on", "changed_by")))
                 .isInstanceOf(RulesException.class)
                 .hasMessageContaining("changed_by");
     }

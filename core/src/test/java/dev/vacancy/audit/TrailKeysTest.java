@@ -33,7 +33,7 @@ import org.junit.jupiter.api.Test;
 /** One record of many is asked for, brought back and erased by its key, whatever the key is made of. */
 class TrailKeysTest {
     private static final By ODILE = By.user("odile");
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
 
     /** Bytes of one length look alike to Java, and each database writes them in a way of its own. */
     @OnEveryEngine
@@ -67,7 +67,7 @@ class TrailKeysTest {
     void allOfManyKeysOfBytesAreOpenedAgain(Engine engine) {
         Database database = hives(engine).run("alter table inspection add gone_at timestamp null");
         Vacancy vacancy = vacancy(
-                database, BOOK.marker("inspection", Marker.instant("gone_at")).soft("inspection"));
+                database, BOOK.marker("inspection", Marker.timestamp("gone_at")).soft("inspection"));
         UUID run = delete(vacancy, Selection.of("inspection").allRecords());
         assertThat(vacancy.history().deleted("inspection", 10))
                 .hasSize(3)
@@ -188,7 +188,7 @@ class TrailKeysTest {
         Vacancy vacancy = vacancy(database, BOOK);
         Selection one = Selection.of("reading")
                 .key(1, LocalDateTime.parse("2026-05-01T08:00"))
-                .forGood();
+                .hard();
 
         ErasureOutcome erasure = vacancy.erase(Approval.ofErasing(vacancy.plan(one, ODILE)));
 

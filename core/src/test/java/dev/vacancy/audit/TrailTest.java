@@ -56,7 +56,8 @@ import java.util.concurrent.Future;
 class TrailTest {
     private static final By ODILE = By.user("odile").because("colony lost");
     private static final String[] TABLES = {"hive", "inspection", "photo"};
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual().without("hive.pin"));
+    private static final RuleBook BOOK =
+            RuleBook.bySchema().trail(Trail.defaults().without("hive.pin"));
 
     private static Database larkmoor(Engine engine) {
         Database database = engine.database();
@@ -185,7 +186,7 @@ class TrailTest {
     void aRecordIsDeletedAndErasedInOneTransactionOrNeither(Engine engine) {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database);
-        Selection one = Selection.of("hive").key(1).forGood();
+        Selection one = Selection.of("hive").key(1).hard();
         Approval approval = Approval.ofErasing(vacancy.plan(one, ODILE));
         UUID hold = vacancy.history().standingHold("hive", "hive_id = 2", ODILE);
         assertThatThrownBy(() -> vacancy.erase(approval)).hasMessageContaining("can't be told from the trail");
@@ -251,7 +252,7 @@ class TrailTest {
         Instant between = vacancy.history().runs(HistoryQuery.all()).get(0).at().plusNanos(1_000);
         delete(vacancy, 2);
 
-        long gone = vacancy.history().age(between, By.program("night shift"));
+        long gone = vacancy.history().prune(between, By.program("night shift"));
 
         assertThat(gone).isEqualTo(1);
         assertThat(faults(vacancy)).isEmpty();
@@ -372,7 +373,7 @@ class TrailTest {
         List<String> before = database.contents("inspection", "photo");
         vacancy.bulk().prepare();
         Plan plan = vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), ODILE);
-        BulkOptions options = BulkOptions.usual().chunk(1);
+        BulkOptions options = BulkOptions.defaults().chunk(1);
         BulkRun run = vacancy.bulk().start(Approval.inChunks(plan), options);
         vacancy.bulk().work(run.runId(), options, Exemption.none(), soFar -> {});
         assertThat(vacancy.history().runs(HistoryQuery.all().ofRun(run.runId())))
@@ -393,7 +394,7 @@ class TrailTest {
         Vacancy vacancy = vacancy(database);
         vacancy.bulk().prepare();
         Plan plan = vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), ODILE);
-        BulkOptions options = BulkOptions.usual().chunk(1);
+        BulkOptions options = BulkOptions.defaults().chunk(1);
         BulkRun run = vacancy.bulk().start(Approval.inChunks(plan), options);
         vacancy.bulk().work(run.runId(), options, Exemption.none(), soFar -> {});
         UUID last = vacancy.history().runs(HistoryQuery.all()).get(0).runId();
@@ -468,16 +469,16 @@ class TrailTest {
         Database database = engine.database();
         database.run("create table hive (hive_id integer primary key)");
 
-        assertThatThrownBy(() -> Vacancy.over(database.source(), BOOK.trail(Trail.usual())))
+        assertThatThrownBy(() -> Vacancy.over(database.source(), BOOK.trail(Trail.defaults())))
                 .hasMessageContaining("The tables of the audit trail are missing")
                 .hasMessageContaining("ddl");
-        Ddl.of(database.source(), RuleBook.bySchema().trail(Trail.usual())).apply();
-        assertThat(Ddl.of(database.source(), RuleBook.bySchema().trail(Trail.usual()))
+        Ddl.of(database.source(), RuleBook.bySchema().trail(Trail.defaults())).apply();
+        assertThat(Ddl.of(database.source(), RuleBook.bySchema().trail(Trail.defaults()))
                         .statements())
                 .isEmpty();
         database.run("update vacancy_trail_run set kind = 'trail 0' where place = 0");
         assertThatThrownBy(() ->
-                        Vacancy.over(database.source(), RuleBook.bySchema().trail(Trail.usual())))
+                        Vacancy.over(database.source(), RuleBook.bySchema().trail(Trail.defaults())))
                 .hasMessageContaining("another version: 'trail 0'");
     }
 
@@ -499,7 +500,7 @@ class TrailTest {
     @OnEveryEngine
     void namesOfTheTablesAreTheUsersChoice(Engine engine) {
         Database database = larkmoor(engine);
-        RuleBook book = RuleBook.bySchema().trail(Trail.usual().named("larkmoor_runs", "larkmoor_entries"));
+        RuleBook book = RuleBook.bySchema().trail(Trail.defaults().named("larkmoor_runs", "larkmoor_entries"));
         Ddl.of(database.source(), book).apply();
         Vacancy vacancy = Vacancy.over(database.source(), book);
 
@@ -508,7 +509,7 @@ class TrailTest {
         assertThat(database.count("larkmoor_entries")).isEqualTo(4);
         assertThatThrownBy(() -> Ddl.of(
                         database.source(),
-                        RuleBook.bySchema().trail(Trail.usual().named("a; drop table hive", "b"))))
+                        RuleBook.bySchema().trail(Trail.defaults().named("a; drop table hive", "b"))))
                 .hasMessageContaining("can't be the name of a table");
     }
 
@@ -560,7 +561,7 @@ class TrailTest {
             insert.setBytes(3, pixels);
             insert.executeUpdate();
         }
-        RuleBook book = RuleBook.bySchema().trail(Trail.usual());
+        RuleBook book = RuleBook.bySchema().trail(Trail.defaults());
         Ddl.of(database.source(), book).apply();
         Vacancy vacancy = Vacancy.over(database.source(), book);
 
@@ -584,7 +585,7 @@ class TrailTest {
         Database database = larkmoor(engine);
         database.run("alter table hive add column given_up_at timestamp null");
         RuleBook book = RuleBook.bySchema()
-                .marker("hive", Marker.instant("given_up_at"))
+                .marker("hive", Marker.timestamp("given_up_at"))
                 .soft("hive");
 
         assertThatThrownBy(() -> Vacancy.over(database.source(), book))

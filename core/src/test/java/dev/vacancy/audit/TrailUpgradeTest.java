@@ -33,7 +33,7 @@ import java.util.UUID;
 
 /** What the version before has written is taken over, whole and verified. */
 class TrailUpgradeTest {
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
     private static final By ODILE = By.user("odile");
     private static final String NOTHING = "0".repeat(64);
 

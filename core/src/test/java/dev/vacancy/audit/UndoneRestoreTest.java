@@ -30,7 +30,7 @@ class UndoneRestoreTest {
     private static final By ODILE = By.user("odile").because("colony lost");
     private static final By UNA = By.user("una").because("it was another hive");
     private static final RuleBook BOOK =
-            RuleBook.bySchema().trail(Trail.usual()).on("queen.mother_id", Clause.detach());
+            RuleBook.bySchema().trail(Trail.defaults()).on("queen.mother_id", Clause.detach());
     private static final String[] TABLES = {"queen", "egg"};
 
     /** Queens whose daughters stay when they go, and eggs that go with them. */
@@ -86,7 +86,7 @@ class UndoneRestoreTest {
         RestoreOutcome ofMarked =
                 restore(vacancy, delete(vacancy, Selection.of("queen").key(3)).runId());
         RestoreOutcome ofDeleted = restore(
-                vacancy, delete(vacancy, Selection.of("queen").key(1).forGood()).runId());
+                vacancy, delete(vacancy, Selection.of("queen").key(1).hard()).runId());
 
         Plan marking = vacancy.plan(vacancy.history().undoing(ofMarked.runId()), UNA);
         Plan deleting = vacancy.plan(vacancy.history().undoing(ofDeleted.runId()), UNA);

@@ -31,7 +31,7 @@ import org.junit.jupiter.api.Test;
 class AgreedBulkRunsTest {
     private static final By ODILE = By.user("odile");
     private static final Selection SOME = Selection.of("hive").where(Criteria.parse("hive_id < 7"));
-    private static final RuleBook PLAIN = RuleBook.bySchema().marker("hive", Marker.instant("gone_at"));
+    private static final RuleBook PLAIN = RuleBook.bySchema().marker("hive", Marker.timestamp("gone_at"));
     private static final RuleBook SOFT = PLAIN.soft("hive");
 
     private static Database hives(Engine engine) {
@@ -39,25 +39,25 @@ class AgreedBulkRunsTest {
         for (int id = 1; id <= 9; id++) {
             database.run("insert into hive values (" + id + ", 'Hive " + id + "')");
         }
-        Ddl.of(database.source(), SOFT.trail(Trail.usual())).apply();
+        Ddl.of(database.source(), SOFT.trail(Trail.defaults())).apply();
         Vacancy.over(database.source()).bulk().prepare();
         return database;
     }
 
     private static BulkRun work(Vacancy vacancy, UUID run, BulkListener listener) {
-        return vacancy.bulk().work(run, BulkOptions.usual().chunk(2), Exemption.none(), listener);
+        return vacancy.bulk().work(run, BulkOptions.defaults().chunk(2), Exemption.none(), listener);
     }
 
     @OnEveryEngine
     void whatWasToBeMarkedIsNotDeletedByAWorkerWithThinnerRules(Engine engine) {
         Database database = hives(engine);
-        Vacancy soft = Vacancy.over(database.source(), SOFT.trail(Trail.usual()));
+        Vacancy soft = Vacancy.over(database.source(), SOFT.trail(Trail.defaults()));
         UUID run = soft.bulk()
-                .start(Approval.inChunks(soft.plan(SOME, ODILE)), BulkOptions.usual())
+                .start(Approval.inChunks(soft.plan(SOME, ODILE)), BulkOptions.defaults())
                 .runId();
 
         for (RuleBook thinner : List.of(
-                PLAIN.trail(Trail.usual()), SOFT, SOFT.trail(Trail.usual().without("hive.name")))) {
+                PLAIN.trail(Trail.defaults()), SOFT, SOFT.trail(Trail.defaults().without("hive.name")))) {
             assertThatThrownBy(() -> work(Vacancy.over(database.source(), thinner), run, soFar -> {}))
                     .isInstanceOfSatisfying(
                             VacancyException.class,
@@ -79,7 +79,7 @@ class AgreedBulkRunsTest {
         database.run(
                 "update hive set name = 'x' where hive_id = 1", "update hive set name = 'Hive 1' where hive_id = 2");
 
-        assertThatThrownBy(() -> vacancy.bulk().start(approval, BulkOptions.usual()))
+        assertThatThrownBy(() -> vacancy.bulk().start(approval, BulkOptions.defaults()))
                 .isInstanceOf(StalePlanException.class)
                 .hasMessageContaining("other records of hive");
     }
@@ -97,13 +97,13 @@ class AgreedBulkRunsTest {
             }
         });
         UUID run = vacancy.bulk()
-                .start(SOME, ODILE, BulkOptions.usual().exempting(loan))
+                .start(SOME, ODILE, BulkOptions.defaults().exempting(loan))
                 .runId();
 
         assertThatThrownBy(() -> work(vacancy, run, soFar -> {}))
                 .hasMessageContaining("was started with the exemption 'on loan', and this worker has no exemption");
         assertThat(database.count("hive")).isEqualTo(9);
-        BulkRun end = vacancy.bulk().work(run, BulkOptions.usual(), loan, soFar -> {});
+        BulkRun end = vacancy.bulk().work(run, BulkOptions.defaults(), loan, soFar -> {});
 
         assertThat(vacancy.bulk().exemption(run)).isEqualTo("on loan");
         assertThat(end.skipped()).isEqualTo(1);
@@ -114,7 +114,7 @@ class AgreedBulkRunsTest {
     void aWorkerThatIsInterruptedEndsAfterItsChunk(Engine engine) {
         Database database = hives(engine);
         Vacancy vacancy = Vacancy.over(database.source(), PLAIN);
-        UUID run = vacancy.bulk().start(SOME, ODILE, BulkOptions.usual()).runId();
+        UUID run = vacancy.bulk().start(SOME, ODILE, BulkOptions.defaults()).runId();
 
         BulkRun then = work(vacancy, run, soFar -> Thread.currentThread().interrupt());
 
@@ -135,7 +135,7 @@ class AgreedBulkRunsTest {
                 "create constraint trigger keeping after delete on hive deferrable initially deferred for each row execute"
                         + " function keep()");
         Vacancy vacancy = Vacancy.over(database.source(), PLAIN);
-        UUID run = vacancy.bulk().start(SOME, ODILE, BulkOptions.usual()).runId();
+        UUID run = vacancy.bulk().start(SOME, ODILE, BulkOptions.defaults()).runId();
         List<String> told = new ArrayList<>();
 
         BulkRun end = work(vacancy, run, new BulkListener() {

@@ -52,9 +52,10 @@ class BulkRunsTest {
         List<Long> done = new ArrayList<>();
 
         BulkRun run = runs.start(
-                Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual().named("old hives"));
+                Approval.inChunks(vacancy.plan(OLD, ODILE)),
+                BulkOptions.defaults().named("old hives"));
         database.run("insert into hive values (500, 'old')");
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(70), ALL_GO, each -> done.add(each.done()));
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(70), ALL_GO, each -> done.add(each.done()));
 
         assertThat(run.records()).isEqualTo(300);
         assertThat(done).startsWith(70L, 140L, 210L, 280L, 300L);
@@ -76,8 +77,8 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
 
-        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(25), ALL_GO, each -> {
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(25), ALL_GO, each -> {
             if (each.failed() == 2) {
                 database.run("delete from batch where batch_id = 2");
             }
@@ -87,7 +88,7 @@ class BulkRunsTest {
         assertThat(end.done()).isEqualTo(59);
         assertThat(end.failed()).isEqualTo(1);
         assertThat(end.open()).isZero();
-        assertThat(runs.left(run.runId(), 10)).singleElement().satisfies(left -> {
+        assertThat(runs.failures(run.runId(), 10)).singleElement().satisfies(left -> {
             assertThat(left.key()).isEqualTo("17");
             assertThat(left.failed()).isTrue();
             assertThat(left.reason()).contains("batch.hive_id");
@@ -101,15 +102,15 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
 
-        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         database.run("update hive set name = 'kept' where hive_id in (3, 4)");
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(7), ALL_GO, each -> {});
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(7), ALL_GO, each -> {});
 
         assertThat(end.state()).isEqualTo(BulkState.DONE);
         assertThat(List.of(end.done(), end.skipped(), end.failed())).containsExactly(18L, 2L, 0L);
-        assertThat(runs.left(run.runId(), 10)).extracting(LeftRecord::key).containsExactly("3", "4");
-        assertThat(runs.left(run.runId(), 10))
-                .extracting(LeftRecord::reason)
+        assertThat(runs.failures(run.runId(), 10)).extracting(FailedRecord::key).containsExactly("3", "4");
+        assertThat(runs.failures(run.runId(), 10))
+                .extracting(FailedRecord::reason)
                 .containsOnly("it has stopped matching since the run began");
         assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("3", "4", "90001");
     }
@@ -121,9 +122,10 @@ class BulkRunsTest {
         BulkRuns runs = prepared(vacancy);
 
         BulkRun run = runs.start(
-                Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual().deletingAsSelected());
+                Approval.inChunks(vacancy.plan(OLD, ODILE)),
+                BulkOptions.defaults().deletingAsSelected());
         database.run("update hive set name = 'kept' where hive_id in (3, 4)");
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {});
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults(), ALL_GO, each -> {});
 
         assertThat(end.done()).isEqualTo(20);
         assertThat(database.rows("select hive_id from hive")).containsExactly("90001");
@@ -138,10 +140,10 @@ class BulkRunsTest {
                 .where(Criteria.parse("name = 'old' and hive_id in ("
                         + IntStream.range(1, 900).mapToObj(String::valueOf).collect(Collectors.joining(", ")) + ")"));
 
-        assertThatThrownBy(() -> runs.start(many, ODILE, BulkOptions.usual()))
+        assertThatThrownBy(() -> runs.start(many, ODILE, BulkOptions.defaults()))
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("too long");
-        BulkRun run = runs.start(many, ODILE, BulkOptions.usual().deletingAsSelected());
+        BulkRun run = runs.start(many, ODILE, BulkOptions.defaults().deletingAsSelected());
 
         assertThat(run.records()).isEqualTo(5);
         assertThat(runs.list()).hasSize(1);
@@ -151,21 +153,22 @@ class BulkRunsTest {
     @OnEveryEngineButSqlite
     void aRecordThatSomebodyHoldsFailsByItself(Engine engine) throws Exception {
         Database database = Readings.of(engine, 10);
-        Vacancy vacancy = Vacancy.over(database.source()).within(Limits.usual().lockWait(Duration.ofMillis(200)));
+        Vacancy vacancy =
+                Vacancy.over(database.source()).withLimits(Limits.defaults().lockWait(Duration.ofMillis(200)));
         BulkRuns runs = prepared(vacancy);
-        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
 
         BulkRun end;
         try (Connection other = database.connect();
                 Statement statement = other.createStatement()) {
             other.setAutoCommit(false);
             statement.executeUpdate("update hive set name = 'mine' where hive_id = 5");
-            end = runs.work(run.runId(), BulkOptions.usual().chunk(10), ALL_GO, each -> {});
+            end = runs.work(run.runId(), BulkOptions.defaults().chunk(10), ALL_GO, each -> {});
             other.rollback();
         }
 
         assertThat(List.of(end.done(), end.failed())).containsExactly(9L, 1L);
-        assertThat(runs.left(run.runId(), 10))
+        assertThat(runs.failures(run.runId(), 10))
                 .singleElement()
                 .satisfies(left -> assertThat(left.key()).isEqualTo("5"));
         assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("5", "90001");
@@ -178,13 +181,13 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
 
-        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         runs.pause(run.runId());
-        assertThat(runs.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {})
+        assertThat(runs.work(run.runId(), BulkOptions.defaults(), ALL_GO, each -> {})
                         .done())
                 .isZero();
         runs.resume(run.runId());
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {});
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults(), ALL_GO, each -> {});
 
         assertThat(end.done()).isEqualTo(19);
         assertThatThrownBy(() -> runs.resume(run.runId()))
@@ -198,7 +201,7 @@ class BulkRunsTest {
         database.run("insert into batch values (1, 5)");
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
-        BulkOptions stopping = BulkOptions.usual().chunk(1).stoppingAtFailure();
+        BulkOptions stopping = BulkOptions.defaults().chunk(1).stoppingAtFailure();
 
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), stopping);
         BulkRun stopped = runs.work(run.runId(), stopping, ALL_GO, each -> {});
@@ -219,8 +222,8 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
 
-        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(5), ALL_GO, each -> runs.cancel(run.runId()));
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(5), ALL_GO, each -> runs.cancel(run.runId()));
 
         assertThat(end.state()).isEqualTo(BulkState.CANCELLED);
         assertThat(end.done()).isEqualTo(5);
@@ -234,8 +237,8 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
 
-        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(10), ALL_GO, each -> {
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(10), ALL_GO, each -> {
             if (each.done() == 20) {
                 runs.cancel(run.runId());
             }
@@ -262,9 +265,10 @@ class BulkRunsTest {
         });
 
         BulkRun run = runs.start(
-                Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual().exempting(cancelling));
+                Approval.inChunks(vacancy.plan(OLD, ODILE)),
+                BulkOptions.defaults().exempting(cancelling));
         id.set(run.runId());
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual().chunk(10), cancelling, each -> {});
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(10), cancelling, each -> {});
 
         assertThat(end.done()).isEqualTo(20);
         assertThat(end.state()).isEqualTo(BulkState.DONE);
@@ -276,13 +280,13 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
-        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         database.run("alter table vacancy_bulk_run drop column worked_at");
 
         boolean upgraded = runs.prepare();
         boolean again = runs.prepare();
         Instant before = runs.run(run.runId()).workedAt();
-        runs.workChunk(run.runId(), BulkOptions.usual().chunk(5), ALL_GO, each -> {});
+        runs.workChunk(run.runId(), BulkOptions.defaults().chunk(5), ALL_GO, each -> {});
 
         assertThat(upgraded).isTrue();
         assertThat(again).isFalse();
@@ -302,13 +306,14 @@ class BulkRunsTest {
                         record.get("hive_id").equals(7) ? Optional.of("the queen is being watched") : Optional.empty());
 
         BulkRun run = runs.start(
-                Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual().exempting(watched));
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), watched, each -> {});
+                Approval.inChunks(vacancy.plan(OLD, ODILE)),
+                BulkOptions.defaults().exempting(watched));
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults(), watched, each -> {});
 
         assertThat(end.done()).isEqualTo(19);
         assertThat(end.skipped()).isEqualTo(1);
-        assertThat(runs.left(run.runId(), 10))
-                .containsExactly(new LeftRecord("7", false, "the queen is being watched"));
+        assertThat(runs.failures(run.runId(), 10))
+                .containsExactly(new FailedRecord("7", false, "the queen is being watched"));
         assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("7", "90001");
     }
 
@@ -325,7 +330,7 @@ class BulkRunsTest {
         database.run(inspections.toString(), frames.toString());
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
-        BulkOptions options = BulkOptions.usual().chunk(30).largest(50);
+        BulkOptions options = BulkOptions.defaults().chunk(30).maxPerTransaction(50);
         List<Long> deleted = new ArrayList<>();
 
         UUID[] id = new UUID[1];
@@ -335,7 +340,7 @@ class BulkRunsTest {
         });
         BulkRun run = runs.start(
                 Approval.inChunks(vacancy.plan(Selection.of("hive").key(90001), ODILE)),
-                BulkOptions.usual().exempting(watching));
+                BulkOptions.defaults().exempting(watching));
         id[0] = run.runId();
         BulkRun end = runs.work(run.runId(), options, watching, each -> {});
 
@@ -358,11 +363,11 @@ class BulkRunsTest {
         Approval approval = Approval.inChunks(vacancy.plan(OLD, ODILE));
         database.run("insert into hive values (500, 'old')");
 
-        assertThatThrownBy(() -> runs.start(approval, BulkOptions.usual()))
+        assertThatThrownBy(() -> runs.start(approval, BulkOptions.defaults()))
                 .isInstanceOf(StalePlanException.class)
                 .hasMessageContaining("1 more of hive");
         assertThat(runs.list()).isEmpty();
-        assertThat(runs.start(approval, BulkOptions.usual().tolerating(1)).records())
+        assertThat(runs.start(approval, BulkOptions.defaults().tolerating(1)).records())
                 .isEqualTo(11);
     }
 
@@ -370,11 +375,11 @@ class BulkRunsTest {
     void otherRulesThanThoseItWasApprovedWithAreRefused(Engine engine) {
         Database database = Readings.of(engine, 10);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRun run = prepared(vacancy).start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = prepared(vacancy).start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         BulkRuns other = Vacancy.over(database.source(), RuleBook.bySchema().on("batch.hive_id", Clause.cascade()))
                 .bulk();
 
-        assertThatThrownBy(() -> other.work(run.runId(), BulkOptions.usual(), ALL_GO, each -> {}))
+        assertThatThrownBy(() -> other.work(run.runId(), BulkOptions.defaults(), ALL_GO, each -> {}))
                 .extracting(failure -> ((VacancyException) failure).code())
                 .isEqualTo(FailureCode.RULES);
         assertThat(database.count("hive")).isEqualTo(11);
@@ -386,7 +391,8 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
 
         assertThat(vacancy.bulk().list()).isEmpty();
-        assertThatThrownBy(() -> vacancy.bulk().start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual()))
+        assertThatThrownBy(
+                        () -> vacancy.bulk().start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults()))
                 .hasMessageContaining("prepare()")
                 .extracting(failure -> ((VacancyException) failure).code())
                 .isEqualTo(FailureCode.NO_STATE_TABLES);
@@ -409,13 +415,13 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 400);
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(vacancy);
-        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.usual());
+        BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         ExecutorService workers = Executors.newFixedThreadPool(4);
         List<Future<BulkRun>> ends = new ArrayList<>();
 
         for (int worker = 0; worker < 4; worker++) {
             ends.add(workers.submit(
-                    () -> runs.work(run.runId(), BulkOptions.usual().chunk(10), ALL_GO, each -> {})));
+                    () -> runs.work(run.runId(), BulkOptions.defaults().chunk(10), ALL_GO, each -> {})));
         }
         for (Future<BulkRun> end : ends) {
             assertThat(end.get(120, TimeUnit.SECONDS).state()).isEqualTo(BulkState.DONE);

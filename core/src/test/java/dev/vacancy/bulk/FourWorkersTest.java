@@ -30,7 +30,7 @@ class FourWorkersTest {
                 .start(
                         Approval.inChunks(vacancy.plan(
                                 Selection.of("hive").where(Criteria.parse("name = 'old'")), By.program("clean-up"))),
-                        BulkOptions.usual());
+                        BulkOptions.defaults());
 
         List<WorkingProcess> workers = new ArrayList<>();
         for (int i = 0; i < WORKERS; i++) {

@@ -40,7 +40,7 @@ class KilledTest {
         int hives = HIVES_A_KILL * KILLS;
         Database database =
                 Readings.fill(engine == Engine.H2 ? Engine.h2In(folder.resolve("larkmoor")) : engine.database(), hives);
-        RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+        RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
         BulkRuns runs = vacancy.bulk();
@@ -48,14 +48,14 @@ class KilledTest {
         BulkRun run = runs.start(
                 Approval.inChunks(vacancy.plan(
                         Selection.of("hive").where(Criteria.parse("name = 'old'")), By.program("clean-up"))),
-                BulkOptions.usual());
+                BulkOptions.defaults());
         Random random = new Random(hives);
 
         for (int kill = 0; kill < KILLS; kill++) {
             killWhileItWorks(database, run, random.nextInt(250));
             assertWhole(database, runs.run(run.runId()), hives);
         }
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), Exemption.none(), each -> {});
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults(), Exemption.none(), each -> {});
 
         assertThat(end.state()).isEqualTo(BulkState.DONE);
         assertThat(end.done()).isEqualTo(hives);
@@ -71,7 +71,7 @@ class KilledTest {
         int hives = HIVES_A_KILL * KILLS;
         Database database =
                 Readings.fill(engine == Engine.H2 ? Engine.h2In(folder.resolve("larkmoor")) : engine.database(), hives);
-        RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+        RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
         List<String> before = database.contents("hive", "inspection", "frame_check");

@@ -22,7 +22,7 @@ final class RestorerProcess {
     public static void main(String[] arguments) throws SQLException {
         DataSource source = WorkerProcess.source(arguments[0], arguments[1], arguments[2]);
         Connection kept = source.getConnection();
-        Vacancy vacancy = Vacancy.over(source, RuleBook.bySchema().trail(Trail.usual()));
+        Vacancy vacancy = Vacancy.over(source, RuleBook.bySchema().trail(Trail.defaults()));
         PrintWriter out = new PrintWriter(System.out, true, StandardCharsets.UTF_8);
         vacancy.history()
                 .restore(

@@ -24,14 +24,14 @@ final class WorkerProcess {
     public static void main(String[] arguments) throws SQLException {
         DataSource source = source(arguments[0], arguments[1], arguments[2]);
         RuleBook rules =
-                Boolean.parseBoolean(arguments[4]) ? RuleBook.bySchema().trail(Trail.usual()) : RuleBook.bySchema();
+                Boolean.parseBoolean(arguments[4]) ? RuleBook.bySchema().trail(Trail.defaults()) : RuleBook.bySchema();
         Connection kept = source.getConnection();
         Vacancy vacancy = Vacancy.over(source, rules);
         PrintWriter out = new PrintWriter(System.out, true, StandardCharsets.UTF_8);
         vacancy.bulk()
                 .work(
                         UUID.fromString(arguments[3]),
-                        BulkOptions.usual().chunk(4),
+                        BulkOptions.defaults().chunk(4),
                         Exemption.none(),
                         run -> out.println(run.done()));
         kept.close();

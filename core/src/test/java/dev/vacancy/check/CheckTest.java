@@ -40,12 +40,12 @@ class CheckTest {
                 .run("create table keeper (keeper_id int primary key, state varchar(9), pin varchar(9))");
         RuleBook book = RuleBook.bySchema()
                 .marker("keeper", Marker.flag("state", "member", "gone"))
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
 
         assertThat(check(database, book))
                 .extracting(Finding::kind, Finding::where)
                 .containsExactly(tuple(Kind.FLAG, "keeper.state"), tuple(Kind.SECRET, "keeper.pin"));
-        assertThat(check(database, book.trail(Trail.usual().without("keeper.pin"))))
+        assertThat(check(database, book.trail(Trail.defaults().without("keeper.pin"))))
                 .extracting(Finding::kind)
                 .containsExactly(Kind.FLAG);
     }

@@ -79,7 +79,7 @@ class ConsentTest {
     @OnEveryEngine
     void whatGoesAlongMakesTheQuestionHarder(Engine engine) {
         Database database = larkmoor(engine);
-        RuleBook kept = BOOK.trail(Trail.usual());
+        RuleBook kept = BOOK.trail(Trail.defaults());
         Ddl.of(database.source(), kept).apply();
 
         assertThat(plan(database, kept, Selection.of("hive").key(4)).consent()).isEqualTo(Consent.YES);

@@ -35,7 +35,7 @@ import org.junit.jupiter.api.Test;
 /** Questions are put in the words of a language or of the application, with its plurals and its numbers. */
 class WordingTest {
     private static final By ODILE = By.user("odile");
-    private static final Wording GERMAN = Wording.in(Locale.GERMANY);
+    private static final Wording GERMAN = Wording.of(Locale.GERMANY);
 
     private final Database database = Engine.H2
             .database()
@@ -71,9 +71,9 @@ class WordingTest {
 
         assertThat(one.text())
                 .isEqualTo("Delete hive 1 'It's {0}' and 1 record that depends on it? There is no way back.");
-        assertThat(one.in(GERMAN).text())
+        assertThat(one.worded(GERMAN).text())
                 .isEqualTo("hive 1 'It's {0}' und 1 Datensatz, der daran hängt, löschen? Es gibt kein Zurück.");
-        assertThat(one.in(GERMAN).survivors())
+        assertThat(one.worded(GERMAN).survivors())
                 .containsExactly("2 Datensätze aus photo bleiben: photo.hive_id wird null");
     }
 
@@ -84,26 +84,27 @@ class WordingTest {
         assertThat(two.text())
                 .isEqualTo(
                         "Delete 2 of the 3 records of hive and 1,234 records that depend on them? There is no way back.");
-        assertThat(two.in(GERMAN).text())
+        assertThat(two.worded(GERMAN).text())
                 .isEqualTo("2 der 3 Datensätze aus hive und 1.234 Datensätze, die daran hängen, löschen?"
                         + " Es gibt kein Zurück.");
-        assertThat(two.in(GERMAN).survivors()).containsExactly("1 Datensatz aus photo bleibt: photo.hive_id wird null");
+        assertThat(two.worded(GERMAN).survivors())
+                .containsExactly("1 Datensatz aus photo bleibt: photo.hive_id wird null");
         assertThat(Question.aboutChunks(plan(Selection.of("hive").key(3)))
-                        .in(GERMAN)
+                        .worded(GERMAN)
                         .text())
                 .isEqualTo(
                         "hive 3 'Larkmoor' löschen, in Teilen, die einzeln festgeschrieben werden? Es gibt kein Zurück.");
         assertThat(Question.about(vacancy.plan(Emptying.of("inspection"), ODILE))
-                        .in(GERMAN)
+                        .worded(GERMAN)
                         .text())
                 .isEqualTo("Alle 1.235 Datensätze aus inspection entfernen?");
     }
 
     @Test
     void yesAndNumbersAreUnderstoodInTheLanguage() {
-        Question yes = Question.about(plan(Selection.of("hive").key(1))).in(GERMAN);
+        Question yes = Question.about(plan(Selection.of("hive").key(1))).worded(GERMAN);
         Question number =
-                Question.about(vacancy.plan(Emptying.of("inspection"), ODILE)).in(GERMAN);
+                Question.about(vacancy.plan(Emptying.of("inspection"), ODILE)).worded(GERMAN);
 
         assertThat(List.of(" Ja ", "j")).allMatch(answer -> yes.answer(answer).isPresent());
         assertThat(List.of("yes", "y", "nein", "", "jein"))
@@ -123,7 +124,7 @@ class WordingTest {
                         .consent("hive", ConsentRule.atLeast(Consent.NUMBER)));
         Question question = Question.aboutChunks(
                         strict.plan(Selection.of("hive").key(2), ODILE))
-                .in(GERMAN);
+                .worded(GERMAN);
 
         assertThat(question.answer("ja")).isEmpty();
         assertThat(question.answer("1.235")).isPresent();
@@ -151,7 +152,7 @@ class WordingTest {
 
     @Test
     void restoresAreAskedAboutInTheLanguage() {
-        RuleBook book = RuleBook.bySchema().on("photo.hive_id", Clause.detach()).trail(Trail.usual());
+        RuleBook book = RuleBook.bySchema().on("photo.hive_id", Clause.detach()).trail(Trail.defaults());
         Ddl.of(database.source(), book).apply();
         Vacancy recording = Vacancy.over(database.source(), book);
         UUID run = recording
@@ -160,10 +161,10 @@ class WordingTest {
         Question question = Question.about(recording.history().planRestore(run, ODILE));
 
         assertThat(question.text()).isEqualTo("Bring back 2 records that odile deleted, and put back 2 links?");
-        assertThat(question.in(GERMAN).text())
+        assertThat(question.worded(GERMAN).text())
                 .isEqualTo("2 Datensätze zurückholen, gelöscht von odile, und 2 Verweise wiederherstellen?");
-        assertThat(question.in(GERMAN).answer("yes")).isEmpty();
-        assertThat(question.in(GERMAN).answer("ja")).isPresent();
+        assertThat(question.worded(GERMAN).answer("yes")).isEmpty();
+        assertThat(question.worded(GERMAN).answer("ja")).isPresent();
     }
 
     @Test
@@ -174,7 +175,7 @@ class WordingTest {
                 return new Object[][] {{"question", "Really let {0} go?"}, {"answer.yes", "let go"}};
             }
         });
-        Question question = Question.about(plan(Selection.of("hive").key(3))).in(own);
+        Question question = Question.about(plan(Selection.of("hive").key(3))).worded(own);
 
         assertThat(question.text()).isEqualTo("Really let hive 3 'Larkmoor' go? There is no way back.");
         assertThat(question.answer("yes")).isEmpty();
@@ -232,7 +233,7 @@ class WordingTest {
         Locale usual = Locale.getDefault();
         try {
             Locale.setDefault(Locale.GERMANY);
-            assertThat(Wording.in(Locale.ITALIAN).text("question.no-way-back")).isEqualTo("There is no way back.");
+            assertThat(Wording.of(Locale.ITALIAN).text("question.no-way-back")).isEqualTo("There is no way back.");
             assertThat(Question.about(plan(Selection.of("hive").key(2))).text()).contains("1,234 records");
         } finally {
             Locale.setDefault(usual);

@@ -187,8 +187,8 @@ class SelectByCriteriaTest {
                         "insert into frame values (1, 1.5, 'a'), (2, 1.25, 'b'), (3, 1.5, 'a')",
                         "insert into comb values (1, 1), (2, 1), (3, 2)");
         Criteria twice = column("width")
-                .in(List.of(new BigDecimal("1.5"), new BigDecimal("1.50")))
-                .and(column("mark").in(List.of("a", "a   ", "c")));
+                .oneOf(List.of(new BigDecimal("1.5"), new BigDecimal("1.50")))
+                .and(column("mark").oneOf(List.of("a", "a   ", "c")));
         Vacancy vacancy = Vacancy.over(database.source());
         Plan plan = vacancy.plan(Selection.of("frame").where(twice), By.user("odile"));
 

@@ -44,7 +44,7 @@ class NeighboursTest {
     private static final Pattern OF_TIME = Pattern.compile("date|time|interval|year");
 
     private static final By ODILE = By.user("odile");
-    private static final RuleBook TRAILED = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook TRAILED = RuleBook.bySchema().trail(Trail.defaults());
 
     /** Types of which a text doesn't say whether it stands for a number, for text or for bytes. */
     private static final Set<String> WITHOUT_TEXT = Set.of("", "blob", "text", "floating", "int array");
@@ -150,7 +150,7 @@ class NeighboursTest {
             assertOnly(
                     database,
                     vacancy,
-                    Selection.of("hive").where(Criteria.column("k").in(List.of(key, key))),
+                    Selection.of("hive").where(Criteria.column("k").oneOf(List.of(key, key))),
                     i,
                     what);
             if (!WITHOUT_TEXT.contains(type)) {
@@ -169,12 +169,12 @@ class NeighboursTest {
         Vacancy vacancy = Vacancy.over(database.source(), TRAILED);
         BulkRuns runs = vacancy.bulk();
         Selection others = Selection.of("hive").where(Criteria.column("note").notEqualTo(0));
-        BulkOptions options = BulkOptions.usual().chunk(1);
+        BulkOptions options = BulkOptions.defaults().chunk(1);
 
         UUID run = runs.start(Approval.inChunks(vacancy.plan(others, ODILE)), options)
                 .runId();
         BulkRun end = runs.work(run, options, Exemption.none(), each -> {});
-        assertThat(end.done()).as("%s", runs.left(run, values)).isEqualTo(values - 1L);
+        assertThat(end.done()).as("%s", runs.failures(run, values)).isEqualTo(values - 1L);
         assertThat(database.rows("select note from hive")).containsExactly("0");
         assertThat(database.rows("select id from child")).containsExactly("0");
 

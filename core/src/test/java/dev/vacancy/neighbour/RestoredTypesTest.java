@@ -24,7 +24,7 @@ import org.junit.jupiter.api.TestFactory;
 /** Whatever a column holds comes back as the very same, from a trail that holds nothing but JSON. */
 class RestoredTypesTest {
     private static final By ODILE = By.user("odile");
-    private static final RuleBook WITH_TRAIL = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook WITH_TRAIL = RuleBook.bySchema().trail(Trail.defaults());
 
     @TestFactory
     List<DynamicTest> everyTypeComesBackAsItWas() {

@@ -50,7 +50,8 @@ class FingerprintTest {
     @OnEveryEngine
     void whatNeverStandsStillCanBeLeftOut(Engine engine) {
         Database database = batches(engine);
-        Vacancy vacancy = Vacancy.over(database.source(), RuleBook.bySchema().drifting("honey_batch.seen", "reading"));
+        Vacancy vacancy =
+                Vacancy.over(database.source(), RuleBook.bySchema().ignoringChangesIn("honey_batch.seen", "reading"));
         Approval approval = Approval.of(vacancy.plan(Selection.of("honey_batch").key(1), ODILE));
 
         database.run(
@@ -68,7 +69,7 @@ class FingerprintTest {
         Database database = batches(Engine.H2);
 
         assertThatThrownBy(() ->
-                        Vacancy.over(database.source(), RuleBook.bySchema().drifting("honey_batch.sean")))
+                        Vacancy.over(database.source(), RuleBook.bySchema().ignoringChangesIn("honey_batch.sean")))
                 .isInstanceOf(RulesException.class)
                 .hasMessageContaining("Did you mean 'seen'?");
     }

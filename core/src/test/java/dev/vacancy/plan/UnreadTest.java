@@ -26,13 +26,13 @@ import java.util.StringJoiner;
 /** Records of which too many go for their keys to be held stay in the database, and nothing else is different. */
 class UnreadTest {
     private static final By ODILE = By.user("odile");
-    private static final Limits NONE_HELD = Limits.usual().keysHeld(0);
+    private static final Limits NONE_HELD = Limits.defaults().keysHeld(0);
 
     @OnEveryEngine
     void theSameRecordsGo(Engine engine) {
         Database database = Schemas.threeLevels(engine);
         Vacancy holding = Vacancy.over(database.source());
-        Vacancy vacancy = holding.within(NONE_HELD);
+        Vacancy vacancy = holding.withLimits(NONE_HELD);
 
         Plan held = holding.plan(Selection.of("apiary").key(1), ODILE);
         Plan plan = vacancy.plan(Selection.of("apiary").key(1), ODILE);
@@ -48,7 +48,7 @@ class UnreadTest {
     @OnEveryEngine
     void anotherRecordInPlaceOfOneIsNoticed(Engine engine) {
         Database database = Schemas.threeLevels(engine);
-        Vacancy vacancy = Vacancy.over(database.source()).within(NONE_HELD);
+        Vacancy vacancy = Vacancy.over(database.source()).withLimits(NONE_HELD);
         Plan plan = vacancy.plan(Selection.of("apiary").key(1), ODILE);
         long inspections = database.count("inspection");
         int hive = Integer.parseInt(database.rows("select min(hive_id) from hive where apiary_id = 1")
@@ -69,7 +69,7 @@ class UnreadTest {
         Vacancy holding = Vacancy.over(database.source(), rules);
 
         Plan held = holding.plan(Selection.of("apiary").key(1), ODILE);
-        Plan plan = holding.within(NONE_HELD).plan(Selection.of("apiary").key(1), ODILE);
+        Plan plan = holding.withLimits(NONE_HELD).plan(Selection.of("apiary").key(1), ODILE);
 
         assertThat(plan.blockers()).isNotEmpty();
         assertThat(plan.blockers().get(0).children().get(0).way())
@@ -93,7 +93,7 @@ class UnreadTest {
                         "insert into apiary values (1), (2)",
                         "insert into hive values (1, 1), (2, 1), (3, 2)",
                         "insert into queen values (1, 1, null), (2, 3, 1), (3, 3, 2), (4, 3, null)");
-        Vacancy vacancy = Vacancy.over(database.source()).within(NONE_HELD);
+        Vacancy vacancy = Vacancy.over(database.source()).withLimits(NONE_HELD);
 
         Plan plan = vacancy.plan(Selection.of("apiary").key(1), ODILE);
         vacancy.run(Approval.of(plan));
@@ -121,14 +121,14 @@ class UnreadTest {
                         "insert into note values (1, 1), (2, 2), (3, 3), (4, 4)");
         for (int held : List.of(0, 2)) {
             Vacancy vacancy =
-                    Vacancy.over(database.source()).within(Limits.usual().keysHeld(held));
+                    Vacancy.over(database.source()).withLimits(Limits.defaults().keysHeld(held));
 
             Plan plan = vacancy.plan(Selection.of("apiary").key(1), ODILE);
 
             assertThat(plan.counts())
                     .containsOnly(entry("apiary", 1L), entry("hive", 2L), entry("visit", 3L), entry("note", 3L));
         }
-        Vacancy vacancy = Vacancy.over(database.source()).within(NONE_HELD);
+        Vacancy vacancy = Vacancy.over(database.source()).withLimits(NONE_HELD);
         vacancy.run(Approval.of(vacancy.plan(Selection.of("apiary").key(1), ODILE)));
         assertThat(database.rows("select note_id from note")).containsExactly("4");
     }
@@ -137,8 +137,9 @@ class UnreadTest {
     void limitsThatMakeNoSenseAreRefused(Engine engine) {
         Vacancy vacancy = Vacancy.over(Schemas.threeLevels(engine).source());
 
-        assertThatThrownBy(() -> vacancy.within(Limits.usual().keysHeld(-1))).hasMessageContaining("negative");
-        assertThatThrownBy(() -> vacancy.within(Limits.usual().lockWait(Duration.ofSeconds(-1))))
+        assertThatThrownBy(() -> vacancy.withLimits(Limits.defaults().keysHeld(-1)))
+                .hasMessageContaining("negative");
+        assertThatThrownBy(() -> vacancy.withLimits(Limits.defaults().lockWait(Duration.ofSeconds(-1))))
                 .hasMessageContaining("negative");
     }
 
@@ -166,16 +167,17 @@ class UnreadTest {
         Selection old = Selection.of("hive").where(Criteria.parse("name = 'old'"));
 
         Plan held = holding.plan(old, ODILE);
-        Plan plan = holding.within(NONE_HELD).plan(old, ODILE);
+        Plan plan = holding.withLimits(NONE_HELD).plan(old, ODILE);
 
         assertThat(plan.counts()).containsOnly(entry("hive", (long) many), entry("inspection", (long) many));
         assertThat(plan.roots()).isEqualTo(held.roots());
         assertThat(plan.fingerprint()).isEqualTo(held.fingerprint());
         database.run("insert into batch values (1, 17)");
-        Plan blocked = holding.within(NONE_HELD).plan(old, ODILE);
+        Plan blocked = holding.withLimits(NONE_HELD).plan(old, ODILE);
         assertThat(blocked.blockers().get(0).children().get(0).way()).containsExactly("hive 17");
         database.run("delete from batch");
-        assertThat(holding.within(NONE_HELD).run(Approval.of(plan)).counts()).isEqualTo(plan.counts());
+        assertThat(holding.withLimits(NONE_HELD).run(Approval.of(plan)).counts())
+                .isEqualTo(plan.counts());
         assertThat(database.rows("select hive_id from hive")).containsExactly("9000");
         assertThat(database.rows("select inspection_id from inspection")).containsExactly("9000");
     }

@@ -32,13 +32,13 @@ class BackAndForthTest {
     private static final String[] TABLES = {"keeper", "hive", "inspection", "photo"};
 
     private static final RuleBook BOOK = RuleBook.bySchema()
-            .marker("keeper", Marker.instant("left_at"))
+            .marker("keeper", Marker.timestamp("left_at"))
             .soft("keeper")
             .marker("hive", Marker.flag("state", "kept", "gone"))
             .soft("hive")
-            .on("inspection.keeper_id", Clause.detach().when("inspection_id < 1005"), Clause.reassign(5))
+            .on("inspection.keeper_id", Clause.detach().where("inspection_id < 1005"), Clause.reassign(5))
             .on("photo.hive_id", Clause.cascade())
-            .trail(Trail.usual());
+            .trail(Trail.defaults());
 
     private record Done(UUID run, List<String> before) {}
 
@@ -84,6 +84,6 @@ class BackAndForthTest {
             case 2 -> Selection.of("inspection").key(1_000 + random.nextInt(Hives.INSPECTIONS));
             default -> Selection.of("photo").key(100 + random.nextInt(Hives.HIVES));
         };
-        return random.nextBoolean() ? selection.forGood() : selection;
+        return random.nextBoolean() ? selection.hard() : selection;
     }
 }

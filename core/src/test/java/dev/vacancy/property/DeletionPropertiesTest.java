@@ -178,10 +178,10 @@ class DeletionPropertiesTest {
 
     private static void assertLikeModel(Database database, Case given) {
         World world = given.world();
-        RuleBook rules = world.rules().trail(Trail.usual());
+        RuleBook rules = world.rules().trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
-        Vacancy vacancy =
-                Vacancy.over(database.source(), rules).within(Limits.usual().keysHeld(keysHeld(given)));
+        Vacancy vacancy = Vacancy.over(database.source(), rules)
+                .withLimits(Limits.defaults().keysHeld(keysHeld(given)));
         Model.Result expected = given.skipping()
                 ? Model.deleteUnblocked(world, given.root(), given.selected())
                 : Model.delete(world, given.root(), given.selected());
@@ -215,7 +215,7 @@ class DeletionPropertiesTest {
     /** Chunked or not, the database ends the same. */
     private static void assertDoneInChunks(
             Database database, Vacancy vacancy, Plan plan, World world, Model.Result expected) {
-        BulkOptions options = BulkOptions.usual().chunk(Plan.MOST_ROOTS);
+        BulkOptions options = BulkOptions.defaults().chunk(Plan.MOST_ROOTS);
         vacancy.bulk().prepare();
         BulkRun started = vacancy.bulk().start(Approval.inChunks(plan), options);
 

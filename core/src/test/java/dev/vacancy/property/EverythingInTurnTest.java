@@ -47,8 +47,8 @@ class EverythingInTurnTest {
     private static final int DAYS_KEPT = 12;
     private static final RuleBook BOOK = RuleBook.bySchema()
             .marker("visitor", Marker.endDate("left_on"))
-            .soft("visitor", SoftDelete.usual().keptFor(Period.ofDays(DAYS_KEPT)))
-            .trail(Trail.usual());
+            .soft("visitor", SoftDelete.defaults().keptFor(Period.ofDays(DAYS_KEPT)))
+            .trail(Trail.defaults());
 
     @OnEveryEngine
     void theDatabaseHoldsWhatThePlainModelSays(Engine engine) {
@@ -140,7 +140,7 @@ class EverythingInTurnTest {
             log.add("delete " + item + (hard ? " for good" : ""));
             Selection selection =
                     Selection.of(item.table).where(Criteria.column("name").equalTo(item.name));
-            Plan plan = vacancy.plan(hard ? selection.forGood() : selection, ODILE);
+            Plan plan = vacancy.plan(hard ? selection.hard() : selection, ODILE);
             boolean held = estate.touchedBy(item).stream().anyMatch(each -> each.hold != null);
             assertThat(plan.isBlocked()).as(log.toString()).isEqualTo(held);
             if (!held) {
@@ -210,7 +210,7 @@ class EverythingInTurnTest {
             String before = LocalDate.parse(today()).minusDays(DAYS_KEPT).toString();
             List<Item> over = estate.marked(before);
             log.add("purge " + over);
-            Plan plan = vacancy.plan(vacancy.expired("visitor"), ODILE);
+            Plan plan = vacancy.plan(vacancy.pastRetention("visitor"), ODILE);
             assertThat(plan.selected()).as(log.toString()).isEqualTo(over.size());
             if (!over.isEmpty()) {
                 estate.purge(over, vacancy.run(Approval.of(plan)).runId(), now);
@@ -235,7 +235,7 @@ class EverythingInTurnTest {
                 Instant before = START.plus(Period.ofDays(random.nextInt(1 + TURNS / 3)));
                 if (before.isBefore(now)) {
                     log.add("age " + before);
-                    vacancy.history().age(before, ODILE);
+                    vacancy.history().prune(before, ODILE);
                     estate.age(before);
                 }
             }

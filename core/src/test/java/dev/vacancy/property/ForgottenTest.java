@@ -36,7 +36,7 @@ import java.util.stream.IntStream;
  * of it; what is told of everybody else stays, and the trail can be verified.
  */
 class ForgottenTest {
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
     private static final int CASES = 50;
     private static final int TOGETHER = 5;
     private static final int KEEPERS = 5;
@@ -181,8 +181,8 @@ class ForgottenTest {
 
         private void inBulk(int keeper, By by) {
             Selection named = Selection.of("keeper").where(Criteria.parse("name = 'Ms " + name(keeper) + "'"));
-            BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(named, by)), BulkOptions.usual());
-            vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), progress -> {});
+            BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(named, by)), BulkOptions.defaults());
+            vacancy.bulk().work(run.runId(), BulkOptions.defaults(), Exemption.none(), progress -> {});
         }
 
         private void restore(By by) {
@@ -204,7 +204,7 @@ class ForgottenTest {
 
         /** Whether it is there or gone. */
         private void erase(int keeper) {
-            Selection one = Selection.of("keeper").key(key(keeper)).forGood();
+            Selection one = Selection.of("keeper").key(key(keeper)).hard();
             var plan = vacancy.plan(one, By.program("office"));
             if (plan.isEmpty()) {
                 vacancy.history().erase("keeper", String.valueOf(key(keeper)), By.program("office"));

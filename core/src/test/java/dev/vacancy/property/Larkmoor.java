@@ -69,8 +69,8 @@ final class Larkmoor {
         return tables.toString();
     }
 
-    List<Change> delete(String table, Set<String> keys, boolean forGood, String day) {
-        Predicate<Map<String, String>> counts = row -> forGood || !"1".equals(row.get("gone"));
+    List<Change> delete(String table, Set<String> keys, boolean hard, String day) {
+        Predicate<Map<String, String>> counts = row -> hard || !"1".equals(row.get("gone"));
         Set<String> keepers = selected("keeper", table, keys, counts);
         Set<String> hives = selected("hive", table, keys, counts);
         hives.addAll(children("hive", "keeper_id", keepers, counts));
@@ -95,17 +95,17 @@ final class Larkmoor {
         inspections.forEach(key -> remove("inspection", key, changes));
         photos.forEach(key -> remove("photo", key, changes));
         for (String key : stays) {
-            if (forGood) {
+            if (hard) {
                 remove("stay", key, changes);
             } else if (isLast(key) && rows("stay").get(key).get("apiary_no") != null) {
                 close(key, day, changes);
             }
         }
         for (String key : hives) {
-            removeOrMark("hive", key, forGood, changes);
+            removeOrMark("hive", key, hard, changes);
         }
         for (String key : keepers) {
-            removeOrMark("keeper", key, forGood, changes);
+            removeOrMark("keeper", key, hard, changes);
         }
         return changes;
     }
@@ -224,8 +224,8 @@ final class Larkmoor {
         return children;
     }
 
-    private void removeOrMark(String table, String key, boolean forGood, List<Change> changes) {
-        if (forGood) {
+    private void removeOrMark(String table, String key, boolean hard, List<Change> changes) {
+        if (hard) {
             remove(table, key, changes);
         } else {
             alter(table, key, "gone", "1", changes);

@@ -47,7 +47,7 @@ class OutOfTurnTest {
             "stay", "keeper_id, since, apiary_no");
 
     private static final RuleBook BOOK = RuleBook.bySchema()
-            .marker("keeper", Marker.instant("left_at"))
+            .marker("keeper", Marker.timestamp("left_at"))
             .soft("keeper")
             .marker("hive", Marker.flag("state", "kept", "gone"))
             .soft("hive")
@@ -56,10 +56,10 @@ class OutOfTurnTest {
             .on("stay.keeper_id", Clause.cascade())
             .on(
                     "inspection.keeper_id",
-                    Clause.detach().when("inspection_id < " + Larkmoor.TAKEN_OVER),
+                    Clause.detach().where("inspection_id < " + Larkmoor.TAKEN_OVER),
                     Clause.reassign(Larkmoor.SUCCESSOR))
             .on("photo.hive_id", Clause.cascade())
-            .trail(Trail.usual());
+            .trail(Trail.defaults());
 
     private record Done(UUID run, List<Change> changes, int turn) {}
 
@@ -94,8 +94,8 @@ class OutOfTurnTest {
     }
 
     private void delete(Vacancy vacancy, Larkmoor model, Random random) {
-        boolean forGood = random.nextInt(3) == 0;
-        String table = List.of("keeper", "hive", "inspection", "photo", forGood ? "hive" : "stay")
+        boolean hard = random.nextInt(3) == 0;
+        String table = List.of("keeper", "hive", "inspection", "photo", hard ? "hive" : "stay")
                 .get(random.nextInt(5));
         List<String> candidates = model.rows(table).keySet().stream()
                 .filter(key -> !table.equals("keeper") || !key.equals("" + Larkmoor.SUCCESSOR))
@@ -110,8 +110,8 @@ class OutOfTurnTest {
         Selection selection = table.equals("stay")
                 ? Selection.of(table).key((Object[]) keys.iterator().next().split(","))
                 : Selection.of(table).keys(keys.stream().map(Integer::valueOf).toList());
-        Plan plan = vacancy.plan(forGood ? selection.forGood() : selection, ODILE);
-        List<Change> changes = model.delete(table, keys, forGood, calendar.today());
+        Plan plan = vacancy.plan(hard ? selection.hard() : selection, ODILE);
+        List<Change> changes = model.delete(table, keys, hard, calendar.today());
         assertThat(plan.isEmpty()).isEqualTo(changes.isEmpty());
         if (!plan.isEmpty()) {
             deletions++;

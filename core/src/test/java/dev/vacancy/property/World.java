@@ -178,7 +178,7 @@ record World(
                         ? Clause.reassign(traits.keyType().text(rule.newParent), rule.newParent * 10)
                         : Clause.reassign(traits.keyType().text(rule.newParent));
         };
-        return rule.most.map(most -> clause.when(upTo(most, "id"))).orElse(clause);
+        return rule.most.map(most -> clause.where(upTo(most, "id"))).orElse(clause);
     }
 
     /** Picks the records up to a number. */
@@ -189,7 +189,7 @@ record World(
                                 ? '"' + column.replace(".", "\".\"") + "\" <= " + most
                                 : column + " <= " + most)
                 : Criteria.column(column)
-                        .in(IntStream.rangeClosed(0, most)
+                        .oneOf(IntStream.rangeClosed(0, most)
                                 .mapToObj(traits.keyType()::text)
                                 .toList());
     }

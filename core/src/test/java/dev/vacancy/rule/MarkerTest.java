@@ -24,7 +24,7 @@ class MarkerTest {
     void whoLeftCantTakeOverWhoIsStillThereCan(Engine engine) {
         Database database = keepers(engine);
 
-        assertActive(database, Marker.instant("left_at"), 2, 3);
+        assertActive(database, Marker.timestamp("left_at"), 2, 3);
         assertActive(database, Marker.endDate("until_date"), 3, 4);
         assertActive(database, Marker.endDate("until_date", LocalDate.of(2027, 1, 1)), 2, 3, 4);
         assertActive(database, Marker.flag("status", "member"), 2, 4);
@@ -76,7 +76,7 @@ class MarkerTest {
     @OnEveryEngine
     void whoLeavesAfterTheApprovalIsNotHandedAnything(Engine engine) {
         Database database = keepers(engine);
-        Vacancy vacancy = vacancy(database, Marker.instant("left_at"));
+        Vacancy vacancy = vacancy(database, Marker.timestamp("left_at"));
         Approval approval = Approval.of(plan(vacancy, 2));
         database.run("update keeper set left_at = '2026-06-01 12:00:00' where keeper_id = 2");
 
@@ -91,9 +91,9 @@ class MarkerTest {
     @Test
     void whatCantMarkIsToldAtOnce() {
         RuleBook rules = RuleBook.bySchema()
-                .marker("keper", Marker.instant("left_at"))
-                .marker("keeper", Marker.instant("left"))
-                .marker("keeper", Marker.instant("joined_on"))
+                .marker("keper", Marker.timestamp("left_at"))
+                .marker("keeper", Marker.timestamp("left"))
+                .marker("keeper", Marker.timestamp("joined_on"))
                 .marker("keeper", Marker.endDate("status"))
                 .marker("keeper", Marker.flag("shares", "many"))
                 .marker("inspection", Marker.flag("keeper_id", 1))

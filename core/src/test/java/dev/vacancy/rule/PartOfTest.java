@@ -109,7 +109,7 @@ class PartOfTest {
                 .hasMessageContaining("visit.keeper_id can't be part of keeper");
         assertThatThrownBy(() -> Vacancy.over(
                         database.source(),
-                        RuleBook.bySchema().on(LINK, Clause.partOf().when("apiary_id = 7"), Clause.cascade())))
+                        RuleBook.bySchema().on(LINK, Clause.partOf().where("apiary_id = 7"), Clause.cascade())))
                 .isInstanceOf(RulesException.class)
                 .hasMessageContaining("Leave it as the only one");
     }

@@ -36,8 +36,8 @@ class RulesTest {
                 .on(
                         "treatment.hive_id",
                         Clause.block("its withholding period runs")
-                                .when(column("withhold_until").atLeast(Moment.today())),
-                        Clause.detach().when("remedy = 'thymol'"),
+                                .where(column("withhold_until").atLeast(Moment.today())),
+                        Clause.detach().where("remedy = 'thymol'"),
                         Clause.cascade());
         Database database = treatments(engine)
                 .run("insert into treatment values (1, 1, 'thymol', '2026-01-01'), (2, 1, 'oxalic acid', null),"
@@ -59,7 +59,7 @@ class RulesTest {
         RuleBook rules = RuleBook.bySchema()
                 .on(
                         "batch_hive.hive_id",
-                        Clause.block("a sold batch must stay traceable").when("honey_batch.sold_on is not null"),
+                        Clause.block("a sold batch must stay traceable").where("honey_batch.sold_on is not null"),
                         Clause.cascade());
         Database database = engine.database()
                 .run(
@@ -80,7 +80,7 @@ class RulesTest {
     @OnEveryEngine
     void whatNoClauseAppliesToIsAsTheSchemaSays(Engine engine) {
         RuleBook rules = RuleBook.bySchema()
-                .on("treatment.hive_id", Clause.block("thymol lingers").when("remedy = 'thymol'"));
+                .on("treatment.hive_id", Clause.block("thymol lingers").where("remedy = 'thymol'"));
         Database database = treatments(engine)
                 .run("insert into treatment values (1, 1, 'oxalic acid', null), (2, 2, 'thymol', null)");
 
@@ -193,7 +193,7 @@ class RulesTest {
     void linksThatTheDatabaseDoesntDeclareAreFollowedWhateverTheirNamesAndTypes(Engine engine) {
         RuleBook rules = RuleBook.bySchema()
                 .link("photo.KeeperId", "keeper")
-                .on("photo.KeeperId", Clause.keep().when("caption like 'group%'"), Clause.cascade());
+                .on("photo.KeeperId", Clause.keep().where("caption like 'group%'"), Clause.cascade());
         Database database = engine.database()
                 .run(
                         "create table keeper (keeper_no int primary key)",
@@ -232,7 +232,7 @@ class RulesTest {
     @OnEveryEngine
     void aChildThatChangesItsClauseMakesTheApprovalStale(Engine engine) {
         RuleBook rules = RuleBook.bySchema()
-                .on("treatment.hive_id", Clause.block("thymol lingers").when("remedy = 'thymol'"), Clause.cascade());
+                .on("treatment.hive_id", Clause.block("thymol lingers").where("remedy = 'thymol'"), Clause.cascade());
         Database database = treatments(engine).run("insert into treatment values (1, 1, 'oxalic acid', null)");
         Vacancy vacancy = Vacancy.over(database.source(), rules, JUNE);
         Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(1), By.user("odile")));
@@ -251,8 +251,8 @@ class RulesTest {
                 .link("photo.hive_no", "hive")
                 .link("photo.hive_nr", "hive")
                 .on("treatment.hive", Clause.cascade())
-                .on("photo.hive_no", Clause.cascade().when("hive_no > 3"))
-                .on("treatment.hive_id", Clause.keep(), Clause.block("x").when("colour = 'red'"));
+                .on("photo.hive_no", Clause.cascade().where("hive_no > 3"))
+                .on("treatment.hive_id", Clause.keep(), Clause.block("x").where("colour = 'red'"));
 
         assertThatThrownBy(() -> Vacancy.over(database.source(), rules))
                 .isInstanceOfSatisfying(
@@ -286,7 +286,7 @@ class RulesTest {
                 .on(
                         "treatment.hive_id",
                         Clause.block("too fresh")
-                                .when(column("withhold_until")
+                                .where(column("withhold_until")
                                         .greaterThan(Moment.today().minus(3, ChronoUnit.DAYS))),
                         Clause.cascade());
         Database database = treatments(engine)

@@ -84,7 +84,8 @@ class EmptyingTest {
     @OnEveryEngineButSqlite
     void whoHoldsARecordIsNotPassedOver(Engine engine) throws SQLException {
         Database database = hiveWithReadings(engine);
-        Vacancy vacancy = Vacancy.over(database.source()).within(Limits.usual().lockWait(Duration.ofMillis(200)));
+        Vacancy vacancy =
+                Vacancy.over(database.source()).withLimits(Limits.defaults().lockWait(Duration.ofMillis(200)));
         EmptyingPlan plan = vacancy.plan(Emptying.of("reading"), ODILE);
 
         try (Connection colleague = database.connect();

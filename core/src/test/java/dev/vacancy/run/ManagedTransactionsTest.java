@@ -54,7 +54,7 @@ import org.springframework.transaction.support.TransactionTemplate;
 class ManagedTransactionsTest {
     private static final By ODILE = By.user("odile");
     private static final Selection HIVE = Selection.of("hive").key(1);
-    private static final RuleBook KEPT = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook KEPT = RuleBook.bySchema().trail(Trail.defaults());
 
     /** What an application writes once, for its framework. */
     private record Managed(DataSource source) implements TransactionSource {
@@ -112,7 +112,7 @@ class ManagedTransactionsTest {
         Database database = hives(engine);
         DataSource source = database.source();
         List<String> heard = new ArrayList<>();
-        Vacancy vacancy = Vacancy.over(source, KEPT, new Managed(source)).telling(into(heard));
+        Vacancy vacancy = Vacancy.over(source, KEPT, new Managed(source)).withListener(into(heard));
         List<String> before = database.contents("hive", "reading", "note");
 
         template(source).executeWithoutResult(status -> {
@@ -133,7 +133,7 @@ class ManagedTransactionsTest {
         Database database = hives(engine);
         DataSource source = database.source();
         List<String> heard = new ArrayList<>();
-        Vacancy vacancy = Vacancy.over(source, KEPT, new Managed(source)).telling(into(heard));
+        Vacancy vacancy = Vacancy.over(source, KEPT, new Managed(source)).withListener(into(heard));
 
         UUID run = template(source).execute(status -> {
             new JdbcTemplate(source).update("insert into reading values (13, 1)");
@@ -195,12 +195,12 @@ class ManagedTransactionsTest {
         DataSource source = database.source();
         TransactionSource managed = new Managed(source);
         Vacancy vacancy = Vacancy.over(source, KEPT, managed);
-        Ddl ddl = Ddl.of(source, RuleBook.bySchema().trail(Trail.usual().named("run_of", "entry_of")), managed);
+        Ddl ddl = Ddl.of(source, RuleBook.bySchema().trail(Trail.defaults().named("run_of", "entry_of")), managed);
 
         BulkRuns kept = vacancy.bulk();
         kept.prepare();
         template(source).executeWithoutResult(status -> {
-            assertThatThrownBy(() -> kept.start(HIVE, ODILE, BulkOptions.usual()))
+            assertThatThrownBy(() -> kept.start(HIVE, ODILE, BulkOptions.defaults()))
                     .hasMessageContaining("commits each");
             assertThatThrownBy(vacancy::bulk).hasMessageContaining("can't be part of the application's transaction");
             new JdbcTemplate(source).update("insert into note values (1)");
@@ -215,7 +215,7 @@ class ManagedTransactionsTest {
         });
 
         assertThat(database.count("note")).isZero();
-        assertThat(Ddl.of(source, RuleBook.bySchema().trail(Trail.usual().named("run_of", "entry_of")))
+        assertThat(Ddl.of(source, RuleBook.bySchema().trail(Trail.defaults().named("run_of", "entry_of")))
                         .statements())
                 .isNotEmpty();
     }
@@ -225,7 +225,7 @@ class ManagedTransactionsTest {
         Database database = hives(engine);
         DataSource plain = database.source();
         DataSource aware = new TransactionAwareDataSourceProxy(plain);
-        Ddl ddl = Ddl.of(aware, RuleBook.bySchema().trail(Trail.usual().named("run_of", "entry_of")));
+        Ddl ddl = Ddl.of(aware, RuleBook.bySchema().trail(Trail.defaults().named("run_of", "entry_of")));
 
         template(plain).executeWithoutResult(status -> {
             new JdbcTemplate(aware).update("insert into note values (1)");
@@ -250,7 +250,8 @@ class ManagedTransactionsTest {
             vacancy.bulk().prepare();
 
             Outcome outcome = vacancy.delete(HIVE, ODILE);
-            vacancy.bulk().start(Selection.of("hive").where(Criteria.parse("hive_id = 2")), ODILE, BulkOptions.usual());
+            vacancy.bulk()
+                    .start(Selection.of("hive").where(Criteria.parse("hive_id = 2")), ODILE, BulkOptions.defaults());
 
             assertThat(outcome.total()).isEqualTo(3);
             assertThat(database.count("hive")).isEqualTo(1);
@@ -263,7 +264,7 @@ class ManagedTransactionsTest {
         Database database = hives(engine);
         Vacancy vacancy = Vacancy.over(database.source(), KEPT);
 
-        vacancy.delete(HIVE, ODILE, Reporting.nothing().records((record, connection) -> {
+        vacancy.delete(HIVE, ODILE, Reporting.none().onRecord((record, connection) -> {
             try (PreparedStatement insert = connection.prepareStatement("insert into note values (7)")) {
                 insert.executeUpdate();
             } catch (SQLException failure) {
@@ -276,7 +277,7 @@ class ManagedTransactionsTest {
 
         assertThat(database.rows("select note_id from note")).containsExactly("7");
         assertThatThrownBy(() -> vacancy.delete(
-                        Selection.of("hive").key(2), ODILE, Reporting.nothing().records((record, connection) -> {
+                        Selection.of("hive").key(2), ODILE, Reporting.none().onRecord((record, connection) -> {
                             try (PreparedStatement insert =
                                     connection.prepareStatement("insert into note values (8)")) {
                                 insert.executeUpdate();

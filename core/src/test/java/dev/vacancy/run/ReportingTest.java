@@ -56,7 +56,7 @@ class ReportingTest {
 
         Outcome outcome = vacancy.run(
                 Approval.of(plan),
-                Reporting.nothing().records(record -> told.add(record.get("hive_id") + " " + record.get("name"))));
+                Reporting.none().onRecord(record -> told.add(record.get("hive_id") + " " + record.get("name"))));
 
         assertThat(outcome.deleted()).hasSize(Plan.MOST_ROOTS);
         assertThat(told).hasSize(1_200).startsWith("1 Hive 1", "2 Hive 2").endsWith("1200 Hive 1200");
@@ -67,7 +67,7 @@ class ReportingTest {
         Vacancy vacancy = Vacancy.over(hivesWithInspections(engine, 3).source());
         Plan plan = vacancy.plan(Selection.of("hive").key(1), ODILE);
 
-        Outcome outcome = vacancy.run(Approval.of(plan), Reporting.nothing().keysOf("photo", "inspection"));
+        Outcome outcome = vacancy.run(Approval.of(plan), Reporting.none().keysOf("photo", "inspection"));
 
         assertThat(outcome.keys()).containsOnlyKeys("photo", "inspection");
         assertThat(outcome.keys().get("inspection")).extracting(Key::text).containsExactlyInAnyOrder("10", "11");
@@ -79,7 +79,7 @@ class ReportingTest {
         Database database = hivesWithInspections(engine, 3);
         Vacancy vacancy = Vacancy.over(database.source());
         Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(1), ODILE));
-        Reporting failing = Reporting.nothing().records(record -> {
+        Reporting failing = Reporting.none().onRecord(record -> {
             throw new IllegalStateException("the disk is full");
         });
 
@@ -95,7 +95,7 @@ class ReportingTest {
         Vacancy vacancy = Vacancy.over(database.source());
         Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(1), ODILE));
 
-        assertThatThrownBy(() -> vacancy.run(approval, Reporting.nothing().keysOf("beehive")))
+        assertThatThrownBy(() -> vacancy.run(approval, Reporting.none().keysOf("beehive")))
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("beehive");
 
@@ -108,7 +108,7 @@ class ReportingTest {
         vacancy.bulk().prepare();
         Plan plan = vacancy.plan(
                 Selection.of("hive").where(Criteria.column("hive_id").atMost(7)), ODILE);
-        BulkOptions options = BulkOptions.usual().chunk(3);
+        BulkOptions options = BulkOptions.defaults().chunk(3);
         UUID run = vacancy.bulk().start(Approval.inChunks(plan), options).runId();
         List<Integer> chunks = new ArrayList<>();
         List<Object> keys = new ArrayList<>();

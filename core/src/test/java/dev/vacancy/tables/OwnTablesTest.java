@@ -23,7 +23,7 @@ import org.junit.jupiter.params.provider.EnumSource;
 /** All tables of ours are made, and those of an earlier version brought up to date, in one way. */
 class OwnTablesTest {
     private static final By ODILE = By.user("odile");
-    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.usual());
+    private static final RuleBook BOOK = RuleBook.bySchema().trail(Trail.defaults());
     private static final List<String> ALL = List.of(
             "vacancy_trail_run",
             "vacancy_trail_entry",
@@ -87,7 +87,7 @@ class OwnTablesTest {
                         .start(
                                 Approval.inChunks(
                                         vacancy.plan(Selection.of("hive").key(1), ODILE)),
-                                BulkOptions.usual()))
+                                BulkOptions.defaults()))
                 .hasMessageContaining("missing, or of an earlier version");
 
         List<String> statements = Ddl.of(database.source(), RuleBook.bySchema()).statements();
@@ -112,9 +112,9 @@ class OwnTablesTest {
     void tablesInASchemaOfANameThatLooksAlikeAreOthers(Engine engine) {
         Database database = engine.database()
                 .run("create table hive (hive_id integer primary key)", "create schema axb", "create schema a_b");
-        Ddl.of(database.source(), RuleBook.bySchema().trail(Trail.usual().in("axb")))
+        Ddl.of(database.source(), RuleBook.bySchema().trail(Trail.defaults().inSchema("axb")))
                 .apply();
-        RuleBook book = RuleBook.bySchema().trail(Trail.usual().in("a_b"));
+        RuleBook book = RuleBook.bySchema().trail(Trail.defaults().inSchema("a_b"));
 
         assertThat(Ddl.of(database.source(), book).statements()).isNotEmpty();
         Ddl.of(database.source(), book).apply();
@@ -141,8 +141,8 @@ class OwnTablesTest {
         BulkRun run = vacancy.bulk()
                 .start(
                         Approval.inChunks(vacancy.plan(Selection.of("comb").key(beginning + "2"), ODILE)),
-                        BulkOptions.usual());
-        vacancy.bulk().work(run.runId(), BulkOptions.usual(), Exemption.none(), each -> {});
+                        BulkOptions.defaults());
+        vacancy.bulk().work(run.runId(), BulkOptions.defaults(), Exemption.none(), each -> {});
 
         assertThat(database.rows("select code from comb")).containsExactly(beginning + "1");
     }

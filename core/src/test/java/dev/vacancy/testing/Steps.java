@@ -28,7 +28,7 @@ public final class Steps {
                             rules,
                             dialect,
                             clock,
-                            Limits.usual(),
+                            Limits.defaults(),
                             dialect.whereabouts(connection).schema())
                     .preview(connection, selection, By.user("odile"));
         } catch (SQLException failure) {

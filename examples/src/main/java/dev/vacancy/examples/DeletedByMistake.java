@@ -24,7 +24,7 @@ public final class DeletedByMistake {
             try (var connection = database.getConnection()) {
                 Larkmoor.create(connection, 1);
             }
-            RuleBook rules = RuleBook.bySchema().trail(Trail.usual());
+            RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
             Ddl.of(database, rules).apply();
             Vacancy vacancy = Vacancy.over(database, rules);
 

@@ -29,13 +29,13 @@ public final class KeeperLeaves {
                 Larkmoor.create(connection, 1);
             }
             RuleBook rules = RuleBook.bySchema()
-                    .marker("keeper", Marker.instant("left_at"))
+                    .marker("keeper", Marker.timestamp("left_at"))
                     .soft(
                             "keeper",
-                            SoftDelete.usual().keptFor(Period.ofDays(15)).uniqueAmongActive("email"))
+                            SoftDelete.defaults().keptFor(Period.ofDays(15)).uniqueWhileActive("email"))
                     .on("placement.keeper_id", Clause.keep())
                     .on("inspection.keeper_id", Clause.reassign())
-                    .trail(Trail.usual());
+                    .trail(Trail.defaults());
             Ddl.of(database, rules).apply();
             Vacancy vacancy = Vacancy.over(database, rules);
 

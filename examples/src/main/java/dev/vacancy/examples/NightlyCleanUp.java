@@ -41,11 +41,11 @@ public final class NightlyCleanUp {
                             ? Optional.of("the swarm is still being looked into")
                             : Optional.empty());
             Selection old = Selection.of("reading").where(Criteria.parse("taken_at < '2026-05-01 00:00:00'"));
-            say(delete(runs, old, BulkOptions.usual().named("old readings").exempting(swarmWatch)));
+            say(delete(runs, old, BulkOptions.defaults().named("old readings").exempting(swarmWatch)));
 
             // From the leaves up, at most 500 records in a transaction, the apiary itself last.
             Selection apiary = Selection.of("apiary").key(2);
-            BulkOptions small = BulkOptions.usual().named("Bramble leaves").largest(500);
+            BulkOptions small = BulkOptions.defaults().named("Bramble leaves").maxPerTransaction(500);
             say(delete(runs, apiary, small));
         }
     }

@@ -28,7 +28,7 @@ public final class PickedByCriteria {
                     .on(
                             "batch_hive.hive_id",
                             Clause.block("a sold batch must stay traceable")
-                                    .when(column("honey_batch.sold_on").isNotNull()),
+                                    .where(column("honey_batch.sold_on").isNotNull()),
                             Clause.cascade())
                     .link("photo.hive_no", "hive")
                     .on("photo.hive_no", Clause.cascade());

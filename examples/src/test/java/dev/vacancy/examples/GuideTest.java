@@ -143,8 +143,8 @@ class GuideTest {
 
         BulkRuns runs = vacancy.bulk();
         runs.prepare();
-        BulkRun run = runs.start(Approval.inChunks(plan), BulkOptions.usual().named("old readings"));
-        BulkRun end = runs.work(run.runId(), BulkOptions.usual(), Exemption.none(), soFar -> {});
+        BulkRun run = runs.start(Approval.inChunks(plan), BulkOptions.defaults().named("old readings"));
+        BulkRun end = runs.work(run.runId(), BulkOptions.defaults(), Exemption.none(), soFar -> {});
 
         assertThat(end.done()).isEqualTo(plan.selected()).isPositive();
     }
@@ -153,13 +153,13 @@ class GuideTest {
         RuleBook rules = RuleBook.bySchema()
                 .on(
                         "treatment.hive_id",
-                        Clause.block("its withholding period runs").when("withhold_until >= today"),
+                        Clause.block("its withholding period runs").where("withhold_until >= today"),
                         Clause.cascade())
                 .on("inspection.keeper_id", Clause.reassign())
                 .on("placement.keeper_id", Clause.keep())
-                .marker("keeper", Marker.instant("left_at"))
-                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)).uniqueAmongActive("email"))
-                .trail(Trail.usual());
+                .marker("keeper", Marker.timestamp("left_at"))
+                .soft("keeper", SoftDelete.defaults().keptFor(Period.ofDays(15)).uniqueWhileActive("email"))
+                .trail(Trail.defaults());
 
         Ddl.of(dataSource, rules).apply();
         Vacancy vacancy = Vacancy.over(dataSource, rules);
@@ -170,7 +170,7 @@ class GuideTest {
 
     private static void listening(Vacancy vacancy) {
         Set<String> caches = new HashSet<>(Set.of("hive", "keeper"));
-        Vacancy told = vacancy.telling(new CommitListener() {
+        Vacancy told = vacancy.withListener(new CommitListener() {
             @Override
             public void deleted(Outcome outcome) {
                 caches.removeAll(outcome.counts().keySet());
@@ -208,10 +208,10 @@ class GuideTest {
     private static void askingInGerman(Vacancy vacancy) {
         Plan plan = vacancy.plan(Selection.of("hive").key(13), By.user("tam"));
 
-        Question german = Question.about(plan).in(Wording.in(Locale.GERMANY));
+        Question german = Question.about(plan).worded(Wording.of(Locale.GERMANY));
         String frage = german.text();
         Optional<Approval> ja = german.answer("ja");
-        String warum = Wording.in(Locale.GERMANY).failure(FailureCode.LOCKED.text());
+        String warum = Wording.of(Locale.GERMANY).failure(FailureCode.LOCKED.text());
 
         assertThat(frage).startsWith("hive 13 ").contains("löschen?");
         assertThat(ja).isPresent();
@@ -268,7 +268,7 @@ class GuideTest {
                 .ofRecords((by, act, table, values) -> !table.equals("hive") || !"Fellside".equals(values.get("name")))
                 .withholding((by, table, column) -> column.equals("phone"));
 
-        assertThat(own.may(By.user("tam"), Permissions.Act.DELETE, "hive", Map.of("name", "Fellside")))
+        assertThat(own.may(By.user("tam"), Permissions.Action.DELETE, "hive", Map.of("name", "Fellside")))
                 .isFalse();
         assertThat(own.withholds(By.user("tam"), "keeper", "phone")).isTrue();
     }
@@ -307,7 +307,7 @@ class GuideTest {
         assertThat(undo.counts()).containsEntry("keeper", 1L);
 
         Plan purge = vacancy.plan(
-                vacancy.expired("keeper").reassigning("inspection.keeper_id", 7), By.program("night shift"));
+                vacancy.pastRetention("keeper").reassigning("inspection.keeper_id", 7), By.program("night shift"));
         vacancy.run(Approval.of(purge));
 
         assertThat(purge.selected()).isEqualTo(1);

@@ -82,7 +82,7 @@ final class StartTask {
         if (plan.selected() == 0) {
             return leftOut(deletion, listener, "nothing matched");
         }
-        BulkOptions options = BulkOptions.usual().named(deletion.name());
+        BulkOptions options = BulkOptions.defaults().named(deletion.name());
         BulkRun run = vacancy.bulk()
                 .start(
                         approval(deletion, plan),

@@ -91,7 +91,7 @@ class ScheduledRunsTest {
         Instant due = scheduled.schedule(light("old readings", OptionalLong.of(50), daily(aMomentAgo())));
         Told told = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual().chunk(20), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults().chunk(20), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.ended.isEmpty());
         }
@@ -133,7 +133,7 @@ class ScheduledRunsTest {
         scheduled.schedule(light("old readings", OptionalLong.of(49), daily(aMomentAgo())));
         Told told = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults(), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.refused.isEmpty());
         }
@@ -188,12 +188,12 @@ class ScheduledRunsTest {
                         .start(
                                 Selection.of("note").where(Criteria.parse("note_id = 1")),
                                 NIGHT_SHIFT,
-                                BulkOptions.usual().named("old readings"))
+                                BulkOptions.defaults().named("old readings"))
                         .runId());
         scheduled.schedule(light("old readings", OptionalLong.empty(), daily(aMomentAgo())));
         Told told = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults(), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.ended.isEmpty());
         }
@@ -212,12 +212,12 @@ class ScheduledRunsTest {
         BulkRun before = vacancy.bulk()
                 .start(
                         Approval.inChunks(vacancy.plan(deletion.selection(), NIGHT_SHIFT)),
-                        BulkOptions.usual().named("old readings"));
+                        BulkOptions.defaults().named("old readings"));
         vacancy.bulk().pause(before.runId());
         scheduled.schedule(deletion);
         Told told = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults(), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.leftOut.isEmpty());
         }
@@ -238,7 +238,7 @@ class ScheduledRunsTest {
                 light("tomorrow", OptionalLong.empty(), daily(Instant.now().plusSeconds(86_400))));
         Told told = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults(), told)) {
             worker.start();
             await().atMost(LONG)
                     .until(() -> !told.ended.isEmpty() && scheduled.list().size() == 1);
@@ -312,7 +312,7 @@ class ScheduledRunsTest {
         scheduled.schedule(
                 deletion, question.answer(question.typed().orElseThrow()).orElseThrow());
         Told told = new Told();
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual().chunk(20), told)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults().chunk(20), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.ended.isEmpty());
         }
@@ -334,7 +334,7 @@ class ScheduledRunsTest {
         ScheduledRuns strict = ScheduledRuns.over(database.source(), Vacancy.over(database.source(), asking));
         Told told = new Told();
 
-        try (ScheduledWorker worker = strict.worker(BulkOptions.usual(), told)) {
+        try (ScheduledWorker worker = strict.worker(BulkOptions.defaults(), told)) {
             worker.start();
             await().atMost(LONG).until(() -> !told.refused.isEmpty());
         }
@@ -355,11 +355,11 @@ class ScheduledRunsTest {
                         reading.key().text().equals("7") ? Optional.of("it is watched") : Optional.empty());
         ScheduledDeletion deletion = light("old readings", OptionalLong.empty(), daily(aMomentAgo()));
         UUID first = vacancy.bulk()
-                .start(Selection.of("reading").key(60), deletion.by(), BulkOptions.usual())
+                .start(Selection.of("reading").key(60), deletion.by(), BulkOptions.defaults())
                 .runId();
         scheduled.schedule(deletion.exempting("watched"));
         Told without = new Told();
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual().chunk(20), without)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults().chunk(20), without)) {
             worker.start();
             await().atMost(LONG)
                     .until(() -> vacancy.bulk().list().size() == 2
@@ -368,7 +368,7 @@ class ScheduledRunsTest {
         long before = database.count("reading");
         Told with = new Told();
 
-        try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual().chunk(20), with, watched)) {
+        try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults().chunk(20), with, watched)) {
             worker.start();
             await().atMost(LONG).until(() -> !with.ended.isEmpty());
         }

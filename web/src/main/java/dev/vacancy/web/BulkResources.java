@@ -90,7 +90,7 @@ final class BulkResources {
     /** Begins a run that the caller has asked permission for, and has it worked on. */
     UUID start(Approval approval) {
         By by = approval.plan().by();
-        UUID run = runs(by).start(approval, BulkOptions.usual()).runId();
+        UUID run = runs(by).start(approval, BulkOptions.defaults()).runId();
         work(run);
         return run;
     }
@@ -100,7 +100,7 @@ final class BulkResources {
         working.merge(run, 1, Integer::sum);
         workers.execute(() -> {
             try {
-                offer.vacancy().bulk().work(run, BulkOptions.usual(), Exemption.none(), this::goOn);
+                offer.vacancy().bulk().work(run, BulkOptions.defaults(), Exemption.none(), this::goOn);
             } catch (Closing end) {
                 LOG.info("Bulk run {} is left where it is, and can be resumed", run);
             } catch (InvalidRequestException notHere) {

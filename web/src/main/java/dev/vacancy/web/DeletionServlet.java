@@ -55,7 +55,7 @@ import java.util.TreeMap;
  * {@code Vacancy-Answer}, percent-encoded, is what was typed where the rules want more than a yes. What is larger than a transaction may be
  * becomes a bulk run at each of these doors: 202 and its Location.
  *
- * <p>{@code ?for-good=true}, {@code ?reassign=inspection.keeper_id=7}, {@code ?skip-blocked=true}, {@code ?expect=11} and
+ * <p>{@code ?hard=true}, {@code ?reassign=inspection.keeper_id=7}, {@code ?skip-blocked=true}, {@code ?expect=11} and
  * {@code ?at-most=20} belong to a deletion and to its plan alike. Why something is wanted is told by {@code Vacancy-Reason},
  * percent-encoded, or by {@code {"reason": …}} in content. Lists come in parts of {@code ?limit=} from {@code ?offset=} on, with the address
  * of the next one as {@code Link} (RFC 8288). Failures are problem details (RFC 9457). Requests that change anything are refused if a browser says that they come from another site.
@@ -155,7 +155,7 @@ public final class DeletionServlet extends HttpServlet {
     @Override
     protected void service(HttpServletRequest request, HttpServletResponse response) throws IOException {
         response.setHeader("X-Content-Type-Options", "nosniff");
-        Writing writing = new Writing(request, response, () -> offer.wording(request));
+        ResponseWriter writing = new ResponseWriter(request, response, () -> offer.wording(request));
         try {
             respond(request, response, writing);
         } catch (Problem.Raised raised) {
@@ -174,7 +174,8 @@ public final class DeletionServlet extends HttpServlet {
         }
     }
 
-    private void respond(HttpServletRequest request, HttpServletResponse response, Writing writing) throws IOException {
+    private void respond(HttpServletRequest request, HttpServletResponse response, ResponseWriter writing)
+            throws IOException {
         List<String> path = Exchange.path(request);
         if ((path.size() == 1 && FOR_EVERYBODY.containsKey(path.get(0))) || path.equals(List.of("words"))) {
             forEverybody(path.get(0), request, response, writing);
@@ -215,7 +216,7 @@ public final class DeletionServlet extends HttpServlet {
     }
 
     private static void requireAccepted(HttpServletRequest request, String type) {
-        if (!HeaderFields.accepts(request, type) && !HeaderFields.accepts(request, Writing.PROBLEM)) {
+        if (!HeaderFields.accepts(request, type) && !HeaderFields.accepts(request, ResponseWriter.PROBLEM)) {
             throw Problem.of(
                     HttpServletResponse.SC_NOT_ACCEPTABLE,
                     "not-acceptable",
@@ -237,7 +238,8 @@ public final class DeletionServlet extends HttpServlet {
     }
 
     /** What can be asked is no secret; what is there is. */
-    private void forEverybody(String name, HttpServletRequest request, HttpServletResponse response, Writing writing)
+    private void forEverybody(
+            String name, HttpServletRequest request, HttpServletResponse response, ResponseWriter writing)
             throws IOException {
         if (!List.of("GET", "HEAD").contains(request.getMethod())) {
             withoutRoute(request, List.of("GET", "HEAD", "OPTIONS"), response);

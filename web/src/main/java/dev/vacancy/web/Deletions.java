@@ -50,13 +50,13 @@ final class Deletions {
     /** Deletes one record. */
     Answer delete(Exchange exchange) {
         Selection selection = one(exchange);
-        Agreed agreed = exchange.agreed();
+        AgreedFingerprints agreed = exchange.agreed();
         return once(
                 exchange, agreed, selection, () -> run(exchange, plan(exchange, selection), agreed, exchange.answer()));
     }
 
     /** Whoever sends the same twice is told the same twice, as long as there is nothing else to tell. */
-    private Answer once(Exchange exchange, Agreed agreed, Selection selection, Supplier<Answer> running) {
+    private Answer once(Exchange exchange, AgreedFingerprints agreed, Selection selection, Supplier<Answer> running) {
         if (ongoing.isGoingOn(agreed, selection, exchange.by())) {
             Optional<Outcome> first = ongoing.outcome(agreed, selection, exchange.by());
             if (first.isPresent()) {
@@ -73,7 +73,8 @@ final class Deletions {
     }
 
     /** Where nothing of it is there any more, perhaps since it was done, that is told. What came back since is there, and is no such case. */
-    private Answer orToldAsGone(Exchange exchange, Agreed agreed, Selection selection, Supplier<Answer> running) {
+    private Answer orToldAsGone(
+            Exchange exchange, AgreedFingerprints agreed, Selection selection, Supplier<Answer> running) {
         try {
             return running.get();
         } catch (Problem.Raised late) {
@@ -100,7 +101,7 @@ final class Deletions {
         if (token.isPresent()) {
             return redeem(exchange, token.get(), selection, answer(exchange, body));
         }
-        Agreed agreed = exchange.agreed().and(body.get(FINGERPRINT));
+        AgreedFingerprints agreed = exchange.agreed().and(body.get(FINGERPRINT));
         if (agreed.conditional()) {
             return once(
                     exchange,
@@ -167,7 +168,7 @@ final class Deletions {
         if (token.isPresent()) {
             return redeem(exchange, token.get(), asked.selection(), said);
         }
-        Agreed agreed = exchange.agreed().and(body.get(FINGERPRINT));
+        AgreedFingerprints agreed = exchange.agreed().and(body.get(FINGERPRINT));
         return once(
                 exchange,
                 agreed,
@@ -195,12 +196,12 @@ final class Deletions {
         return offer.of(exchange.by()).plan(selection, exchange.by());
     }
 
-    private Answer run(Exchange exchange, Plan plan, Agreed agreed, Optional<String> said) {
+    private Answer run(Exchange exchange, Plan plan, AgreedFingerprints agreed, Optional<String> said) {
         return run(exchange, plan, agreed, said, new Begun());
     }
 
     /** The one way in which a plan is run here, whatever the request; what is too large for a transaction goes in chunks. */
-    private Answer run(Exchange exchange, Plan plan, Agreed agreed, Optional<String> said, Begun begun) {
+    private Answer run(Exchange exchange, Plan plan, AgreedFingerprints agreed, Optional<String> said, Begun begun) {
         requireFound(plan);
         Vacancy vacancy = offer.of(plan.by());
         boolean large = isLarge(plan);
@@ -224,7 +225,7 @@ final class Deletions {
     }
 
     private Question question(Exchange exchange, Plan plan, boolean large) {
-        return (large ? Question.aboutChunks(plan) : Question.about(plan)).in(offer.wording(exchange.request()));
+        return (large ? Question.aboutChunks(plan) : Question.about(plan)).worded(offer.wording(exchange.request()));
     }
 
     /** Whoever names the plan has said yes; where more than that is asked, it has to be there. */
@@ -246,7 +247,7 @@ final class Deletions {
     }
 
     /** What is agreed to is named by its fingerprint (RFC 9110, section 13.1.1). */
-    static void requireMatch(Question question, Agreed agreed, Proposal plan) {
+    static void requireMatch(Question question, AgreedFingerprints agreed, Proposal plan) {
         if (!agreed.isOfSomething()) {
             throw Problem.of(
                     Problem.PRECONDITION_REQUIRED,
@@ -315,7 +316,7 @@ final class Deletions {
         Map<String, Object> view = Exchange.JSON.convertValue(JsonForm.of(plan), Exchange.OBJECT);
         boolean asking = !plan.isBlocked() && !plan.isEmpty();
         Optional<Question> question =
-                asking ? Optional.of(Question.about(plan).in(offer.wording(exchange.request()))) : Optional.empty();
+                asking ? Optional.of(Question.about(plan).worded(offer.wording(exchange.request()))) : Optional.empty();
         view.put("question", question.map(Question::text).orElse(null));
         view.put("obstacles", Question.obstacles(plan, offer.wording(exchange.request())));
         view.put("survivors", question.map(Question::survivors).orElse(List.of()));

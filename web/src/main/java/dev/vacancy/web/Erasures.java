@@ -74,7 +74,7 @@ final class Erasures {
 
     private Selection selection(Exchange exchange) {
         return exchange.manner(Selection.of(table(exchange).name()).keys(List.of(key(exchange))))
-                .forGood();
+                .hard();
     }
 
     private String keyText(Exchange exchange) {
@@ -88,7 +88,7 @@ final class Erasures {
         Proposal plan = erasing.plan();
         boolean asking = !plan.isBlocked();
         Optional<Question> question =
-                asking ? Optional.of(erasing.question().in(offer.wording(exchange.request()))) : Optional.empty();
+                asking ? Optional.of(erasing.question().worded(offer.wording(exchange.request()))) : Optional.empty();
         Map<String, Object> view = new LinkedHashMap<>();
         view.put("table", erasing.trail().table());
         view.put("key", erasing.trail().key());
@@ -121,7 +121,7 @@ final class Erasures {
         }
         Erasing erasing = plan(exchange);
         erasing.plan().refuseBlocked();
-        Question question = erasing.question().in(offer.wording(exchange.request()));
+        Question question = erasing.question().worded(offer.wording(exchange.request()));
         Deletions.requireMatch(question, exchange.agreed().and(body.get("fingerprint")), erasing.plan());
         Approval approval = Deletions.answered(question, said);
         Vacancy vacancy = offer.of(exchange.by());

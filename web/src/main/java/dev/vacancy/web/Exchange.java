@@ -55,8 +55,8 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
     private static final int HTTPS_PORT = 443;
 
     /** What the request says was agreed to. */
-    Agreed agreed() {
-        return Agreed.of(request);
+    AgreedFingerprints agreed() {
+        return AgreedFingerprints.of(request);
     }
 
     /** What was answered, where the content doesn't say. */
@@ -122,7 +122,7 @@ record Exchange(HttpServletRequest request, HttpServletResponse response, List<S
 
     /** What belongs to a deletion and to its plan alike. */
     Selection manner(Selection asked) {
-        Selection selection = isTrue("for-good") ? asked.forGood() : asked;
+        Selection selection = isTrue("hard") ? asked.hard() : asked;
         selection = isTrue("skip-blocked") ? selection.skippingBlocked() : selection;
         Optional<Long> expected = number("expect");
         selection = expected.isPresent() ? selection.expecting(expected.get()) : selection;

@@ -26,8 +26,8 @@ final class OngoingRuns {
     private static final long PATIENCE_SECONDS = 60;
 
     private final Map<String, Run> running = new ConcurrentHashMap<>();
-    private final Latest<String, Run> done =
-            new Latest<>(new Latest.Bounds(MOST, LARGEST), new Latest.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
+    private final RecentItems<String, Run> done = new RecentItems<>(
+            new RecentItems.Bounds(MOST, LARGEST), new RecentItems.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
 
     /** One of them. A fingerprint is of database, rules, request and all that goes; the person is asked for as well. */
     private record Run(Selection selection, By by, CompletableFuture<Outcome> outcome) {
@@ -37,12 +37,12 @@ final class OngoingRuns {
     }
 
     /** Whether the same deletion is being carried out at the moment. */
-    boolean isGoingOn(Agreed agreed, Selection selection, By by) {
+    boolean isGoingOn(AgreedFingerprints agreed, Selection selection, By by) {
         return find(running::get, agreed, selection, by).isPresent();
     }
 
     /** What came of the same deletion, or comes of it just now, if it was carried out. */
-    Optional<Outcome> outcome(Agreed agreed, Selection selection, By by) {
+    Optional<Outcome> outcome(AgreedFingerprints agreed, Selection selection, By by) {
         Optional<Run> now = find(running::get, agreed, selection, by);
         if (now.isPresent()) {
             try {
@@ -55,7 +55,8 @@ final class OngoingRuns {
                 .map(run -> run.outcome().join());
     }
 
-    private static Optional<Run> find(Function<String, Run> runs, Agreed agreed, Selection selection, By by) {
+    private static Optional<Run> find(
+            Function<String, Run> runs, AgreedFingerprints agreed, Selection selection, By by) {
         return agreed.fingerprints().stream()
                 .map(fingerprint -> runs.apply(key(fingerprint, by)))
                 .filter(run -> run != null && run.isOf(selection, by))

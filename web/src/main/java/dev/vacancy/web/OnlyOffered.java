@@ -13,13 +13,13 @@ import java.util.function.Predicate;
  */
 record OnlyOffered(Permissions whole, Predicate<String> offered) implements Permissions {
     @Override
-    public boolean may(By by, Act act, String table) {
-        boolean ofTable = act != Act.KEEP || !table.isEmpty();
+    public boolean may(By by, Action act, String table) {
+        boolean ofTable = act != Action.KEEP || !table.isEmpty();
         return (!ofTable || offered.test(table)) && whole.may(by, act, table);
     }
 
     @Override
-    public boolean may(By by, Act act, String table, Map<String, Object> values) {
+    public boolean may(By by, Action act, String table, Map<String, Object> values) {
         return whole.may(by, act, table, values);
     }
 

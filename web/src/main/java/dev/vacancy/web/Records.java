@@ -148,7 +148,7 @@ final class Records {
             return restored(exchange, receipt.runId(), receipt.counts(), receipt.changed(), receipt.repeated());
         }
         RestorePlan plan = plan(exchange);
-        Agreed agreed = exchange.agreed().and(body.get("fingerprint"));
+        AgreedFingerprints agreed = exchange.agreed().and(body.get("fingerprint"));
         if (!agreed.isOfSomething()) {
             throw Problem.of(
                     Problem.PRECONDITION_REQUIRED,

@@ -17,10 +17,10 @@ final class Requests {
     private static final long SIZE_OF_A_KEY = 64;
     private static final long SIZE_OF_A_PLAN = 4_000;
 
-    private final Latest<UUID, Asked> asked =
-            new Latest<>(new Latest.Bounds(MOST, LARGEST), new Latest.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
-    private final Latest<String, Plan> shown =
-            new Latest<>(new Latest.Bounds(MOST, LARGEST), new Latest.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
+    private final RecentItems<UUID, Asked> asked = new RecentItems<>(
+            new RecentItems.Bounds(MOST, LARGEST), new RecentItems.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
+    private final RecentItems<String, Plan> shown = new RecentItems<>(
+            new RecentItems.Bounds(MOST, LARGEST), new RecentItems.Bounds(MOST_OF_ONE, LARGEST_OF_ONE));
 
     /**
      * A deletion that somebody asked about.
@@ -89,7 +89,7 @@ final class Requests {
     }
 
     /** The plan that was shown to the same person for the same, so that it can be said how a later one differs. */
-    Optional<Plan> shown(Agreed agreed, Plan now) {
+    Optional<Plan> shown(AgreedFingerprints agreed, Plan now) {
         return agreed.fingerprints().stream()
                 .flatMap(fingerprint -> shown.get(fingerprint).stream())
                 .filter(before -> before.selection().equals(now.selection())

@@ -220,10 +220,10 @@ class Conversation {
   }
 
   #counts() {
-    const {marked, drifting, counts} = this.#plan;
+    const {marked, ignoredChanges, counts} = this.#plan;
     return Object.entries(counts).map(([table, count]) => {
       const number = this.#number(count);
-      const told = drifting.includes(table) ? filled(this.#words.about, number) : number;
+      const told = ignoredChanges.includes(table) ? filled(this.#words.about, number) : number;
       return `${told} ${table}${marked.includes(table) ? ` (${this.#words.marked})` : ""}`;
     });
   }
@@ -472,7 +472,7 @@ class Deletion extends HTMLElement {
   #selection() {
     const query = new URLSearchParams();
     if (this.hasAttribute("hard")) {
-      query.append("for-good", "true");
+      query.append("hard", "true");
     }
     if (this.hasAttribute("skip-blocked")) {
       query.append("skip-blocked", "true");

@@ -36,10 +36,10 @@ class AgreedOverHttpTest {
     private final RuleBook rules = RuleBook.bySchema()
             .on("inspection.keeper_id", Clause.reassign())
             .on("reading.hive_id", Clause.cascade())
-            .drifting("reading")
+            .ignoringChangesIn("reading")
             .consent("queen", ConsentRule.atLeast(Consent.LABEL))
             .consent("jar", ConsentRule.atLeast(Consent.NONE))
-            .trail(Trail.usual());
+            .trail(Trail.defaults());
     private Vacancy vacancy;
     private Site site;
 
@@ -335,7 +335,7 @@ class AgreedOverHttpTest {
                 .run(
                         "create table hive (hive_id integer primary key, name varchar(40))",
                         "insert into hive values (9, 'Hive 9')");
-        RuleBook kept = RuleBook.bySchema().trail(Trail.usual());
+        RuleBook kept = RuleBook.bySchema().trail(Trail.defaults());
         Ddl.of(copy.source(), kept).apply();
         Vacancy there = Vacancy.over(copy.source(), kept);
         Approvals.of(there, KEYS).prepare();

@@ -64,7 +64,7 @@ class BulkOverHttpTest {
         site = Site.of(
                 vacancy,
                 List.of("reading"),
-                (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Act.PREVIEW,
+                (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Action.PREVIEW,
                 WebOptions.usual().inChunksBeyond(1_000));
     }
 
@@ -176,7 +176,7 @@ class BulkOverHttpTest {
 
     private String startedOf(Selection selection) {
         return vacancy.bulk()
-                .start(approved(vacancy.plan(selection, By.user("odile"))), BulkOptions.usual())
+                .start(approved(vacancy.plan(selection, By.user("odile"))), BulkOptions.defaults())
                 .runId()
                 .toString();
     }
@@ -208,8 +208,8 @@ class BulkOverHttpTest {
     /** A process that began a run and died: another one that is there goes on with it. */
     @Test
     void aRunThatHasLostItsWorkerIsTakenOver() throws Exception {
-        BulkRun run = begin(BulkOptions.usual());
-        vacancy.bulk().workChunk(run.runId(), BulkOptions.usual().chunk(10), Exemption.none(), progress -> {});
+        BulkRun run = begin(BulkOptions.defaults());
+        vacancy.bulk().workChunk(run.runId(), BulkOptions.defaults().chunk(10), Exemption.none(), progress -> {});
         HttpResponse<String> idle = site.send("GET", "/runs/" + run.runId(), "");
         Site other = Site.of(
                 vacancy,
@@ -239,7 +239,7 @@ class BulkOverHttpTest {
                         Question.aboutChunks(plan)
                                 .answer(String.valueOf(READINGS))
                                 .orElseThrow(),
-                        BulkOptions.usual()
+                        BulkOptions.defaults()
                                 .exempting(Exemption.named("winter", (record, connection) -> Optional.empty())));
         Site other = Site.of(
                 vacancy,

@@ -55,17 +55,17 @@ class DeletionServletTest {
                 "insert into jar values ('x', 1)");
         RuleBook rules = RuleBook.bySchema()
                 .on("treatment.hive_id", Clause.block("its withholding period runs"))
-                .marker("keeper", Marker.instant("left_at"))
-                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)))
+                .marker("keeper", Marker.timestamp("left_at"))
+                .soft("keeper", SoftDelete.defaults().keptFor(Period.ofDays(15)))
                 .consent("jar", ConsentRule.atLeast(Consent.NONE))
                 .consent("queen", ConsentRule.atLeast(Consent.LABEL))
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
         site = Site.of(
                 vacancy,
                 List.of("hive", "jar", "keeper", "queen"),
-                (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Act.PREVIEW,
+                (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Action.PREVIEW,
                 WebOptions.usual());
     }
 

@@ -6,7 +6,8 @@ import org.junit.jupiter.api.Test;
 
 /** What is held for people is bounded, in number and in size, for each and for all. */
 class LatestTest {
-    private final Latest<String, String> latest = new Latest<>(new Latest.Bounds(6, 1_000), new Latest.Bounds(3, 400));
+    private final RecentItems<String, String> latest =
+            new RecentItems<>(new RecentItems.Bounds(6, 1_000), new RecentItems.Bounds(3, 400));
 
     @Test
     void ofOnePersonsTheOldestGo() {

@@ -58,7 +58,7 @@ class PlanResourceTest {
                 .on("photo.keeper_id", Clause.detach())
                 .consent("hive", ConsentRule.atLeast(Consent.NUMBER))
                 .consent("keeper", ConsentRule.atLeast(Consent.YES).withColleague())
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
         Approvals.of(vacancy, KEYS).prepare();

@@ -8,7 +8,7 @@ import static org.awaitility.Awaitility.await;
 
 import dev.vacancy.By;
 import dev.vacancy.Permissions;
-import dev.vacancy.Permissions.Act;
+import dev.vacancy.Permissions.Action;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.approvals.ApprovalKeys;
@@ -66,14 +66,14 @@ class TrailOverHttpTest {
                 .on("visit.hive_id", Clause.block("a visit is planned"))
                 .consent("queen", ConsentRule.atLeast(Consent.LABEL))
                 .consent("secret", ConsentRule.atLeast(Consent.NONE))
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
         Approvals.of(vacancy, KEYS).prepare();
         site = Site.of(
                 vacancy,
                 List.of("hive", "queen", "history"),
-                (by, act, table) -> !by.actor().equals("guest") || act == Act.PREVIEW,
+                (by, act, table) -> !by.actor().equals("guest") || act == Action.PREVIEW,
                 WebOptions.usual().signing(KEYS));
     }
 

@@ -48,7 +48,7 @@ public final class Check {
         findings.addAll(blindSpots(catalog));
         findings.addAll(new SchemaCheck(catalog, dialect).findings());
         findings.addAll(new TrailCheck(catalog, book).findings());
-        findings.addAll(new PerhapsLinks(catalog, dialect, connection).findings());
+        findings.addAll(new LinkSuggestions(catalog, dialect, connection).findings());
         return findings;
     }
 

@@ -32,7 +32,7 @@ final class TrailCheck {
             boolean timed = book.softTables().stream()
                     .filter(soft -> soft.table().equalsIgnoreCase(marked.table()))
                     .map(SoftTable::soft)
-                    .anyMatch(soft -> soft.when().isPresent());
+                    .anyMatch(soft -> soft.timeColumn().isPresent());
             if (marked.marker() instanceof RowMarker.Flag flag && !timed) {
                 findings.add(new Finding(
                         Finding.Kind.FLAG,

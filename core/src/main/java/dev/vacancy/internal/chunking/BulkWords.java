@@ -3,7 +3,7 @@ package dev.vacancy.internal.chunking;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.history.Mention;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.restoring.WordsElsewhere;
+import dev.vacancy.internal.restoring.TextElsewhere;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.trail.SoughtText;
 import java.nio.ByteBuffer;
@@ -30,7 +30,7 @@ import java.util.function.UnaryOperator;
  *
  * @since 0.1
  */
-public final class BulkWords implements WordsElsewhere {
+public final class BulkWords implements TextElsewhere {
     private static final String ERASED = "(erased)";
     private static final int FETCHED = 1_000;
 

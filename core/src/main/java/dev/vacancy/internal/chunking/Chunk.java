@@ -74,9 +74,9 @@ final class Chunk {
      * @return what became of them, once the transaction is committed
      * @throws TooLarge when there would be more
      */
-    Done delete(List<Claimed> claimed, long mostRecords, Connection connection) throws SQLException {
-        Map<Key, Claimed> open = new LinkedHashMap<>();
-        for (Claimed one : claimed) {
+    Done delete(List<ClaimedRecord> claimed, long mostRecords, Connection connection) throws SQLException {
+        Map<Key, ClaimedRecord> open = new LinkedHashMap<>();
+        for (ClaimedRecord one : claimed) {
             open.put(
                     RecordKey.of(GivenKeys.resolve(new KeyGiven.InOrder(one.key()), table))
                             .comparable(),
@@ -89,7 +89,7 @@ final class Chunk {
             plan = delete(open, mostRecords, true, connection);
         } catch (Kept kept) {
             for (Map.Entry<Key, String> reason : kept.reasons.entrySet()) {
-                Claimed one = take(open, reason.getKey(), claimed.size());
+                ClaimedRecord one = take(open, reason.getKey(), claimed.size());
                 tables.mark(connection, run.runId(), List.of(one), "skipped", reason.getValue());
                 skipped++;
             }
@@ -100,11 +100,11 @@ final class Chunk {
             plan = delete(open, mostRecords, false, connection);
         }
         for (Skipped blocked : plan.skipped()) {
-            Claimed one = take(open, blocked.root().key(), claimed.size());
+            ClaimedRecord one = take(open, blocked.root().key(), claimed.size());
             tables.fail(connection, run.runId(), one, reason(blocked));
             failed++;
         }
-        List<Claimed> gone = new ArrayList<>();
+        List<ClaimedRecord> gone = new ArrayList<>();
         for (Key missing : plan.notFound()) {
             gone.add(take(open, missing, claimed.size()));
         }
@@ -127,9 +127,9 @@ final class Chunk {
         static final Done NOTHING = new Done(0, List.of());
     }
 
-    private Plan delete(Map<Key, Claimed> open, long mostRecords, boolean asking, Connection connection) {
+    private Plan delete(Map<Key, ClaimedRecord> open, long mostRecords, boolean asking, Connection connection) {
         Selection selection = conditions.select(Selection.of(run.table())
-                .keys(open.values().stream().map(Claimed::key).toList())
+                .keys(open.values().stream().map(ClaimedRecord::key).toList())
                 .skippingBlocked());
         return runner.runChunk(selection, run.by(), run.runId(), conditions.standing(), holds, connection, plan -> {
             if (plan.total() > mostRecords) {
@@ -176,8 +176,8 @@ final class Chunk {
     }
 
     /** Where a record can't be told by its key, the chunk is taken apart until there is only one that it can be. */
-    private static Claimed take(Map<Key, Claimed> open, Key key, int claimed) {
-        Claimed one = open.remove(RecordKey.of(key).comparable());
+    private static ClaimedRecord take(Map<Key, ClaimedRecord> open, Key key, int claimed) {
+        ClaimedRecord one = open.remove(RecordKey.of(key).comparable());
         if (one == null && claimed == 1 && open.size() == 1) {
             return open.remove(open.keySet().iterator().next());
         }

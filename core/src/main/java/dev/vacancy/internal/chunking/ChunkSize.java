@@ -14,7 +14,7 @@ final class ChunkSize {
 
     ChunkSize(BulkOptions options) {
         this.fixed = options.chunk().isPresent();
-        this.target = options.target();
+        this.target = options.targetDuration();
         this.records = options.chunk().orElse(FIRST);
     }
 

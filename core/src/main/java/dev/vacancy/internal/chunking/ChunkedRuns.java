@@ -15,7 +15,7 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.bulk.FailedRecord;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.dialect.Dialect;
@@ -23,8 +23,8 @@ import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
-import dev.vacancy.internal.running.Attendant;
 import dev.vacancy.internal.running.Preparation;
+import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.tables.OwnTables;
@@ -131,7 +131,7 @@ public final class ChunkedRuns implements BulkRuns {
 
     @Override
     public BulkRun start(Approval approval, BulkOptions options) {
-        return start(approval, options, Attendant.NOBODY);
+        return start(approval, options, RunParticipant.NOBODY);
     }
 
     /**
@@ -142,7 +142,7 @@ public final class ChunkedRuns implements BulkRuns {
      * @param attendant writes before and after
      * @return the run
      */
-    public BulkRun start(Approval approval, BulkOptions options, Attendant attendant) {
+    public BulkRun start(Approval approval, BulkOptions options, RunParticipant attendant) {
         requireTables();
         if (!(approval.plan() instanceof PlannedDeletion agreed)) {
             throw new InvalidRequestException(
@@ -164,7 +164,7 @@ public final class ChunkedRuns implements BulkRuns {
             PlannedDeletion now = unholding.preview(connection, selection, by).plan();
             return gate.beginUnasked(now);
         });
-        return begin(selection, by, clock.instant(), options, standing, Optional.empty(), Attendant.NOBODY);
+        return begin(selection, by, clock.instant(), options, standing, Optional.empty(), RunParticipant.NOBODY);
     }
 
     private BulkRun begin(
@@ -174,7 +174,7 @@ public final class ChunkedRuns implements BulkRuns {
             BulkOptions options,
             Gate.Standing standing,
             Optional<PlannedDeletion> agreed,
-            Attendant attendant) {
+            RunParticipant attendant) {
         Table table = planner.rules().catalog().table(selection.table());
         if (planner.isWatched()) {
             transactions.<Void>reading(connection -> {
@@ -182,7 +182,7 @@ public final class ChunkedRuns implements BulkRuns {
                 return null;
             });
         }
-        try (Spool spool = new Spool()) {
+        try (SelectedKeysFile spool = new SelectedKeysFile()) {
             String keys = spoolKeys(selection, table, moment, spool);
             agreed.ifPresent(plan -> refuseMoved(plan, spool.count(), keys, options.tolerance()));
             Instant now = clock.instant();
@@ -236,7 +236,7 @@ public final class ChunkedRuns implements BulkRuns {
     }
 
     /** Keys that were named are kept as they were given, even if no record has them. Returns the digest of the others. */
-    private String spoolKeys(Selection selection, Table table, Instant moment, Spool spool) {
+    private String spoolKeys(Selection selection, Table table, Instant moment, SelectedKeysFile spool) {
         if (selection.keys().isEmpty()) {
             return transactions.reading(connection -> planner.eachKey(connection, selection, moment, spool::add));
         }
@@ -376,7 +376,7 @@ public final class ChunkedRuns implements BulkRuns {
     }
 
     @Override
-    public List<LeftRecord> left(UUID id, int most) {
+    public List<FailedRecord> failures(UUID id, int most) {
         Most.require(most);
         run(id);
         return transactions.reading(connection -> tables.left(connection, id, most));

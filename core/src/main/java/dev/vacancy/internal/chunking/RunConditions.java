@@ -70,7 +70,7 @@ record RunConditions(
                         RecordKey.of(GivenKeys.resolve(
                                         key, rules.catalog().link(where).parent()))
                                 .storable()));
-        Manner manner = selection.isPurge() ? Manner.PURGE : selection.isForGood() ? Manner.HARD : Manner.BY_RULE;
+        Manner manner = selection.isPurge() ? Manner.PURGE : selection.isHard() ? Manner.HARD : Manner.BY_RULE;
         return new RunConditions(
                 handedOver,
                 manner,
@@ -164,7 +164,7 @@ record RunConditions(
     Selection select(Selection selection) {
         Selection whole = switch (manner) {
             case BY_RULE -> selection;
-            case HARD -> selection.forGood();
+            case HARD -> selection.hard();
             case PURGE -> selection.purging();
         };
         for (Map.Entry<String, List<?>> to : handedOver.entrySet()) {

@@ -3,7 +3,7 @@ package dev.vacancy.internal.chunking;
 import dev.vacancy.By;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
-import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.bulk.FailedRecord;
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Bytes;
 import dev.vacancy.internal.dialect.Dialect;
@@ -134,8 +134,8 @@ final class StateTables {
         return runs(connection, RUNS + " order by started_at desc, run_id");
     }
 
-    List<LeftRecord> left(Connection connection, UUID run, int most) throws SQLException {
-        List<LeftRecord> left = new ArrayList<>();
+    List<FailedRecord> left(Connection connection, UUID run, int most) throws SQLException {
+        List<FailedRecord> left = new ArrayList<>();
         try (PreparedStatement query = connection.prepareStatement(
                 "select record_key, state, reason from vacancy_bulk_record where run_id = ? and state in ('failed', 'skipped')"
                         + " order by place")) {
@@ -143,7 +143,7 @@ final class StateTables {
             query.setMaxRows(most);
             try (ResultSet row = query.executeQuery()) {
                 while (row.next()) {
-                    left.add(new LeftRecord(
+                    left.add(new FailedRecord(
                             text(Image.readList(row.getString(1))),
                             row.getString(2).equals("failed"),
                             row.getString(3)));
@@ -160,20 +160,20 @@ final class StateTables {
     }
 
     /** Claims the next records that nobody else has claimed, until the transaction ends. */
-    List<Claimed> claim(Connection connection, UUID run, Places places) throws SQLException {
+    List<ClaimedRecord> claim(Connection connection, UUID run, PlaceRange places) throws SQLException {
         Optional<Fragment> first = dialect.beginWriting("vacancy_bulk_record", "place");
         if (first.isPresent()) {
             update(connection, first.get().sql());
         }
-        List<Claimed> claimed = dialect.locksBeyondLimit()
+        List<ClaimedRecord> claimed = dialect.locksBeyondLimit()
                 ? locked(connection, run, narrowed(connection, run, places))
-                : List.<Claimed>of();
+                : List.<ClaimedRecord>of();
         // Whoever else works may have claimed the first ones.
         return claimed.isEmpty() ? locked(connection, run, places) : claimed;
     }
 
     /** The same, up to the last of the first few open places. In the order of the index, no more than those are read. */
-    private static Places narrowed(Connection connection, UUID run, Places places) throws SQLException {
+    private static PlaceRange narrowed(Connection connection, UUID run, PlaceRange places) throws SQLException {
         long last = places.last();
         try (PreparedStatement query = connection.prepareStatement(
                 "select place from vacancy_bulk_record where run_id = ? and state = 'open' and place between ? and ?"
@@ -187,30 +187,30 @@ final class StateTables {
                 }
             }
         }
-        return new Places(places.first(), last, places.most());
+        return new PlaceRange(places.first(), last, places.most());
     }
 
-    private List<Claimed> locked(Connection connection, UUID run, Places places) throws SQLException {
+    private List<ClaimedRecord> locked(Connection connection, UUID run, PlaceRange places) throws SQLException {
         Fragment open = Fragment.of(
                 "select place, record_key from vacancy_bulk_record where run_id = ? and state = 'open' and place between ? and ?"
                         + " order by place limit " + places.most(),
                 Binding.of(run.toString()),
                 Binding.of(places.first()),
                 Binding.of(places.last()));
-        List<Claimed> claimed = new ArrayList<>();
+        List<ClaimedRecord> claimed = new ArrayList<>();
         try (PreparedStatement query = dialect.governed(
                                 dialect.skippingLocked(open).orElse(open), lockWait)
                         .prepare(connection);
                 ResultSet row = query.executeQuery()) {
             while (row.next()) {
-                claimed.add(new Claimed(row.getLong(1), Image.readList(row.getString(2))));
+                claimed.add(new ClaimedRecord(row.getLong(1), Image.readList(row.getString(2))));
             }
         }
         return claimed;
     }
 
     /** Whether a record is still to be dealt with, as soon as nobody else holds its line. */
-    boolean isOpen(Connection connection, UUID run, Claimed record) throws SQLException {
+    boolean isOpen(Connection connection, UUID run, ClaimedRecord record) throws SQLException {
         Fragment line = Fragment.of(
                 "select state from vacancy_bulk_record where run_id = ? and place = ?",
                 Binding.of(run.toString()),
@@ -223,10 +223,10 @@ final class StateTables {
     }
 
     /** Says what became of records. */
-    void mark(Connection connection, UUID run, Collection<Claimed> records, String state, String reason)
+    void mark(Connection connection, UUID run, Collection<ClaimedRecord> records, String state, String reason)
             throws SQLException {
         try (PreparedStatement update = connection.prepareStatement(SET_STATE)) {
-            for (Claimed claimed : records) {
+            for (ClaimedRecord claimed : records) {
                 update.setString(1, state);
                 update.setString(2, reason == null ? null : cut(reason, LONGEST_REASON));
                 update.setString(3, run.toString());
@@ -238,7 +238,7 @@ final class StateTables {
     }
 
     /** Notes that a record could not be deleted, unless somebody else has dealt with it meanwhile. */
-    int fail(Connection connection, UUID run, Claimed record, String reason) throws SQLException {
+    int fail(Connection connection, UUID run, ClaimedRecord record, String reason) throws SQLException {
         return update(
                 connection,
                 "update vacancy_bulk_record set state = 'failed', attempts = attempts + 1, reason = ? where run_id = ? and"

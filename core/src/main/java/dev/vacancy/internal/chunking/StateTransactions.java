@@ -2,7 +2,7 @@ package dev.vacancy.internal.chunking;
 
 import dev.vacancy.LockedException;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.running.Conflicts;
+import dev.vacancy.internal.running.ConflictRetry;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
 import java.sql.SQLException;
@@ -23,7 +23,7 @@ final class StateTransactions {
     }
 
     <T> T write(Work<T> work) {
-        return Conflicts.tryingAgain(
+        return ConflictRetry.tryingAgain(
                 transactions,
                 true,
                 () -> transactions.writing(connection -> {

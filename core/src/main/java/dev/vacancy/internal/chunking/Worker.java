@@ -54,15 +54,15 @@ final class Worker {
     /** Deletes the next records; returns false if there are none that nobody else has claimed. */
     boolean next() {
         long start = System.nanoTime();
-        boolean any = attempt(Places.all(size.records()), options.largest());
+        boolean any = attempt(PlaceRange.all(size.records()), options.maxPerTransaction());
         if (any) {
             size.took(System.nanoTime() - start);
         }
         return any;
     }
 
-    private boolean attempt(Places places, long most) {
-        List<Claimed> claimed = new ArrayList<>();
+    private boolean attempt(PlaceRange places, long most) {
+        List<ClaimedRecord> claimed = new ArrayList<>();
         AtomicReference<Chunk.Done> done = new AtomicReference<>(Chunk.Done.NOTHING);
         try {
             chunk.keepOff(runs.runner().holds(runs.state().transactions()));
@@ -112,7 +112,7 @@ final class Worker {
     }
 
     /** The lines of a chunk say what came of it as soon as nobody holds them any more. */
-    private boolean isCommitted(List<Claimed> claimed, OutcomeUnknownException unknown) {
+    private boolean isCommitted(List<ClaimedRecord> claimed, OutcomeUnknownException unknown) {
         try {
             return runs.state().write(connection -> !runs.tables().isOpen(connection, run.runId(), claimed.get(0)));
         } catch (VacancyException unreachable) {
@@ -122,11 +122,11 @@ final class Worker {
         }
     }
 
-    private void divide(List<Claimed> claimed, RuntimeException failure) {
+    private void divide(List<ClaimedRecord> claimed, RuntimeException failure) {
         if (claimed.size() > 1) {
             int half = claimed.size() / 2;
-            attempt(Places.of(claimed.subList(0, half)), options.largest());
-            attempt(Places.of(claimed.subList(half, claimed.size())), options.largest());
+            attempt(PlaceRange.of(claimed.subList(0, half)), options.maxPerTransaction());
+            attempt(PlaceRange.of(claimed.subList(half, claimed.size())), options.maxPerTransaction());
         } else if (failure instanceof Chunk.TooLarge) {
             fromTheLeaves(claimed.get(0));
         } else {
@@ -134,20 +134,20 @@ final class Worker {
         }
     }
 
-    private void fromTheLeaves(Claimed claimed) {
+    private void fromTheLeaves(ClaimedRecord claimed) {
         Selection selection = conditions.select(Selection.of(run.table()).keys(List.of(claimed.key())));
         try {
-            boolean done = new FromTheLeaves(runs, conditions)
+            boolean done = new LeavesFirstDeletion(runs, conditions)
                     .delete(run, selection, size, () -> runs.run(run.runId()).state() == BulkState.RUNNING);
             if (done) {
-                attempt(Places.of(List.of(claimed)), Long.MAX_VALUE);
+                attempt(PlaceRange.of(List.of(claimed)), Long.MAX_VALUE);
             }
         } catch (VacancyException failure) {
             fail(claimed, failure);
         }
     }
 
-    private void fail(Claimed claimed, RuntimeException failure) {
+    private void fail(ClaimedRecord claimed, RuntimeException failure) {
         int noted = runs.state().write(connection -> {
             int failed = runs.tables().fail(connection, run.runId(), claimed, String.valueOf(failure.getMessage()));
             runs.tables().count(connection, run.runId(), 0, 0, failed, 0);

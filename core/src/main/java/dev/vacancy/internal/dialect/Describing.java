@@ -54,7 +54,7 @@ public interface Describing {
      * @return where it leads
      * @throws SQLException when the database doesn't answer
      */
-    Whereabouts whereabouts(Connection connection) throws SQLException;
+    DatabaseIdentity whereabouts(Connection connection) throws SQLException;
 
     /**
      * Tells whether a table of that name is there for a statement that names no schema.

@@ -44,7 +44,7 @@ public interface Dialect extends Naming, Transacting, Describing, Imaging {
         for (Dialect dialect : Dialects.ALL) {
             if (dialect.speaks(database)) {
                 refuseTooOld(dialect, database);
-                Optional<Unfit> unfit = dialect.unfit(connection);
+                Optional<UnfitConnection> unfit = dialect.unfit(connection);
                 if (unfit.isPresent()) {
                     throw new InvalidRequestException(
                             FailureCode.UNFIT_CONNECTION,

@@ -12,7 +12,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * A piece of SQL together with the values of its question marks, so that the two can't drift apart.
+ * A piece of SQL together with the values of its question marks, so that the two can't ignored apart.
  *
  * @param sql the text
  * @param bindings one for each question mark, in their order

@@ -116,13 +116,15 @@ final class H2Dialect implements Dialect {
 
     /** A database in memory is of one process; another one that is reached over the network is known by its address. */
     @Override
-    public Whereabouts whereabouts(Connection connection) throws SQLException {
-        Whereabouts told = Whereabouts.ask(connection, "select coalesce(database_path(), ''), current_schema");
+    public DatabaseIdentity whereabouts(Connection connection) throws SQLException {
+        DatabaseIdentity told =
+                DatabaseIdentity.ask(connection, "select coalesce(database_path(), ''), current_schema");
         if (!told.database().isEmpty()) {
             return told;
         }
         String url = connection.getMetaData().getURL();
-        return new Whereabouts(url.startsWith(IN_MEMORY) ? Whereabouts.PROCESS + " " + url : url, told.schema());
+        return new DatabaseIdentity(
+                url.startsWith(IN_MEMORY) ? DatabaseIdentity.PROCESS + " " + url : url, told.schema());
     }
 
     @Override
@@ -329,13 +331,13 @@ final class H2Dialect implements Dialect {
 
     /** In these modes an empty text is none, or a statement may not say how many rows it wants. */
     @Override
-    public Optional<Unfit> unfit(Connection connection) throws SQLException {
+    public Optional<UnfitConnection> unfit(Connection connection) throws SQLException {
         try (Statement statement = connection.createStatement();
                 ResultSet row = statement.executeQuery(
                         "select setting_value from information_schema.settings where setting_name = 'MODE'")) {
             return row.next() && UNFIT_MODES.contains(row.getString(1))
                     ? Optional.of(
-                            new Unfit(
+                            new UnfitConnection(
                                     "This H2 is in the mode " + row.getString(1)
                                             + ", in which it takes other SQL, or other texts for the same, than by itself.",
                                     "Leave MODE out of its URL, or use one of REGULAR, PostgreSQL, MySQL, MariaDB, DB2, HSQLDB, LEGACY."))

@@ -178,8 +178,8 @@ final class MariaDbDialect implements Dialect {
 
     /** The nodes of a cluster are one database; a server by itself is known by where it runs and keeps its data. */
     @Override
-    public Whereabouts whereabouts(Connection connection) throws SQLException {
-        return Whereabouts.ask(connection, isMariaDb() ? WHEREABOUTS : WHEREABOUTS_OF_MYSQL);
+    public DatabaseIdentity whereabouts(Connection connection) throws SQLException {
+        return DatabaseIdentity.ask(connection, isMariaDb() ? WHEREABOUTS : WHEREABOUTS_OF_MYSQL);
     }
 
     @Override
@@ -188,9 +188,9 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
-    public Optional<Unfit> unfit(SQLException failure) {
+    public Optional<UnfitConnection> unfit(SQLException failure) {
         return failure.getErrorCode() == NODE_NOT_READY
-                ? Optional.of(new Unfit(
+                ? Optional.of(new UnfitConnection(
                         "This node of the cluster has lost the others, so it may not answer for the data.",
                         "Nothing was changed; try again when the cluster has its quorum, or use a node that has."))
                 : Optional.empty();

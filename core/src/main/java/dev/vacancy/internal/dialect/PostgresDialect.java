@@ -151,8 +151,8 @@ final class PostgresDialect implements Dialect {
 
     /** The number of the cluster goes with its replicas; a database that was made from another one has a number of its own. */
     @Override
-    public Whereabouts whereabouts(Connection connection) throws SQLException {
-        return Whereabouts.ask(connection, WHEREABOUTS);
+    public DatabaseIdentity whereabouts(Connection connection) throws SQLException {
+        return DatabaseIdentity.ask(connection, WHEREABOUTS);
     }
 
     /**
@@ -160,18 +160,18 @@ final class PostgresDialect implements Dialect {
      * poolers; the driver knows nothing of them.
      */
     @Override
-    public Optional<Unfit> unfit(SQLException failure) {
+    public Optional<UnfitConnection> unfit(SQLException failure) {
         String message = String.valueOf(failure.getMessage());
         if (STATEMENTS_MIXED_UP.contains(String.valueOf(failure.getSQLState()))
                 && message.contains("prepared statement")) {
-            return Optional.of(new Unfit(
+            return Optional.of(new UnfitConnection(
                     "A pooler seems to stand in between that hands out a connection for each transaction: it has mixed up the"
                             + " driver's prepared statements.",
                     "Nothing was changed; add prepareThreshold=0 to the address, or let the pooler keep track of prepared"
                             + " statements."));
         }
         if (message.contains("statement pooling")) {
-            return Optional.of(new Unfit(
+            return Optional.of(new UnfitConnection(
                     "A pooler stands in between that hands out a connection for each statement, so nothing is all or nothing.",
                     "Nothing was changed; let it pool by transaction or by session."));
         }

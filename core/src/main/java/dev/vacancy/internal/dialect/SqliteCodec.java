@@ -191,14 +191,14 @@ class SqliteCodec implements Codec {
             byte[] bytes = row.getBytes(index);
             return Arrays.equals(bytes, text.getBytes(StandardCharsets.UTF_8))
                     ? text
-                    : new OddText(ByteBuffer.wrap(bytes));
+                    : new MalformedText(ByteBuffer.wrap(bytes));
         }
         return value instanceof byte[] bytes ? ByteBuffer.wrap(bytes) : value;
     }
 
     @Override
     public Fragment fromImage(Object value) {
-        return value instanceof OddText text
+        return value instanceof MalformedText text
                 ? Fragment.of("cast(? as text)", Binding.of(text.bytes()))
                 : Fragment.of("?", Binding.of(value));
     }

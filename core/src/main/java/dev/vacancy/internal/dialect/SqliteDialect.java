@@ -142,11 +142,14 @@ final class SqliteDialect implements Dialect {
     }
 
     @Override
-    public Whereabouts whereabouts(Connection connection) throws SQLException {
-        Whereabouts told = Whereabouts.ask(connection, "select file, '' from pragma_database_list where name = 'main'");
+    public DatabaseIdentity whereabouts(Connection connection) throws SQLException {
+        DatabaseIdentity told =
+                DatabaseIdentity.ask(connection, "select file, '' from pragma_database_list where name = 'main'");
         return told.database() == null || told.database().isEmpty()
-                ? new Whereabouts(
-                        Whereabouts.PROCESS + " " + connection.getMetaData().getURL(), "")
+                ? new DatabaseIdentity(
+                        DatabaseIdentity.PROCESS + " "
+                                + connection.getMetaData().getURL(),
+                        "")
                 : told;
     }
 

@@ -181,7 +181,7 @@ public interface Transacting {
      * @param failure what the driver threw
      * @return why, and what to do; empty where it is an ordinary failure
      */
-    default Optional<Unfit> unfit(SQLException failure) {
+    default Optional<UnfitConnection> unfit(SQLException failure) {
         return Optional.empty();
     }
 
@@ -192,7 +192,7 @@ public interface Transacting {
      * @return why; empty if it can
      * @throws SQLException when the database doesn't answer
      */
-    default Optional<Unfit> unfit(Connection connection) throws SQLException {
+    default Optional<UnfitConnection> unfit(Connection connection) throws SQLException {
         return Optional.empty();
     }
 

@@ -13,7 +13,7 @@ import dev.vacancy.Limits;
 import dev.vacancy.Most;
 import dev.vacancy.Outcome;
 import dev.vacancy.Permissions;
-import dev.vacancy.Permissions.Act;
+import dev.vacancy.Permissions.Action;
 import dev.vacancy.Plan;
 import dev.vacancy.Proposal;
 import dev.vacancy.Reporting;
@@ -41,11 +41,11 @@ import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.restoring.TrailHistory;
 import dev.vacancy.internal.rules.Rules;
-import dev.vacancy.internal.running.Attendant;
+import dev.vacancy.internal.running.CompletedErasure;
 import dev.vacancy.internal.running.JoinedTransaction;
 import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
-import dev.vacancy.internal.running.RunErasure;
+import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
@@ -82,8 +82,8 @@ public final class Engine {
     private final Runner runner;
     private final Transactions transactions;
     private final Clock clock;
-    private final Committed committed;
-    private final Optional<Acting> acting;
+    private final CommitNotifier committed;
+    private final Optional<ActingUser> acting;
     private final Gate gate;
 
     private Engine(
@@ -92,8 +92,8 @@ public final class Engine {
             Planner planner,
             Transactions transactions,
             Clock clock,
-            Committed committed,
-            Optional<Acting> acting) {
+            CommitNotifier committed,
+            Optional<ActingUser> acting) {
         this.rules = rules;
         this.dialect = dialect;
         this.planner = planner;
@@ -107,12 +107,12 @@ public final class Engine {
 
     /** Reads the catalog and holds the rules against it. */
     public static Engine over(DataSource dataSource, RuleBook rules, Clock clock, Optional<TransactionSource> source) {
-        Limits limits = Limits.usual();
+        Limits limits = Limits.defaults();
         WrittenRules written = WrittenRules.of(rules);
         OwnTransactions own = OwnTransactions.over(dataSource, source.isPresent());
         Dialect dialect = own.dialect();
         Transactions transactions = source.<Transactions>map(
-                        managed -> new ManagedTransactions(Managed.by(managed), own, limits.lockWait()))
+                        managed -> new ManagedTransactions(ManagedSource.by(managed), own, limits.lockWait()))
                 .orElse(own);
         return transactions.reading(connection -> {
             Rules known = Rules.of(
@@ -131,7 +131,7 @@ public final class Engine {
                     limits,
                     dialect.whereabouts(connection).schema());
             return new Engine(
-                    known, dialect, planner, transactions, clock, Committed.toNobody(source), Optional.empty());
+                    known, dialect, planner, transactions, clock, CommitNotifier.toNobody(source), Optional.empty());
         });
     }
 
@@ -158,13 +158,13 @@ public final class Engine {
         return new Engine(rules, dialect, planner, joined, clock, committed.joined(), acting);
     }
 
-    public Engine telling(CommitListener listener) {
+    public Engine withListener(CommitListener listener) {
         return new Engine(rules, dialect, planner, transactions, clock, committed.and(listener), acting);
     }
 
     public Engine actingFor(By by, Permissions permissions) {
         requireActor(by);
-        Acting person = new Acting(by, permissions, catalog());
+        ActingUser person = new ActingUser(by, permissions, catalog());
         return new Engine(
                 rules,
                 dialect,
@@ -175,7 +175,7 @@ public final class Engine {
                 Optional.of(person));
     }
 
-    public Engine within(Limits limits) {
+    public Engine withLimits(Limits limits) {
         return new Engine(
                 rules,
                 dialect,
@@ -190,7 +190,7 @@ public final class Engine {
         requireActor(by);
         acting.ifPresent(person -> {
             person.require(by);
-            person.require(Act.PREVIEW, catalog().table(selection.table()).name());
+            person.require(Action.PREVIEW, catalog().table(selection.table()).name());
         });
         SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
         acting.ifPresent(person -> person.requireSight(selected));
@@ -200,21 +200,21 @@ public final class Engine {
         return acting.map(person -> person.sight().seen(plan)).orElse(plan);
     }
 
-    public List<RecordContent> first(Selection selection, By by, int most) {
+    public List<RecordContent> list(Selection selection, By by, int most) {
         Most.require(most);
         requireActor(by);
         Table table = catalog().table(selection.table());
         acting.ifPresent(person -> {
             person.require(by);
-            person.require(Act.PREVIEW, table.name());
-            person.require(Act.SEE, table.name());
+            person.require(Action.PREVIEW, table.name());
+            person.require(Action.SEE, table.name());
         });
         CatalogTable.of(table).requireIdentity();
         SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
         acting.ifPresent(person -> person.requireSight(selected));
         Optional<Predicate<RecordContent>> mayKnow = acting.filter(
                         person -> person.permissions().isOfRecords())
-                .map(person -> record -> person.may(Act.PREVIEW, record));
+                .map(person -> record -> person.may(Action.PREVIEW, record));
         List<RecordContent> records = transactions.reading(
                 connection -> planner.first(connection, table, selected.picked().condition(), 0, most, mayKnow));
         return acting.map(person -> records.stream().map(person.sight()::seen).toList())
@@ -240,7 +240,7 @@ public final class Engine {
     }
 
     public Outcome run(Approval approval, Reporting reporting) {
-        return run(approval, reporting, Attendant.NOBODY);
+        return run(approval, reporting, RunParticipant.NOBODY);
     }
 
     /**
@@ -258,13 +258,13 @@ public final class Engine {
     }
 
     /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
-    private Outcome run(Approval approval, Reporting reporting, Attendant attendant) {
+    private Outcome run(Approval approval, Reporting reporting, RunParticipant attendant) {
         requirePermission(approval.plan());
         if (approval.plan() instanceof EmptyingPlan) {
             return told(runner.empty(approval, transactions, attendant));
         }
         requireDeletion(approval);
-        acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Act.SEE, nameOf(table))));
+        acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Action.SEE, nameOf(table))));
         return told(runner.run(approval, transactions, reporting, attendant));
     }
 
@@ -287,27 +287,27 @@ public final class Engine {
         requireActor(by);
         acting.ifPresent(person -> {
             person.require(by);
-            person.require(Act.PREVIEW, catalog().table(emptying.table()).name());
+            person.require(Action.PREVIEW, catalog().table(emptying.table()).name());
         });
         return runner.plan(emptying, by, transactions);
     }
 
     public ErasureOutcome erase(Approval approval) {
-        return erase(approval, Attendant.NOBODY);
+        return erase(approval, RunParticipant.NOBODY);
     }
 
-    private ErasureOutcome erase(Approval approval, Attendant attendant) {
+    private ErasureOutcome erase(Approval approval, RunParticipant attendant) {
         Plan plan = requireDeletion(approval);
         acting.ifPresent(person -> {
             person.requireDeletion(plan);
-            person.require(Act.DELETE_FOR_GOOD, plan.table().name());
+            person.require(Action.DELETE_HARD, plan.table().name());
         });
         if (plan.selected() != 1 || plan.isSoft()) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,
                     "To erase is to remove a single record for good, and this plan "
                             + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
-                    "Plan a selection of one key with forGood().");
+                    "Plan a selection of one key with hard().");
         }
         AtomicLong entries = new AtomicLong();
         Outcome outcome = told(runner.erase(
@@ -315,11 +315,11 @@ public final class Engine {
                 transactions,
                 attendant,
                 trail().erasing(plan.table(), plan.roots().get(0).key(), entries::set)));
-        return new RunErasure(outcome, entries.get());
+        return new CompletedErasure(outcome, entries.get());
     }
 
     /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction. */
-    public void carryOut(Approval approval, BulkOptions options, Attendant attendant) {
+    public void carryOut(Approval approval, BulkOptions options, RunParticipant attendant) {
         acting.ifPresent(person -> permitted(trail(), person).requireRecords(approval.plan()));
         switch (approval.mode()) {
             case ERASING -> erase(approval, attendant);
@@ -335,7 +335,7 @@ public final class Engine {
                 } else if (approval.plan() instanceof MaskingPlan) {
                     trail().mask(approval, attendant);
                 } else {
-                    run(approval, Reporting.nothing(), attendant);
+                    run(approval, Reporting.none(), attendant);
                 }
             }
         }
@@ -350,8 +350,8 @@ public final class Engine {
         return ActiveRecords.of(catalog().table(table), rules, dialect, clock);
     }
 
-    public Selection expired(String table) {
-        return Expired.of(catalog().table(table), rules, clock);
+    public Selection pastRetention(String table) {
+        return RetentionSelection.of(catalog().table(table), rules, clock);
     }
 
     public History history() {
@@ -359,7 +359,7 @@ public final class Engine {
         return acting.<History>map(person -> permitted(whole, person)).orElse(whole);
     }
 
-    private PermittedHistory permitted(TrailHistory whole, Acting person) {
+    private PermittedHistory permitted(TrailHistory whole, ActingUser person) {
         return new PermittedHistory(whole, person, this::nameOf);
     }
 

@@ -127,9 +127,9 @@ final class MissingParts {
         }
         for (SoftTable soft : rules.softTables()) {
             Table table = catalog.table(soft.table());
-            soft.soft().when().ifPresent(column -> column(table, column, dialect.instantType()));
-            soft.soft().who().ifPresent(column -> column(table, column, "varchar(200)"));
-            soft.soft().why().ifPresent(column -> column(table, column, "varchar(1000)"));
+            soft.soft().timeColumn().ifPresent(column -> column(table, column, dialect.instantType()));
+            soft.soft().actorColumn().ifPresent(column -> column(table, column, "varchar(200)"));
+            soft.soft().reasonColumn().ifPresent(column -> column(table, column, "varchar(1000)"));
         }
         for (ModifiedColumns modified : rules.modified()) {
             Table table = catalog.table(modified.table());

@@ -2,20 +2,20 @@ package dev.vacancy.internal.engine;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
-import dev.vacancy.Permissions.Act;
+import dev.vacancy.Permissions.Action;
 import dev.vacancy.Selection;
 import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.bulk.LeftRecord;
+import dev.vacancy.bulk.FailedRecord;
 import dev.vacancy.internal.chunking.StoredBulkRun;
 import java.util.List;
 import java.util.UUID;
 
 /** Bulk runs as far as somebody may start, see and steer them. */
-record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
+record PermittedBulkRuns(BulkRuns runs, ActingUser acting) implements BulkRuns {
     @Override
     public List<String> ddl() {
         return runs.ddl();
@@ -54,7 +54,7 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
     }
 
     private UUID permitted(UUID run) {
-        acting.require(Act.DELETE_SEVERAL, runs.run(run).table());
+        acting.require(Action.DELETE_SEVERAL, runs.run(run).table());
         return run;
     }
 
@@ -66,7 +66,7 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
     @Override
     public List<BulkRun> list() {
         return runs.list().stream()
-                .filter(run -> acting.may(Act.DELETE_SEVERAL, run.table()))
+                .filter(run -> acting.may(Action.DELETE_SEVERAL, run.table()))
                 .map(this::seen)
                 .toList();
     }
@@ -78,8 +78,8 @@ record PermittedBulkRuns(BulkRuns runs, Acting acting) implements BulkRuns {
     }
 
     @Override
-    public List<LeftRecord> left(UUID run, int most) {
-        return runs.left(permitted(run), most);
+    public List<FailedRecord> failures(UUID run, int most) {
+        return runs.failures(permitted(run), most);
     }
 
     @Override

@@ -2,7 +2,7 @@ package dev.vacancy.internal.engine;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
-import dev.vacancy.Permissions.Act;
+import dev.vacancy.Permissions.Action;
 import dev.vacancy.Proposal;
 import dev.vacancy.Selection;
 import dev.vacancy.catalog.KeyGiven;
@@ -29,7 +29,7 @@ import java.util.function.UnaryOperator;
 /** The audit trail as far as somebody may see and change it. */
 final class PermittedHistory implements History {
     private final TrailHistory history;
-    private final Acting acting;
+    private final ActingUser acting;
     private final UnaryOperator<String> nameOf;
 
     /**
@@ -37,7 +37,7 @@ final class PermittedHistory implements History {
      *
      * @param nameOf the name of a table as the catalog has it
      */
-    PermittedHistory(TrailHistory history, Acting acting, UnaryOperator<String> nameOf) {
+    PermittedHistory(TrailHistory history, ActingUser acting, UnaryOperator<String> nameOf) {
         this.history = history;
         this.acting = acting;
         this.nameOf = nameOf;
@@ -45,13 +45,13 @@ final class PermittedHistory implements History {
 
     /** Who asks for a certain table is told that they may not; of all tables they are told what they may. */
     private void require(HistoryQuery query) {
-        query.table().ifPresent(table -> acting.require(Act.HISTORY, nameOf.apply(table)));
+        query.table().ifPresent(table -> acting.require(Action.HISTORY, nameOf.apply(table)));
     }
 
     @Override
     public List<TrailRun> runs(HistoryQuery query) {
         require(query);
-        return history.runs(query, table -> acting.may(Act.HISTORY, table)).stream()
+        return history.runs(query, table -> acting.may(Action.HISTORY, table)).stream()
                 .map(this::seen)
                 .toList();
     }
@@ -59,16 +59,16 @@ final class PermittedHistory implements History {
     @Override
     public List<TrailEntry> entries(HistoryQuery query) {
         require(query);
-        return history.entries(query, table -> acting.may(Act.HISTORY, table), acting::mayKnow).stream()
+        return history.entries(query, table -> acting.may(Action.HISTORY, table), acting::mayKnow).stream()
                 .map(acting.sight()::seen)
                 .toList();
     }
 
     @Override
-    public void each(HistoryQuery query, Consumer<TrailEntry> each) {
+    public void forEach(HistoryQuery query, Consumer<TrailEntry> each) {
         require(query);
-        history.each(query, entry -> {
-            if (acting.may(Act.HISTORY, entry.table()) && acting.mayKnow(entry)) {
+        history.forEach(query, entry -> {
+            if (acting.may(Action.HISTORY, entry.table()) && acting.mayKnow(entry)) {
                 each.accept(acting.sight().seen(entry));
             }
         });
@@ -82,14 +82,14 @@ final class PermittedHistory implements History {
     @Override
     public UUID hold(String table, String criteria, By by) {
         acting.require(by);
-        acting.require(Act.KEEP, nameOf.apply(table));
+        acting.require(Action.KEEP, nameOf.apply(table));
         return history.hold(table, criteria, by);
     }
 
     @Override
     public UUID standingHold(String table, String criteria, By by) {
         acting.require(by);
-        acting.require(Act.KEEP, nameOf.apply(table));
+        acting.require(Action.KEEP, nameOf.apply(table));
         return history.standingHold(table, criteria, by);
     }
 
@@ -98,14 +98,14 @@ final class PermittedHistory implements History {
         acting.require(by);
         history.holds().stream()
                 .filter(run -> run.runId().equals(hold))
-                .forEach(run -> acting.require(Act.KEEP, run.table()));
+                .forEach(run -> acting.require(Action.KEEP, run.table()));
         history.lift(hold, by);
     }
 
     @Override
     public List<TrailRun> holds() {
         return history.holds().stream()
-                .filter(run -> acting.may(Act.HISTORY, run.table()))
+                .filter(run -> acting.may(Action.HISTORY, run.table()))
                 .map(this::seen)
                 .toList();
     }
@@ -129,7 +129,7 @@ final class PermittedHistory implements History {
 
     @Override
     public String keyText(String table, KeyGiven key) {
-        acting.require(Act.HISTORY, nameOf.apply(table));
+        acting.require(Action.HISTORY, nameOf.apply(table));
         return history.keyText(table, key);
     }
 
@@ -138,19 +138,19 @@ final class PermittedHistory implements History {
         acting.require(by);
         requireErasure(table, key);
         ErasurePlan plan = history.planErasure(table, key, by);
-        plan.counts().keySet().forEach(each -> acting.require(Act.DELETE_FOR_GOOD, each));
+        plan.counts().keySet().forEach(each -> acting.require(Action.DELETE_HARD, each));
         return plan;
     }
 
     private void requireErasure(String table, String key) {
-        acting.require(Act.DELETE_FOR_GOOD, nameOf.apply(table));
-        require(Act.DELETE_FOR_GOOD, HistoryQuery.all().ofRecord(table, key), entry -> true);
+        acting.require(Action.DELETE_HARD, nameOf.apply(table));
+        require(Action.DELETE_HARD, HistoryQuery.all().ofRecord(table, key), entry -> true);
     }
 
     /** What the trail has of records says whose they are. */
-    private void require(Act act, HistoryQuery query, Predicate<TrailEntry> meant) {
+    private void require(Action act, HistoryQuery query, Predicate<TrailEntry> meant) {
         if (acting.permissions().isOfRecords()) {
-            history.each(query, entry -> {
+            history.forEach(query, entry -> {
                 if (meant.test(entry)) {
                     acting.require(act, entry);
                 }
@@ -168,7 +168,7 @@ final class PermittedHistory implements History {
     void requireRecords(Proposal plan) {
         if (plan instanceof ErasurePlan erasure) {
             requireErasure(erasure.table(), erasure.key());
-            erasure.counts().keySet().forEach(each -> acting.require(Act.DELETE_FOR_GOOD, each));
+            erasure.counts().keySet().forEach(each -> acting.require(Action.DELETE_HARD, each));
         } else if (plan instanceof MaskingPlan masking) {
             requireMasking(masking);
         } else if (plan instanceof RestorePlan restore) {
@@ -186,7 +186,7 @@ final class PermittedHistory implements History {
     @Override
     public MaskingPlan planMasking(String text, By by) {
         acting.require(by);
-        acting.require(Act.KEEP, "");
+        acting.require(Action.KEEP, "");
         MaskingPlan plan = history.planMasking(text, by);
         requireMasking(plan);
         return plan;
@@ -194,10 +194,10 @@ final class PermittedHistory implements History {
 
     /** Whoever masks a text is told where it stands, and takes it away from everybody. */
     private void requireMasking(MaskingPlan plan) {
-        acting.require(Act.KEEP, "");
+        acting.require(Action.KEEP, "");
         plan.counts().keySet().stream().filter(table -> !table.isEmpty()).forEach(table -> {
-            acting.require(Act.HISTORY, table);
-            acting.require(Act.DELETE_FOR_GOOD, table);
+            acting.require(Action.HISTORY, table);
+            acting.require(Action.DELETE_HARD, table);
         });
         plan.mentions().forEach(mention -> mention.key().ifPresent(key -> requireErasure(mention.table(), key)));
     }
@@ -215,10 +215,10 @@ final class PermittedHistory implements History {
     }
 
     @Override
-    public long age(Instant before, By by) {
+    public long prune(Instant before, By by) {
         acting.require(by);
-        acting.require(Act.KEEP, "");
-        return history.age(before, by);
+        acting.require(Action.KEEP, "");
+        return history.prune(before, by);
     }
 
     @Override
@@ -240,9 +240,9 @@ final class PermittedHistory implements History {
     /** The records that the run had selected are looked at, or the one that comes back; what went along comes back along. */
     private void requireRestore(RestorePlan plan) {
         String table = plan.run().table();
-        acting.require(Act.RESTORE, table);
+        acting.require(Action.RESTORE, table);
         require(
-                Act.RESTORE,
+                Action.RESTORE,
                 HistoryQuery.all().ofRun(plan.undone()),
                 entry -> plan.only()
                         .map(only -> only.equals(entry.table() + " " + entry.key()))
@@ -264,7 +264,7 @@ final class PermittedHistory implements History {
     @Override
     public Selection undoing(UUID restore) {
         Selection selection = history.undoing(restore);
-        acting.require(Act.RESTORE, nameOf.apply(selection.table()));
+        acting.require(Action.RESTORE, nameOf.apply(selection.table()));
         return selection;
     }
 
@@ -272,7 +272,7 @@ final class PermittedHistory implements History {
     public List<DeletedRecord> deleted(HistoryQuery query) {
         require(query);
         Optional<Predicate<RecordContent>> mayKnow = acting.permissions().isOfRecords()
-                ? Optional.of(record -> acting.may(Act.HISTORY, record))
+                ? Optional.of(record -> acting.may(Action.HISTORY, record))
                 : Optional.empty();
         return history.deleted(query, mayKnow).stream()
                 .map(deleted -> new DeletedRecord(

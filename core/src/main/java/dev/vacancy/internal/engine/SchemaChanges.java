@@ -65,8 +65,8 @@ public record SchemaChanges(
     /** Does the same where somebody else manages transactions. */
     public static SchemaChanges of(DataSource dataSource, RuleBook rules, TransactionSource source, Set<Part> parts) {
         OwnTransactions own = OwnTransactions.over(dataSource, true);
-        Transactions managed =
-                new ManagedTransactions(Managed.by(source), own, Limits.usual().lockWait());
+        Transactions managed = new ManagedTransactions(
+                ManagedSource.by(source), own, Limits.defaults().lockWait());
         return of(managed, own.dialect(), rules, parts);
     }
 

@@ -20,7 +20,7 @@ final class BlockedRoots {
     private final Gathering gathering;
     private final Lookup lookup;
     private final Records records;
-    private final Map<DoomedRecords.Member, List<Blocker>> byRoot = new LinkedHashMap<>();
+    private final Map<RecordsToDelete.Member, List<Blocker>> byRoot = new LinkedHashMap<>();
 
     BlockedRoots(Gathering gathering, Lookup lookup, Records records) {
         this.gathering = gathering;
@@ -31,33 +31,33 @@ final class BlockedRoots {
     /** Adds the children that a condition picks on a blocker's link. */
     void add(Blocker blocker, Condition blocking) {
         Link link = blocker.link();
-        Map<DoomedRecords.Member, Long> counts = new LinkedHashMap<>();
+        Map<RecordsToDelete.Member, Long> counts = new LinkedHashMap<>();
         for (Lookup.Counted counted : lookup.countByParent(link, blocking)) {
             Optional.ofNullable(gathering.recordsOf(link.parent()).member(counted.identity()))
                     .map(BlockedRoots::rootsAbove)
                     .orElse(Set.of())
                     .forEach(root -> counts.merge(root, counted.count(), Long::sum));
         }
-        Map<DoomedRecords.Member, List<Blocker.Child>> named = name(link, blocking);
+        Map<RecordsToDelete.Member, List<Blocker.Child>> named = name(link, blocking);
         counts.forEach((root, count) -> byRoot.computeIfAbsent(root, missing -> new ArrayList<>())
                 .add(new Blocker(link, blocker.reason(), count, named.getOrDefault(root, List.of()))));
     }
 
     /** Who blocks each of the selected records that can't go. */
-    Map<DoomedRecords.Member, List<Blocker>> byRoot() {
+    Map<RecordsToDelete.Member, List<Blocker>> byRoot() {
         return byRoot;
     }
 
-    private Map<DoomedRecords.Member, List<Blocker.Child>> name(Link link, Condition blocking) {
-        Map<DoomedRecords.Member, List<Blocker.Child>> named = new LinkedHashMap<>();
+    private Map<RecordsToDelete.Member, List<Blocker.Child>> name(Link link, Condition blocking) {
+        Map<RecordsToDelete.Member, List<Blocker.Child>> named = new LinkedHashMap<>();
         if (lookup.locking()) {
             return named;
         }
         List<Map<Column, Object>> children =
                 lookup.firstOf(new Lookup.First(CHILDREN_READ, true, link.child(), records.traced(link), blocking));
-        List<Optional<DoomedRecords.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
+        List<Optional<RecordsToDelete.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
         for (int i = 0; i < children.size(); i++) {
-            for (DoomedRecords.Member root :
+            for (RecordsToDelete.Member root :
                     parents.get(i).map(BlockedRoots::rootsAbove).orElse(Set.of())) {
                 List<Blocker.Child> ofRoot = named.computeIfAbsent(root, missing -> new ArrayList<>());
                 if (ofRoot.size() < CHILDREN_NAMED) {
@@ -69,11 +69,11 @@ final class BlockedRoots {
         return named;
     }
 
-    private static Set<DoomedRecords.Member> rootsAbove(DoomedRecords.Member member) {
-        Set<DoomedRecords.Member> seen = new LinkedHashSet<>(Set.of(member));
-        List<DoomedRecords.Member> open = new ArrayList<>(seen);
+    private static Set<RecordsToDelete.Member> rootsAbove(RecordsToDelete.Member member) {
+        Set<RecordsToDelete.Member> seen = new LinkedHashSet<>(Set.of(member));
+        List<RecordsToDelete.Member> open = new ArrayList<>(seen);
         while (!open.isEmpty()) {
-            DoomedRecords.Member next = open.remove(open.size() - 1);
+            RecordsToDelete.Member next = open.remove(open.size() - 1);
             next.because().stream().filter(seen::add).forEach(open::add);
         }
         seen.removeIf(above -> !above.isRoot());

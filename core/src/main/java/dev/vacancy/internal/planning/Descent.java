@@ -27,9 +27,9 @@ final class Descent {
     private final DatabaseCatalog catalog;
     private final Lookup lookup;
     private final Parentage parentage;
-    private final Map<Table, DoomedRecords> doomed;
-    private final Map<LinkCase, Set<DoomedRecords.Member>> reached = new LinkedHashMap<>();
-    private final Map<LinkCase, Set<DoomedRecords.Member>> explored = new LinkedHashMap<>();
+    private final Map<Table, RecordsToDelete> doomed;
+    private final Map<LinkCase, Set<RecordsToDelete.Member>> reached = new LinkedHashMap<>();
+    private final Map<LinkCase, Set<RecordsToDelete.Member>> explored = new LinkedHashMap<>();
     private final Map<LinkCase, Integer> rounds = new LinkedHashMap<>();
 
     /**
@@ -37,7 +37,7 @@ final class Descent {
      *
      * @param doomed the records that go, by table; children are added to them
      */
-    Descent(DatabaseCatalog catalog, Lookup lookup, Map<Table, DoomedRecords> doomed) {
+    Descent(DatabaseCatalog catalog, Lookup lookup, Map<Table, RecordsToDelete> doomed) {
         this.catalog = catalog;
         this.lookup = lookup;
         this.parentage = new Parentage(lookup);
@@ -45,7 +45,7 @@ final class Descent {
     }
 
     /** The records of a table that go, none at first. */
-    DoomedRecords recordsOf(Table table) {
+    RecordsToDelete recordsOf(Table table) {
         return doomed.computeIfAbsent(table, this::start);
     }
 
@@ -62,7 +62,7 @@ final class Descent {
     }
 
     /** Reads the children of some records over a cascading clause; returns those that go newly. */
-    List<DoomedRecords.Member> children(LinkCase way, Collection<DoomedRecords.Member> parents) {
+    List<RecordsToDelete.Member> children(LinkCase way, Collection<RecordsToDelete.Member> parents) {
         return CatalogLink.of(way.rule().link()).isToItself()
                 ? readDescendants(way, parents)
                 : readNextGeneration(way, parents);
@@ -75,10 +75,10 @@ final class Descent {
      * @param digest takes the key of each child, however many there are
      * @return those that go newly; empty if there are too many, so that none of them is added
      */
-    Optional<List<DoomedRecords.Member>> childrenUpTo(
-            long most, LinkCase way, Collection<DoomedRecords.Member> parents, KeyDigest digest) {
+    Optional<List<RecordsToDelete.Member>> childrenUpTo(
+            long most, LinkCase way, Collection<RecordsToDelete.Member> parents, KeyDigest digest) {
         Link link = way.rule().link();
-        DoomedRecords home = doomed.get(link.parent());
+        RecordsToDelete home = doomed.get(link.parent());
         List<Column> identity = link.child().identity();
         List<List<Object>> rows = new ArrayList<>();
         lookup.eachRecord(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link)), row -> {
@@ -93,25 +93,25 @@ final class Descent {
     }
 
     /** Reads the children of records whose keys aren't held; returns those that go newly, without who takes them along. */
-    List<DoomedRecords.Member> childrenOfUnread(LinkCase way, Condition children) {
+    List<RecordsToDelete.Member> childrenOfUnread(LinkCase way, Condition children) {
         Link link = way.rule().link();
         List<List<Object>> rows = lookup.records(link.child(), columnsRead(link), way.among(children));
-        return rows.isEmpty() ? List.of() : add(way, rows, List.<Optional<DoomedRecords.Member>>of());
+        return rows.isEmpty() ? List.of() : add(way, rows, List.<Optional<RecordsToDelete.Member>>of());
     }
 
-    private List<DoomedRecords.Member> readNextGeneration(LinkCase way, Collection<DoomedRecords.Member> parents) {
+    private List<RecordsToDelete.Member> readNextGeneration(LinkCase way, Collection<RecordsToDelete.Member> parents) {
         Link link = way.rule().link();
-        DoomedRecords home = doomed.get(link.parent());
+        RecordsToDelete home = doomed.get(link.parent());
         return add(
                 way,
                 lookup.records(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link))),
                 parents);
     }
 
-    private List<DoomedRecords.Member> add(
-            LinkCase way, List<List<Object>> rows, Collection<DoomedRecords.Member> parents) {
+    private List<RecordsToDelete.Member> add(
+            LinkCase way, List<List<Object>> rows, Collection<RecordsToDelete.Member> parents) {
         Link link = way.rule().link();
-        DoomedRecords home = doomed.get(link.parent());
+        RecordsToDelete home = doomed.get(link.parent());
         return rows.isEmpty()
                 ? List.of()
                 : add(way, rows, parentage.of(link, rows, home.byReference(parents, link), home));
@@ -121,11 +121,11 @@ final class Descent {
      * Reads the generations below some records of one table at once, as many as the database goes down in one query. For
      * a run they are read again to be locked, and once more for what was added meanwhile.
      */
-    private List<DoomedRecords.Member> readDescendants(LinkCase way, Collection<DoomedRecords.Member> parents) {
+    private List<RecordsToDelete.Member> readDescendants(LinkCase way, Collection<RecordsToDelete.Member> parents) {
         Link link = way.rule().link();
-        DoomedRecords home = doomed.get(link.parent());
-        Set<DoomedRecords.Member> known = explored.computeIfAbsent(way, missing -> new HashSet<>());
-        List<DoomedRecords.Member> open =
+        RecordsToDelete home = doomed.get(link.parent());
+        Set<RecordsToDelete.Member> known = explored.computeIfAbsent(way, missing -> new HashSet<>());
+        List<RecordsToDelete.Member> open =
                 parents.stream().filter(member -> !known.contains(member)).toList();
         if (open.isEmpty()) {
             return List.of();
@@ -134,8 +134,8 @@ final class Descent {
         List<List<Object>> rows =
                 lookup.descendants(link, columnsRead(link), way.among(home.childrenOf(open, link)), way.only(), depth);
         known.addAll(open);
-        List<DoomedRecords.Member> found = add(way, rows, List.<Optional<DoomedRecords.Member>>of());
-        Map<DoomedRecords.Member, Integer> generations = generations(link, rows, open, home);
+        List<RecordsToDelete.Member> found = add(way, rows, List.<Optional<RecordsToDelete.Member>>of());
+        Map<RecordsToDelete.Member, Integer> generations = generations(link, rows, open, home);
         if (depth.isPresent()) {
             // Those that the last round reached have been read, but not their children.
             int last = depth.getAsInt();
@@ -147,8 +147,8 @@ final class Descent {
             known.addAll(found);
         }
         if (lookup.locking() && !found.isEmpty()) {
-            lookup.records(link.child(), link.child().identity(), DoomedRecords.condition(link.child(), found));
-            List<DoomedRecords.Member> all = new ArrayList<>(found);
+            lookup.records(link.child(), link.child().identity(), RecordsToDelete.condition(link.child(), found));
+            List<RecordsToDelete.Member> all = new ArrayList<>(found);
             all.addAll(readNextGeneration(way, found));
             return all;
         }
@@ -171,25 +171,25 @@ final class Descent {
     }
 
     /** Gives each of the records its parent, and counts how far it is from those that the reading began with. */
-    private Map<DoomedRecords.Member, Integer> generations(
-            Link link, List<List<Object>> rows, List<DoomedRecords.Member> first, DoomedRecords home) {
-        List<Optional<DoomedRecords.Member>> parents =
+    private Map<RecordsToDelete.Member, Integer> generations(
+            Link link, List<List<Object>> rows, List<RecordsToDelete.Member> first, RecordsToDelete home) {
+        List<Optional<RecordsToDelete.Member>> parents =
                 parentage.of(link, rows, home.byReference(home.members(), link), home);
-        Map<DoomedRecords.Member, List<DoomedRecords.Member>> children = new LinkedHashMap<>();
+        Map<RecordsToDelete.Member, List<RecordsToDelete.Member>> children = new LinkedHashMap<>();
         int width = link.child().identity().size();
         for (int i = 0; i < rows.size(); i++) {
-            DoomedRecords.Member child = home.member(rows.get(i).subList(0, width));
+            RecordsToDelete.Member child = home.member(rows.get(i).subList(0, width));
             parents.get(i).ifPresent(parent -> {
                 child.becauseOf(parent);
                 children.computeIfAbsent(parent, missing -> new ArrayList<>()).add(child);
             });
         }
-        Map<DoomedRecords.Member, Integer> generations = new LinkedHashMap<>();
-        List<DoomedRecords.Member> generation = first;
+        Map<RecordsToDelete.Member, Integer> generations = new LinkedHashMap<>();
+        List<RecordsToDelete.Member> generation = first;
         for (int number = 1; !generation.isEmpty(); number++) {
-            List<DoomedRecords.Member> next = new ArrayList<>();
-            for (DoomedRecords.Member parent : generation) {
-                for (DoomedRecords.Member child : children.getOrDefault(parent, List.of())) {
+            List<RecordsToDelete.Member> next = new ArrayList<>();
+            for (RecordsToDelete.Member parent : generation) {
+                for (RecordsToDelete.Member child : children.getOrDefault(parent, List.of())) {
                     if (generations.putIfAbsent(child, number) == null) {
                         next.add(child);
                     }
@@ -200,17 +200,17 @@ final class Descent {
         return generations;
     }
 
-    private List<DoomedRecords.Member> add(
-            LinkCase way, List<List<Object>> rows, List<Optional<DoomedRecords.Member>> parents) {
+    private List<RecordsToDelete.Member> add(
+            LinkCase way, List<List<Object>> rows, List<Optional<RecordsToDelete.Member>> parents) {
         Link link = way.rule().link();
         int width = columnsRead(link.child()).size();
-        DoomedRecords children = recordsOf(link.child());
-        Set<DoomedRecords.Member> onThisWay = reached.computeIfAbsent(way, missing -> new HashSet<>());
-        List<DoomedRecords.Member> found = new ArrayList<>();
+        RecordsToDelete children = recordsOf(link.child());
+        Set<RecordsToDelete.Member> onThisWay = reached.computeIfAbsent(way, missing -> new HashSet<>());
+        List<RecordsToDelete.Member> found = new ArrayList<>();
         for (int i = 0; i < rows.size(); i++) {
             List<Object> row = rows.get(i);
             children.add(row.subList(0, width)).ifPresent(found::add);
-            DoomedRecords.Member member =
+            RecordsToDelete.Member member =
                     children.member(row.subList(0, link.child().identity().size()));
             onThisWay.add(member);
             if (!parents.isEmpty()) {
@@ -227,7 +227,7 @@ final class Descent {
         return columns;
     }
 
-    private DoomedRecords start(Table table) {
+    private RecordsToDelete start(Table table) {
         if (table.identity().isEmpty()) {
             throw new InvalidRequestException(
                     FailureCode.NO_KEY,
@@ -235,6 +235,6 @@ final class Descent {
                             + " key nor a unique key without nulls.",
                     "Give " + table.name() + " a primary key.");
         }
-        return new DoomedRecords(table, columnsRead(table));
+        return new RecordsToDelete(table, columnsRead(table));
     }
 }

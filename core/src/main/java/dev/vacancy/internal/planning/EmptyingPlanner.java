@@ -94,18 +94,18 @@ public final class EmptyingPlanner {
         Lookup.Tally tally = lookup.tallies(List.of(new Lookup.Picked(table, new Condition.Any())))
                 .get(0);
         Fingerprint fingerprint = new Fingerprint().add("empty", table.schema(), table.storedName(), way);
-        if (!rules.drift().isDrifting(table)) {
+        if (!rules.ignored().ignores(table)) {
             fingerprint.add(tally.count(), tally.edges());
         }
         List<String> passedOver = truncating ? triggers : List.of();
         passedOver.forEach(fingerprint::add);
         fingerprint.add(scope.database(), scope.rules(), scope.request());
-        new Unwritable(rules, lookup)
+        new UnrecordableColumns(rules, lookup)
                 .refuse(List.of(new Step.Delete(table, new Condition.Any(), tally.count(), false)));
         List<Held> held = new Holds(rules, lookup, connection, planner.clock(), holds)
                 .on(List.of(new Step.Delete(table, new Condition.Any(), tally.count(), false)));
         Map<String, Long> counts = tally.count() == 0 ? Map.of() : Map.of(table.name(), tally.count());
-        Demands demands = new Demands(rules, rules.deleting(table, true));
+        ConsentDemands demands = new ConsentDemands(rules, rules.deleting(table, true));
         return new PlannedEmptying(
                 emptying,
                 by,

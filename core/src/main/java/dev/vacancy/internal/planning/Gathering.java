@@ -38,7 +38,7 @@ final class Gathering {
     private final Lookup lookup;
     private final long mostKeys;
     private final Set<Table> circular;
-    private final Map<Table, DoomedRecords> keyed = new LinkedHashMap<>();
+    private final Map<Table, RecordsToDelete> keyed = new LinkedHashMap<>();
     private final Map<Table, Set<LinkCase>> ways = new LinkedHashMap<>();
     private final Set<Table> unread = new LinkedHashSet<>();
     private final Map<Table, KeyDigest> digests = new LinkedHashMap<>();
@@ -84,13 +84,13 @@ final class Gathering {
             circle.stream()
                     .filter(table -> unread.contains(table) && !isLeaf(table))
                     .forEach(this::followUnread);
-            Map<Table, Collection<DoomedRecords.Member>> newest = new LinkedHashMap<>();
+            Map<Table, Collection<RecordsToDelete.Member>> newest = new LinkedHashMap<>();
             circle.stream()
                     .filter(keyed::containsKey)
                     .forEach(table ->
                             newest.put(table, List.copyOf(keyed.get(table).members())));
             while (!newest.isEmpty()) {
-                Map<Table, Collection<DoomedRecords.Member>> next = new LinkedHashMap<>();
+                Map<Table, Collection<RecordsToDelete.Member>> next = new LinkedHashMap<>();
                 newest.forEach((table, members) -> follow(table, members, circle, next));
                 newest.clear();
                 newest.putAll(next);
@@ -110,7 +110,7 @@ final class Gathering {
         return Optional.ofNullable(digests.get(table));
     }
 
-    DoomedRecords recordsOf(Table table) {
+    RecordsToDelete recordsOf(Table table) {
         return keyed.get(table);
     }
 
@@ -136,7 +136,7 @@ final class Gathering {
 
     /** Picks the children on a link of the records that go, whether they go themselves or not. */
     Condition childrenOn(Link link) {
-        DoomedRecords parents = keyed.get(link.parent());
+        RecordsToDelete parents = keyed.get(link.parent());
         return parents == null
                 ? new Condition.OfManyParents(link, condition(link.parent()).orElseThrow())
                 : parents.childrenOf(parents.members(), link);
@@ -158,8 +158,8 @@ final class Gathering {
      * @param rows of each child its identity first, if its table has one, and its foreign key last
      * @return for each row the parent, in order; empty if it doesn't go, or nobody knows
      */
-    List<Optional<DoomedRecords.Member>> parentsOn(Link link, List<List<Object>> rows) {
-        DoomedRecords home = keyed.get(link.parent());
+    List<Optional<RecordsToDelete.Member>> parentsOn(Link link, List<List<Object>> rows) {
+        RecordsToDelete home = keyed.get(link.parent());
         return new Parentage(lookup).of(link, rows, home.byReference(home.members(), link), home);
     }
 
@@ -173,7 +173,7 @@ final class Gathering {
         return unread.contains(link.parent())
                 ? new UnreadWays(this, lookup).to(link, rows)
                 : parentsOn(link, rows).stream()
-                        .map(parent -> parent.map(DoomedRecords.Member::way).orElse(List.of()))
+                        .map(parent -> parent.map(RecordsToDelete.Member::way).orElse(List.of()))
                         .toList();
     }
 
@@ -184,15 +184,15 @@ final class Gathering {
 
     private void follow(
             Table table,
-            Collection<DoomedRecords.Member> members,
+            Collection<RecordsToDelete.Member> members,
             Set<Table> circle,
-            Map<Table, Collection<DoomedRecords.Member>> next) {
+            Map<Table, Collection<RecordsToDelete.Member>> next) {
         for (LinkCase way : cascadesFrom(table)) {
             Table child = reach(way);
             if (isLeaf(child)) {
                 unread.add(child);
             } else if (!unread.contains(child)) {
-                List<DoomedRecords.Member> found = read(way, members);
+                List<RecordsToDelete.Member> found = read(way, members);
                 if (circle.contains(child) && !found.isEmpty()) {
                     next.merge(child, found, Gathering::joined);
                 }
@@ -218,14 +218,14 @@ final class Gathering {
         }
     }
 
-    private List<DoomedRecords.Member> read(LinkCase way, Collection<DoomedRecords.Member> members) {
+    private List<RecordsToDelete.Member> read(LinkCase way, Collection<RecordsToDelete.Member> members) {
         Table child = way.rule().link().child();
         if (circular.contains(child)) {
             return descent.children(way, members);
         }
         CatalogTable.of(child).requireIdentity();
         KeyDigest digest = new KeyDigest();
-        Optional<List<DoomedRecords.Member>> found = descent.childrenUpTo(mostKeys, way, members, digest);
+        Optional<List<RecordsToDelete.Member>> found = descent.childrenUpTo(mostKeys, way, members, digest);
         if (found.isEmpty()) {
             leaveUnread(child);
             digests.put(child, digest);
@@ -299,9 +299,9 @@ final class Gathering {
         }
     }
 
-    private static Collection<DoomedRecords.Member> joined(
-            Collection<DoomedRecords.Member> first, Collection<DoomedRecords.Member> second) {
-        List<DoomedRecords.Member> all = new ArrayList<>(first);
+    private static Collection<RecordsToDelete.Member> joined(
+            Collection<RecordsToDelete.Member> first, Collection<RecordsToDelete.Member> second) {
+        List<RecordsToDelete.Member> all = new ArrayList<>(first);
         all.addAll(second);
         return all;
     }

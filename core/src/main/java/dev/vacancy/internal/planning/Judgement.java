@@ -12,7 +12,7 @@ import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.internal.rules.Drift;
+import dev.vacancy.internal.rules.IgnoredChanges;
 import dev.vacancy.internal.rules.LinkRule;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Rule;
@@ -37,7 +37,7 @@ final class Judgement {
 
     private final DatabaseCatalog catalog;
     private final Rules rules;
-    private final Drift drift;
+    private final IgnoredChanges ignored;
     private final NewParents newParents;
     private final Lookup lookup;
     private final Gathering gathering;
@@ -65,7 +65,7 @@ final class Judgement {
     Judgement(Rules rules, Clock clock, Map<Link, Key> requested, Lookup lookup, Gathering gathering, boolean tracing) {
         this.rules = rules;
         this.catalog = rules.catalog();
-        this.drift = rules.drift();
+        this.ignored = rules.ignored();
         this.records = new Records(catalog);
         this.tracing = tracing;
         this.blockedRoots = new BlockedRoots(gathering, lookup, records);
@@ -96,17 +96,17 @@ final class Judgement {
         List<Link> links = gathering.tables().stream()
                 .flatMap(going -> catalog.linksTo(going).stream())
                 .toList();
-        Tallies tallies = new Tallies(gathering, lookup, links);
+        ChildCounts tallies = new ChildCounts(gathering, lookup, links);
         gathering.tables().forEach(table -> count(table, tallies));
         links.stream().flatMap(link -> gathering.casesOf(link).stream()).forEach(way -> judge(way, tallies));
         StepOrder order = new StepOrder(rules, gathering, lookup, counts);
-        List<Step.Touch> touches = new Touches(rules, gathering, lookup).of(counts.keySet());
+        List<Step.Touch> touches = new LastChangeUpdates(rules, gathering, lookup).of(counts.keySet());
         if (blockers.isEmpty()) {
             // Those who are touched are told by their children, which must still be active.
             steps.addAll(0, touches);
             steps.addAll(order.steps());
         }
-        steps.forEach(step -> fingerprint.add(step.attempt(), drift.isDrifting(step.table()) ? "" : step.count()));
+        steps.forEach(step -> fingerprint.add(step.attempt(), ignored.ignores(step.table()) ? "" : step.count()));
         if (!lookup.locking()) {
             catalog.links().stream()
                     .filter(link -> CatalogLink.of(link).sharesKey())
@@ -172,13 +172,13 @@ final class Judgement {
                 .forEach(link -> name(link.child(), byName));
     }
 
-    private void count(Table table, Tallies tallies) {
+    private void count(Table table, ChildCounts tallies) {
         fingerprint.add(rules.isMarked(table) ? "mark" : "delete", table.schema(), table.storedName());
         long count;
         Optional<KeyDigest> unread = gathering.digestOf(table);
         if (unread.isPresent()) {
             count = unread.get().count();
-            if (!drift.isDrifting(table)) {
+            if (!ignored.ignores(table)) {
                 fingerprint.add(count, unread.get().hex());
             }
         } else if (gathering.isUnread(table)) {
@@ -186,9 +186,9 @@ final class Judgement {
             addToFingerprint(table, tally);
             count = tally.count();
         } else {
-            Collection<DoomedRecords.Member> members =
+            Collection<RecordsToDelete.Member> members =
                     gathering.recordsOf(table).members();
-            if (!drift.isDrifting(table)) {
+            if (!ignored.ignores(table)) {
                 KeyDigest keys = new KeyDigest();
                 members.forEach(member -> keys.add(member.key()));
                 fingerprint.add(members.size(), keys.hex());
@@ -200,7 +200,7 @@ final class Judgement {
         }
     }
 
-    private void judge(LinkCase way, Tallies tallies) {
+    private void judge(LinkCase way, ChildCounts tallies) {
         LinkRule rule = way.rule();
         Link link = rule.link();
         if (rule.rule() == Rule.CASCADE) {
@@ -321,7 +321,7 @@ final class Judgement {
 
     /** A table that never stands still would make every approval stale; its records are told exactly by the outcome. */
     private void addToFingerprint(Table table, Lookup.Tally tally) {
-        if (!drift.isDrifting(table)) {
+        if (!ignored.ignores(table)) {
             fingerprint.add(tally.count(), tally.edges());
         }
     }

@@ -25,8 +25,8 @@ final class Levels {
     private final Gathering gathering;
     private final Lookup lookup;
     private final List<Link> links;
-    private final Map<DoomedRecords.Member, List<DoomedRecords.Member>> parents = new LinkedHashMap<>();
-    private final Map<DoomedRecords.Member, Integer> children = new LinkedHashMap<>();
+    private final Map<RecordsToDelete.Member, List<RecordsToDelete.Member>> parents = new LinkedHashMap<>();
+    private final Map<RecordsToDelete.Member, Integer> children = new LinkedHashMap<>();
 
     /**
      * Sorts nothing yet.
@@ -48,7 +48,7 @@ final class Levels {
         tables.forEach(table -> gathering.recordsOf(table).members().forEach(member -> children.put(member, 0)));
         links.forEach(this::read);
         List<Step> steps = new ArrayList<>();
-        List<DoomedRecords.Member> level = withoutChildren(children.keySet());
+        List<RecordsToDelete.Member> level = withoutChildren(children.keySet());
         while (!level.isEmpty()) {
             steps.addAll(deletions(level));
             children.keySet().removeAll(Set.copyOf(level));
@@ -61,14 +61,14 @@ final class Levels {
     }
 
     private void read(Link link) {
-        DoomedRecords home = gathering.recordsOf(link.child());
+        RecordsToDelete home = gathering.recordsOf(link.child());
         List<Column> identity = link.child().identity();
         List<Column> columns = new ArrayList<>(identity);
         columns.addAll(link.childColumns());
         List<List<Object>> rows = lookup.records(link.child(), columns, home.condition());
-        List<Optional<DoomedRecords.Member>> found = gathering.parentsOn(link, rows);
+        List<Optional<RecordsToDelete.Member>> found = gathering.parentsOn(link, rows);
         for (int i = 0; i < rows.size(); i++) {
-            DoomedRecords.Member child = home.member(rows.get(i).subList(0, identity.size()));
+            RecordsToDelete.Member child = home.member(rows.get(i).subList(0, identity.size()));
             found.get(i)
                     // A record that points at itself stands in nobody's way.
                     .filter(parent -> !parent.equals(child))
@@ -80,10 +80,10 @@ final class Levels {
         }
     }
 
-    private Collection<DoomedRecords.Member> release(List<DoomedRecords.Member> level) {
-        Set<DoomedRecords.Member> released = new LinkedHashSet<>();
-        for (DoomedRecords.Member member : level) {
-            for (DoomedRecords.Member parent : parents.getOrDefault(member, List.of())) {
+    private Collection<RecordsToDelete.Member> release(List<RecordsToDelete.Member> level) {
+        Set<RecordsToDelete.Member> released = new LinkedHashSet<>();
+        for (RecordsToDelete.Member member : level) {
+            for (RecordsToDelete.Member parent : parents.getOrDefault(member, List.of())) {
                 children.merge(parent, -1, Integer::sum);
                 released.add(parent);
             }
@@ -91,11 +91,11 @@ final class Levels {
         return released;
     }
 
-    private List<DoomedRecords.Member> withoutChildren(Collection<DoomedRecords.Member> members) {
+    private List<RecordsToDelete.Member> withoutChildren(Collection<RecordsToDelete.Member> members) {
         return members.stream().filter(member -> children.get(member) == 0).toList();
     }
 
-    private static List<Step> deletions(List<DoomedRecords.Member> level) {
+    private static List<Step> deletions(List<RecordsToDelete.Member> level) {
         Map<Table, List<List<Object>>> keys = new LinkedHashMap<>();
         level.forEach(member -> keys.computeIfAbsent(member.home().table(), missing -> new ArrayList<>())
                 .add(member.key().values()));
@@ -106,14 +106,14 @@ final class Levels {
     }
 
     /** Goes from parent to parent until it comes to a record again: that is the circle. */
-    private InvalidRequestException circle(Set<DoomedRecords.Member> left) {
-        List<DoomedRecords.Member> way = new ArrayList<>();
-        DoomedRecords.Member next = left.iterator().next();
+    private InvalidRequestException circle(Set<RecordsToDelete.Member> left) {
+        List<RecordsToDelete.Member> way = new ArrayList<>();
+        RecordsToDelete.Member next = left.iterator().next();
         while (!way.contains(next)) {
             way.add(next);
             next = parents.get(next).stream().filter(left::contains).findFirst().orElseThrow();
         }
-        List<DoomedRecords.Member> circle = new ArrayList<>(way.subList(way.indexOf(next), way.size()));
+        List<RecordsToDelete.Member> circle = new ArrayList<>(way.subList(way.indexOf(next), way.size()));
         circle.add(next);
         String records = circle.stream()
                 .map(member -> member.home().table().name() + " "

@@ -453,7 +453,9 @@ final class Lookup {
         if (!dialect.isLockFailure(failure)) {
             return new DatabaseException("read " + table.name(), "Nothing was changed.", failure);
         }
-        return locking ? new NotGranted(table, wanted, failure) : LockedException.of(table.name(), List.of(), failure);
+        return locking
+                ? new LockNotGranted(table, wanted, failure)
+                : LockedException.of(table.name(), List.of(), failure);
     }
 
     /** A question and what becomes of the rows that answer it. */

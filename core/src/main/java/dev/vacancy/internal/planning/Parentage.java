@@ -31,18 +31,18 @@ final class Parentage {
      * @param home knows the records by their identity
      * @return for each row the parent, in order; empty if nobody knows it
      */
-    List<Optional<DoomedRecords.Member>> of(
-            Link link, List<List<Object>> rows, Map<Key, DoomedRecords.Member> byReference, DoomedRecords home) {
-        List<Optional<DoomedRecords.Member>> parents = new ArrayList<>();
+    List<Optional<RecordsToDelete.Member>> of(
+            Link link, List<List<Object>> rows, Map<Key, RecordsToDelete.Member> byReference, RecordsToDelete home) {
+        List<Optional<RecordsToDelete.Member>> parents = new ArrayList<>();
         List<List<Object>> unknown = new ArrayList<>();
         for (List<Object> row : rows) {
-            Optional<DoomedRecords.Member> parent = foreignKey(link, row).map(byReference::get);
+            Optional<RecordsToDelete.Member> parent = foreignKey(link, row).map(byReference::get);
             parents.add(parent);
             if (parent.isEmpty()) {
                 identity(link, row).ifPresent(unknown::add);
             }
         }
-        Map<List<Object>, DoomedRecords.Member> asked = ask(link, unknown, home);
+        Map<List<Object>, RecordsToDelete.Member> asked = ask(link, unknown, home);
         for (int i = 0; i < rows.size(); i++) {
             if (parents.get(i).isEmpty()) {
                 parents.set(i, identity(link, rows.get(i)).map(asked::get));
@@ -51,13 +51,13 @@ final class Parentage {
         return parents;
     }
 
-    private Map<List<Object>, DoomedRecords.Member> ask(
-            Link link, Collection<List<Object>> children, DoomedRecords home) {
-        Map<List<Object>, DoomedRecords.Member> found = new HashMap<>();
+    private Map<List<Object>, RecordsToDelete.Member> ask(
+            Link link, Collection<List<Object>> children, RecordsToDelete home) {
+        Map<List<Object>, RecordsToDelete.Member> found = new HashMap<>();
         if (!children.isEmpty()) {
             int width = link.child().identity().size();
             for (List<Object> row : lookup.parents(link, children)) {
-                DoomedRecords.Member parent = home.member(row.subList(width, row.size()));
+                RecordsToDelete.Member parent = home.member(row.subList(width, row.size()));
                 if (parent != null) {
                     found.put(List.copyOf(row.subList(0, width)), parent);
                 }

@@ -10,7 +10,7 @@ import dev.vacancy.Skipped;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.internal.rules.Drift;
+import dev.vacancy.internal.rules.IgnoredChanges;
 import dev.vacancy.rule.Consent;
 import java.time.Instant;
 import java.util.Collections;
@@ -51,7 +51,7 @@ public record PlannedDeletion(
         boolean recorded,
         Consent consent,
         boolean colleague,
-        Drift drift,
+        IgnoredChanges ignored,
         String fingerprint,
         Consent demanded,
         Scope scope,
@@ -59,7 +59,7 @@ public record PlannedDeletion(
         implements Plan, Gated {
     @Override
     public Set<String> ignoredChanges() {
-        return drift.places();
+        return ignored.places();
     }
 
     /** Keeps its own copies of the collections. */
@@ -119,7 +119,7 @@ public record PlannedDeletion(
                 recorded,
                 consent,
                 colleague,
-                drift,
+                ignored,
                 fingerprint,
                 demanded,
                 scope,

@@ -20,8 +20,8 @@ import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.internal.dialect.DatabaseIdentity;
 import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.dialect.Whereabouts;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.internal.trail.TrailTables;
@@ -56,7 +56,7 @@ public final class Planner {
     private final Clock clock;
     private final Limits limits;
     private final String schema;
-    private final Onlooker onlooker;
+    private final RecordObserver onlooker;
 
     /**
      * Makes a planner.
@@ -68,10 +68,10 @@ public final class Planner {
      * @param schema the schema that statements meant which named none, where the catalog was read
      */
     public Planner(Rules rules, Dialect dialect, Clock clock, Limits limits, String schema) {
-        this(rules, dialect, clock, limits, schema, Onlooker.NOBODY);
+        this(rules, dialect, clock, limits, schema, RecordObserver.NOBODY);
     }
 
-    private Planner(Rules rules, Dialect dialect, Clock clock, Limits limits, String schema, Onlooker onlooker) {
+    private Planner(Rules rules, Dialect dialect, Clock clock, Limits limits, String schema, RecordObserver onlooker) {
         this.onlooker = onlooker;
         this.rules = rules;
         this.dialect = dialect;
@@ -96,7 +96,7 @@ public final class Planner {
      * @param other looks at each selected record
      * @return the other planner
      */
-    public Planner watchedBy(Onlooker other) {
+    public Planner watchedBy(RecordObserver other) {
         return new Planner(rules, dialect, clock, limits, schema, other);
     }
 
@@ -110,7 +110,7 @@ public final class Planner {
      */
     public Scope scope(Connection connection, String request) {
         try {
-            Whereabouts here = dialect.whereabouts(connection);
+            DatabaseIdentity here = dialect.whereabouts(connection);
             if (!here.schema().equals(schema)) {
                 throw new InvalidRequestException(
                         FailureCode.OTHER_SCHEMA,
@@ -132,7 +132,7 @@ public final class Planner {
      * @return the same plan with what is asked for here
      */
     public Gated underTheseRules(PlannedDeletion plan, Scope scope) {
-        Demands demands = new Demands(rules, rules.deleting(plan.table(), !plan.isSoft()));
+        ConsentDemands demands = new ConsentDemands(rules, rules.deleting(plan.table(), !plan.isSoft()));
         return new PlannedElsewhere(
                 plan, demands.of(plan.counts(), plan.selected()), demands.colleague(plan.counts()), scope);
     }
@@ -301,7 +301,7 @@ public final class Planner {
      * @return true if selected records are to be shown
      */
     public boolean isWatched() {
-        return onlooker != Onlooker.NOBODY;
+        return onlooker != RecordObserver.NOBODY;
     }
 
     /**
@@ -399,7 +399,7 @@ public final class Planner {
                     ? rules.purging(selection.table(), Clock.fixed(moment, clock.getZone()))
                     : rules.deleting(
                             selection.table(),
-                            asked.isForGood() || new ForGood(rules, lookup, clock).decides(selection));
+                            asked.isHard() || new HardDeletions(rules, lookup, clock).decides(selection));
             return new Planning(applying, lookup, selection, held, connection, scope).plan(asked, by, moment);
         });
     }
@@ -456,10 +456,10 @@ public final class Planner {
                         throw useless;
                     });
                     MissingRights.refuse(consequences.steps(), rules.catalog());
-                    new Unwritable(rules, lookup).refuse(consequences.steps());
+                    new UnrecordableColumns(rules, lookup).refuse(consequences.steps());
                     new LatestRows(rules, lookup, clock).refuse(consequences.steps());
                     List<Held> held = holds.on(consequences.steps());
-                    Demands demands = new Demands(Planner.this.rules, rules);
+                    ConsentDemands demands = new ConsentDemands(Planner.this.rules, rules);
                     Consent demanded = demands.of(consequences.counts(), roots.count());
                     PlannedDeletion plan = new PlannedDeletion(
                             asked,
@@ -486,7 +486,7 @@ public final class Planner {
                             rules.recording().isPresent(),
                             consent(asked, roots, ofTable, demanded),
                             demands.colleague(consequences.counts()),
-                            rules.drift(),
+                            rules.ignored(),
                             fingerprint(consequences),
                             demanded,
                             scope,

@@ -2,9 +2,9 @@ package dev.vacancy.internal.planning;
 
 import dev.vacancy.Emptying;
 import dev.vacancy.Selection;
+import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.catalog.RecordKey;
 import java.util.List;
@@ -24,7 +24,7 @@ public final class RequestDigest {
      * @param catalog the tables that it names
      * @return 64 hexadecimal digits, SHA-256 (FIPS 180-4)
      */
-    public static String of(Selection selection, DatabaseCatalog catalog) {
+    public static String of(Selection selection, Catalog catalog) {
         Table table = catalog.table(selection.table());
         Fingerprint digest = new Fingerprint().add("delete", table.schema(), table.storedName());
         digest.add(selection.keys().size());
@@ -37,7 +37,7 @@ public final class RequestDigest {
                 selection.isOfAllRecords(),
                 selection.expected(),
                 selection.most(),
-                selection.isForGood(),
+                selection.isHard(),
                 selection.isPurge(),
                 selection.isSkippingBlocked());
         Map<String, List<Object>> newParents = new TreeMap<>();
@@ -58,7 +58,7 @@ public final class RequestDigest {
      * @param catalog the tables
      * @return 64 hexadecimal digits
      */
-    public static String of(Emptying emptying, DatabaseCatalog catalog) {
+    public static String of(Emptying emptying, Catalog catalog) {
         Table table = catalog.table(emptying.table());
         return new Fingerprint()
                 .add("empty", table.schema(), table.storedName(), emptying.passingOverTriggers())
@@ -73,7 +73,7 @@ public final class RequestDigest {
      * @return 64 hexadecimal digits
      */
     public static String ofRestore(UUID run, Optional<String> only) {
-        return of("restore", run, only.orElse(""));
+        return ofParts("restore", run, only.orElse(""));
     }
 
     /**
@@ -83,7 +83,7 @@ public final class RequestDigest {
      * @return 64 hexadecimal digits
      */
     public static String ofMasking(String text) {
-        return of("mask", text);
+        return ofParts("mask", text);
     }
 
     /**
@@ -94,7 +94,7 @@ public final class RequestDigest {
      * @return 64 hexadecimal digits
      */
     public static String ofErasure(Table table, String key) {
-        return of("erase", table.schema(), table.storedName(), key);
+        return ofParts("erase", table.schema(), table.storedName(), key);
     }
 
     /**
@@ -103,7 +103,7 @@ public final class RequestDigest {
      * @param parts what it consists of, in their order
      * @return 64 hexadecimal digits
      */
-    public static String of(Object... parts) {
+    public static String ofParts(Object... parts) {
         return new Fingerprint().add(parts).hex();
     }
 }

@@ -225,7 +225,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             Fingerprint digest =
                     new Fingerprint().addAll(RecordKey.of(root.key()).storable());
             for (Column column : table.columns()) {
-                if (!rules.drift().isDrifting(table, column)) {
+                if (!rules.ignored().ignores(table, column)) {
                     digest.add(column.storedName()).addContent(root.values().get(column.name()));
                 }
             }

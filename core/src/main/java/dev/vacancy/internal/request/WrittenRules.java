@@ -19,7 +19,7 @@ import java.util.function.Consumer;
  * @param rules the rules on links
  * @param labels what people recognise records by
  * @param markers how tables mark soft-deleted records
- * @param drifting what never stands still
+ * @param ignoredChanges what never stands still
  * @param schemas schemas beside the connection's own
  * @param softTables the tables whose records are marked when they are deleted
  * @param versions the columns that count the changes of a record
@@ -32,7 +32,7 @@ public record WrittenRules(
         List<RuleOnLink> rules,
         List<LabelOfTable> labels,
         List<MarkerOfTable> markers,
-        List<DriftingPlace> drifting,
+        List<IgnoredPlace> ignoredChanges,
         List<String> schemas,
         List<SoftTable> softTables,
         List<VersionColumn> versions,
@@ -51,7 +51,7 @@ public record WrittenRules(
         rules = List.copyOf(rules);
         labels = List.copyOf(labels);
         markers = List.copyOf(markers);
-        drifting = List.copyOf(drifting);
+        ignoredChanges = List.copyOf(ignoredChanges);
         schemas = List.copyOf(schemas);
         softTables = List.copyOf(softTables);
         versions = List.copyOf(versions);
@@ -111,7 +111,7 @@ public record WrittenRules(
      * @param origin where this is said, such as a file and a line
      * @param place a table, or {@code table.column}
      */
-    public record DriftingPlace(String origin, String place) {}
+    public record IgnoredPlace(String origin, String place) {}
 
     /**
      * How a table marks its soft-deleted records.
@@ -160,7 +160,7 @@ public record WrittenRules(
         private final List<RuleOnLink> rules = new ArrayList<>();
         private final List<LabelOfTable> labels = new ArrayList<>();
         private final List<MarkerOfTable> markers = new ArrayList<>();
-        private final List<DriftingPlace> drifting = new ArrayList<>();
+        private final List<IgnoredPlace> ignoredChanges = new ArrayList<>();
         private final List<String> schemas = new ArrayList<>();
         private final List<SoftTable> softTables = new ArrayList<>();
         private final List<VersionColumn> versions = new ArrayList<>();
@@ -174,7 +174,7 @@ public record WrittenRules(
             draft.rules.addAll(book.rules);
             draft.labels.addAll(book.labels);
             draft.markers.addAll(book.markers);
-            draft.drifting.addAll(book.drifting);
+            draft.ignoredChanges.addAll(book.ignoredChanges);
             draft.schemas.addAll(book.schemas);
             draft.softTables.addAll(book.softTables);
             draft.versions.addAll(book.versions);
@@ -186,7 +186,17 @@ public record WrittenRules(
 
         WrittenRules book() {
             return new WrittenRules(
-                    links, rules, labels, markers, drifting, schemas, softTables, versions, modified, consents, trail);
+                    links,
+                    rules,
+                    labels,
+                    markers,
+                    ignoredChanges,
+                    schemas,
+                    softTables,
+                    versions,
+                    modified,
+                    consents,
+                    trail);
         }
     }
 
@@ -217,10 +227,10 @@ public record WrittenRules(
     }
 
     @Override
-    public RuleBook drifting(String... places) {
+    public RuleBook ignoringChangesIn(String... places) {
         return with(draft -> {
             for (String place : places) {
-                draft.drifting.add(new DriftingPlace(PROGRAM, place));
+                draft.ignoredChanges.add(new IgnoredPlace(PROGRAM, place));
             }
         });
     }
@@ -236,7 +246,7 @@ public record WrittenRules(
     }
 
     @Override
-    public RuleBook version(String... places) {
+    public RuleBook versionColumn(String... places) {
         return with(draft -> {
             for (String place : places) {
                 draft.versions.add(new VersionColumn(PROGRAM, place));
@@ -245,7 +255,7 @@ public record WrittenRules(
     }
 
     @Override
-    public RuleBook modified(String table, String byColumn, String atColumn) {
+    public RuleBook modifiedColumns(String table, String byColumn, String atColumn) {
         return with(draft ->
                 draft.modified.add(new ModifiedColumns(PROGRAM, table, Optional.of(byColumn), Optional.of(atColumn))));
     }

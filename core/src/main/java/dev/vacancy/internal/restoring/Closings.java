@@ -22,9 +22,9 @@ import java.util.Set;
 final class Closings {
     private final Rules rules;
     private final Clock clock;
-    private final Standing standing;
+    private final CurrentRows standing;
 
-    Closings(Rules rules, Clock clock, Standing standing) {
+    Closings(Rules rules, Clock clock, CurrentRows standing) {
         this.rules = rules;
         this.clock = clock;
         this.standing = standing;
@@ -45,7 +45,7 @@ final class Closings {
     }
 
     /** Picks the row that a run has appended to close a record. */
-    static Condition appended(Table table, LatestRow latest, Row row) {
+    static Condition appended(Table table, LatestRow latest, RestorableRow row) {
         Column start = table.column(latest.column());
         List<Column> key = key(table, latest);
         String begun = String.valueOf(row.entry().alteration().orElseThrow().get(start.name()));
@@ -59,7 +59,7 @@ final class Closings {
     }
 
     /** The records whose closing row is still the last one: nobody has opened them again. */
-    Set<Row> closed(Table table, LatestRow latest, List<Row> rows) throws SQLException {
+    Set<RestorableRow> closed(Table table, LatestRow latest, List<RestorableRow> rows) throws SQLException {
         List<Column> key = key(table, latest);
         Condition own = Condition.anyOf(
                         rows.stream().map(row -> appended(table, latest, row)).toList())
@@ -71,7 +71,7 @@ final class Closings {
         for (Map<Column, Object> found : standing.images(table, key, new Condition.AllOf(List.of(same, own, ending)))) {
             keys.add(standing.texts(key, found));
         }
-        Set<Row> closed = new LinkedHashSet<>(rows);
+        Set<RestorableRow> closed = new LinkedHashSet<>(rows);
         closed.removeIf(row -> !keys.contains(standing.texts(key, row.image())));
         return closed;
     }

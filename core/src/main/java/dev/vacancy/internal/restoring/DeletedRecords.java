@@ -95,7 +95,7 @@ final class DeletedRecords {
         if (tables.isEmpty()) {
             return last;
         }
-        Standing standing = new Standing(dialect, connection);
+        CurrentRows standing = new CurrentRows(dialect, connection);
         for (RecordContent record : records) {
             Condition itself = new Condition.Among(
                     record.key().columns(), List.of(record.key().values()));
@@ -115,7 +115,7 @@ final class DeletedRecords {
                 trail.run(connection, entry.run()).ifPresent(runs::add);
             }
         }
-        return runs.stream().max(Comparator.comparing(StoredRun::place)).map(Told::run);
+        return runs.stream().max(Comparator.comparing(StoredRun::place)).map(PublicForm::run);
     }
 
     private Optional<Instant> since(Connection connection, Table table, RecordContent record) {
@@ -128,7 +128,7 @@ final class DeletedRecords {
                     .findFirst();
         }
         Optional<String> column = marker instanceof RowMarker.Flag
-                ? Optional.ofNullable(rules.softness().tables().get(table)).flatMap(SoftDelete::when)
+                ? Optional.ofNullable(rules.softness().tables().get(table)).flatMap(SoftDelete::timeColumn)
                 : Optional.of(marker.column());
         return column.map(table::column)
                 .map(Column::name)

@@ -9,7 +9,7 @@ import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Passage;
-import dev.vacancy.internal.planning.Demands;
+import dev.vacancy.internal.planning.ConsentDemands;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
@@ -45,9 +45,9 @@ final class Erasure {
     private final Clock clock;
     private final TrailTables tables;
     private final EntryReader reader;
-    private final WordsElsewhere elsewhere;
+    private final TextElsewhere elsewhere;
 
-    Erasure(Planner planner, Clock clock, TrailTables tables, WordsElsewhere elsewhere) {
+    Erasure(Planner planner, Clock clock, TrailTables tables, TextElsewhere elsewhere) {
         this.elsewhere = elsewhere;
         this.planner = planner;
         this.rules = planner.rules();
@@ -59,7 +59,7 @@ final class Erasure {
     /** Spells a key the way the trail does, or as it was given where the record isn't there. */
     static String keyText(Dialect dialect, Connection connection, Table table, Key key) throws SQLException {
         Condition itself = new Condition.Among(key.columns(), List.of(key.values()));
-        return TrailKey.of(new Standing(dialect, connection)
+        return TrailKey.of(new CurrentRows(dialect, connection)
                 .keys(table, itself).stream().findFirst().orElseGet(key::texts));
     }
 
@@ -70,13 +70,13 @@ final class Erasure {
     /** Works out what erasing a record from the trail would do. */
     PlannedErasure plan(Connection connection, Table table, String key, By by) throws SQLException {
         Scope scope = planner.scope(connection, RequestDigest.ofErasure(table, key));
-        Traces traces = Traces.of(rules.catalog(), tables, connection, table, key);
+        RecordTraces traces = RecordTraces.of(rules.catalog(), tables, connection, table, key);
         List<TrailRun> holds = new ArrayList<>();
         for (StoredRun hold : tables.holds(connection)) {
             List<String> keys = traces.keys(
                     hold.facts().table(), table.name().equals(hold.facts().table()) ? key : null);
             if (!keys.isEmpty() && mayHold(connection, hold, keys)) {
-                holds.add(Told.run(hold));
+                holds.add(PublicForm.run(hold));
             }
         }
         List<StoredEntry> told = traces.entries().stream()
@@ -85,7 +85,7 @@ final class Erasure {
         boolean there = !planner.keys(connection, table, withKey(table, key, told), 1, false)
                 .isEmpty();
         Map<String, Long> counts = traces.counts();
-        Demands demands = new Demands(rules, rules);
+        ConsentDemands demands = new ConsentDemands(rules, rules);
         return new PlannedErasure(
                 table.name(),
                 key,
@@ -135,14 +135,14 @@ final class Erasure {
     long carryOut(Passage passage, Gated gone, Connection connection, String table, String key, UUID id)
             throws SQLException {
         passage.require(gone);
-        Traces traces =
-                Traces.of(rules.catalog(), tables, connection, rules.catalog().table(table), key);
+        RecordTraces traces = RecordTraces.of(
+                rules.catalog(), tables, connection, rules.catalog().table(table), key);
         String kept = isSurrogate(table) ? key : null;
         erase(connection, traces, table, id);
         new Chain(tables)
                 .append(
                         connection,
-                        new Facts(rules, clock)
+                        new TrailChangeFacts(rules, clock)
                                 .of(
                                         id,
                                         RunKind.ERASURE,
@@ -160,10 +160,10 @@ final class Erasure {
         Optional<Table> table = rules.catalog().tables().stream()
                 .filter(each -> each.name().equals(name))
                 .findFirst();
-        return table.filter(Traces::isSurrogate).isPresent();
+        return table.filter(RecordTraces::isSurrogate).isPresent();
     }
 
-    private void erase(Connection connection, Traces traces, String table, UUID id) throws SQLException {
+    private void erase(Connection connection, RecordTraces traces, String table, UUID id) throws SQLException {
         Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());
         Recorder.Heading ofWords =
                 new Recorder.Heading(id, EntryReader.OF_RUNS, Action.ERASED, table, Optional.empty());

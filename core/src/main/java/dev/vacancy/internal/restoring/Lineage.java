@@ -19,14 +19,14 @@ import java.util.Set;
 final class Lineage {
     private final Table table;
     private final List<Link> links;
-    private final Standing standing;
+    private final CurrentRows standing;
 
     /**
      * Sorts nothing yet.
      *
      * @param links the foreign keys of a table to itself
      */
-    Lineage(Table table, List<Link> links, Standing standing) {
+    Lineage(Table table, List<Link> links, CurrentRows standing) {
         this.table = table;
         this.links = links;
         this.standing = standing;
@@ -38,19 +38,19 @@ final class Lineage {
      * @param ready in such an order
      * @param waiting what points at a record that isn't there, or in a circle
      */
-    record Sorted(List<Row> ready, List<Row> waiting) {}
+    record Sorted(List<RestorableRow> ready, List<RestorableRow> waiting) {}
 
-    Sorted sort(List<Row> rows) throws SQLException {
-        Map<Row, Integer> missing = new LinkedHashMap<>();
+    Sorted sort(List<RestorableRow> rows) throws SQLException {
+        Map<RestorableRow, Integer> missing = new LinkedHashMap<>();
         rows.forEach(row -> missing.put(row, 0));
-        Map<Row, List<Row>> followers = new HashMap<>();
+        Map<RestorableRow, List<RestorableRow>> followers = new HashMap<>();
         for (Link link : links) {
-            Map<List<String>, Row> known = new HashMap<>();
+            Map<List<String>, RestorableRow> known = new HashMap<>();
             rows.forEach(row -> known.put(standing.texts(link.parentColumns(), row.image()), row));
             Set<List<String>> there = there(link, rows, known.keySet());
-            for (Row row : rows) {
+            for (RestorableRow row : rows) {
                 List<String> wanted = standing.texts(link.childColumns(), row.image());
-                Row parent = known.get(wanted);
+                RestorableRow parent = known.get(wanted);
                 if (!isPointing(link, row) || there.contains(wanted) || row.equals(parent)) {
                     continue;
                 }
@@ -60,18 +60,18 @@ final class Lineage {
                 }
             }
         }
-        List<Row> ready = new ArrayList<>();
-        Deque<Row> next = new ArrayDeque<>();
+        List<RestorableRow> ready = new ArrayList<>();
+        Deque<RestorableRow> next = new ArrayDeque<>();
         missing.forEach((row, count) -> {
             if (count == 0) {
                 next.add(row);
             }
         });
         while (!next.isEmpty()) {
-            Row row = next.remove();
+            RestorableRow row = next.remove();
             ready.add(row);
             missing.remove(row);
-            for (Row follower : followers.getOrDefault(row, List.of())) {
+            for (RestorableRow follower : followers.getOrDefault(row, List.of())) {
                 if (missing.merge(follower, -1, Integer::sum) == 0) {
                     next.add(follower);
                 }
@@ -80,14 +80,14 @@ final class Lineage {
         return new Sorted(ready, List.copyOf(missing.keySet()));
     }
 
-    private static boolean isPointing(Link link, Row row) {
+    private static boolean isPointing(Link link, RestorableRow row) {
         return link.childColumns().stream().allMatch(column -> row.image().get(column) != null);
     }
 
     /** The parents that don't come with these rows and are in the database. */
-    private Set<List<String>> there(Link link, List<Row> rows, Set<List<String>> coming) throws SQLException {
+    private Set<List<String>> there(Link link, List<RestorableRow> rows, Set<List<String>> coming) throws SQLException {
         Map<List<String>, List<Object>> others = new LinkedHashMap<>();
-        for (Row row : rows) {
+        for (RestorableRow row : rows) {
             List<String> wanted = standing.texts(link.childColumns(), row.image());
             if (isPointing(link, row) && !coming.contains(wanted)) {
                 others.put(wanted, row.values(link.childColumns()));

@@ -7,7 +7,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Mention;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.gate.Passage;
-import dev.vacancy.internal.planning.Demands;
+import dev.vacancy.internal.planning.ConsentDemands;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
@@ -48,9 +48,9 @@ final class Masking {
     private final Clock clock;
     private final TrailTables tables;
     private final EntryReader reader;
-    private final WordsElsewhere elsewhere;
+    private final TextElsewhere elsewhere;
 
-    Masking(Planner planner, Clock clock, TrailTables tables, WordsElsewhere elsewhere) {
+    Masking(Planner planner, Clock clock, TrailTables tables, TextElsewhere elsewhere) {
         this.planner = planner;
         this.rules = planner.rules();
         this.clock = clock;
@@ -64,7 +64,7 @@ final class Masking {
         requireNotAgain(sought, by);
         Scope scope = planner.scope(connection, RequestDigest.ofMasking(sought.toString()));
         Mentions found = Mentions.of(rules.catalog(), tables, connection, sought);
-        WordsElsewhere.Found others = elsewhere.look(connection, sought);
+        TextElsewhere.Found others = elsewhere.look(connection, sought);
         List<Mention> mentions = new ArrayList<>();
         found.runs().forEach(run -> mentions.add(run.told()));
         found.entries().forEach(entry -> mentions.add(entry.told()));
@@ -81,7 +81,7 @@ final class Masking {
                 others.open(),
                 Chain.digest(scope + "\n" + mentions),
                 demanded(counts),
-                new Demands(rules, rules).colleague(known(counts)),
+                new ConsentDemands(rules, rules).colleague(known(counts)),
                 scope);
     }
 
@@ -111,7 +111,7 @@ final class Masking {
             boolean standing = hold.facts().kind() == RunKind.STANDING_HOLD;
             if (selecting
                     || (!keys.isEmpty() && (standing || new EntriesByKey(reader).hasAny(connection, hold, keys)))) {
-                holds.add(Told.run(hold));
+                holds.add(PublicForm.run(hold));
             }
         }
         return holds;
@@ -121,8 +121,8 @@ final class Masking {
     private Consent demanded(Map<String, Long> counts) {
         Consent demanded = Consent.NONE;
         for (String name : known(counts).keySet()) {
-            demanded = demanded.and(
-                    new Demands(rules, rules).withoutWayBack(rules.catalog().table(name)));
+            demanded = demanded.and(new ConsentDemands(rules, rules)
+                    .withoutWayBack(rules.catalog().table(name)));
         }
         return demanded == Consent.LABEL ? Consent.NUMBER : demanded;
     }
@@ -178,7 +178,7 @@ final class Masking {
         new Chain(tables)
                 .append(
                         connection,
-                        new Facts(rules, clock)
+                        new TrailChangeFacts(rules, clock)
                                 .of(
                                         id,
                                         RunKind.MASKING,

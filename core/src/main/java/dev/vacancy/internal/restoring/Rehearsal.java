@@ -40,10 +40,10 @@ final class Rehearsal {
     private static final class Over extends RuntimeException {
         private static final long serialVersionUID = 1L;
 
-        private final transient Optional<Refused> refused;
+        private final transient Optional<RefusedRecord> refused;
         private final boolean whole;
 
-        Over(Optional<Refused> refused, boolean whole) {
+        Over(Optional<RefusedRecord> refused, boolean whole) {
             super(null, null, false, false);
             this.refused = refused;
             this.whole = whole;
@@ -68,7 +68,7 @@ final class Rehearsal {
             });
         } catch (Over over) {
             if (over.refused.isPresent()) {
-                Refused refused = over.refused.get();
+                RefusedRecord refused = over.refused.get();
                 Conflict conflict =
                         refused.conflict(judges.getOrDefault(refused.table().name(), List.of()));
                 return plan.hinderedBy(conflict);
@@ -106,15 +106,15 @@ final class Rehearsal {
                 restoration.end();
             }
             return new Over(Optional.empty(), whole);
-        } catch (Refused refused) {
+        } catch (RefusedRecord refused) {
             return new Over(Optional.of(refused), false);
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
                 throw LockedException.ofConflict("what comes back", failure);
             }
-            if (Refused.isByData(failure, dialect)) {
+            if (RefusedRecord.isByData(failure, dialect)) {
                 Table table = rules.catalog().table(plan.run().table());
-                return new Over(Optional.of(new Refused(table, failure)), false);
+                return new Over(Optional.of(new RefusedRecord(table, failure)), false);
             }
             throw new DatabaseException("try the restore", "Nothing was changed.", failure);
         }

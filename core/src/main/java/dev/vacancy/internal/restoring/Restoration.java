@@ -56,16 +56,16 @@ final class Restoration implements Restorer.Work {
     private final Optional<Recorder> recorder;
 
     private final UUID run;
-    private final Comparison comparison;
+    private final RestoreComparison comparison;
     private final Map<String, Integer> steps = new LinkedHashMap<>();
     private final Map<String, Long> places = new LinkedHashMap<>();
     private final List<String> open = new ArrayList<>();
 
     /** Foreign keys that could not be set when their record was, as what they point to comes back later. */
-    private final Map<Late, List<Row>> late = new LinkedHashMap<>();
+    private final Map<Late, List<RestorableRow>> late = new LinkedHashMap<>();
 
     /** Rows of one step that point at others of their table which aren't there yet. */
-    private final List<Row> waiting = new ArrayList<>();
+    private final List<RestorableRow> waiting = new ArrayList<>();
 
     private record Late(Table table, List<Column> columns) {}
 
@@ -102,13 +102,13 @@ final class Restoration implements Restorer.Work {
         this.connection = connection;
         this.recorder = recorder;
         this.run = run;
-        this.comparison = new Comparison(rules, new Standing(dialect, connection));
+        this.comparison = new RestoreComparison(rules, new CurrentRows(dialect, connection));
     }
 
     /**
      * Prepares to write what is taken back before anybody sees it, which needs nobody's leave: {@link Rehearsal} never commits.
      *
-     * @return one that throws a {@link Refused} for the first record that the database doesn't take
+     * @return one that throws a {@link RefusedRecord} for the first record that the database doesn't take
      */
     static Restoration tried(Rules rules, Dialect dialect, Duration lockWait, Connection connection) {
         return new Restoration(rules, dialect, lockWait, connection, Optional.empty(), RunNumber.newId());
@@ -132,7 +132,7 @@ final class Restoration implements Restorer.Work {
 
     void end() throws SQLException {
         writeWaiting();
-        for (Map.Entry<Late, List<Row>> foreignKeys : late.entrySet()) {
+        for (Map.Entry<Late, List<RestorableRow>> foreignKeys : late.entrySet()) {
             put(foreignKeys.getKey().table(), foreignKeys.getKey().columns(), foreignKeys.getValue());
         }
         for (Deferral deferral : dialect.deferral().stream().toList()) {
@@ -147,7 +147,7 @@ final class Restoration implements Restorer.Work {
     }
 
     @Override
-    public void insert(Table table, List<Row> rows) throws SQLException {
+    public void insert(Table table, List<RestorableRow> rows) throws SQLException {
         // Before their table is done with, so that what they point at is still known to be on its way.
         if (!waiting.isEmpty()
                 && !isOfOneStep(waiting.get(0).entry(), rows.get(0).entry())) {
@@ -164,9 +164,9 @@ final class Restoration implements Restorer.Work {
             write(table, rows, postponed(table, List.of()));
             return;
         }
-        List<Row> all = new ArrayList<>(waiting);
+        List<RestorableRow> all = new ArrayList<>(waiting);
         all.addAll(rows);
-        Lineage.Sorted sorted = new Lineage(table, own, new Standing(dialect, connection)).sort(all);
+        Lineage.Sorted sorted = new Lineage(table, own, new CurrentRows(dialect, connection)).sort(all);
         write(table, sorted.ready(), postponed(table, own));
         waiting.clear();
         waiting.addAll(sorted.waiting());
@@ -182,14 +182,14 @@ final class Restoration implements Restorer.Work {
     /** Those that point at each other in a circle, or at what comes back by another step. */
     private void writeWaiting() throws SQLException {
         if (!waiting.isEmpty()) {
-            List<Row> rows = List.copyOf(waiting);
+            List<RestorableRow> rows = List.copyOf(waiting);
             waiting.clear();
             Table table = rules.catalog().table(rows.get(0).entry().table());
             write(table, rows, postponed(table, List.of()));
         }
     }
 
-    private void write(Table table, List<Row> rows, List<List<Column>> postponed) throws SQLException {
+    private void write(Table table, List<RestorableRow> rows, List<List<Column>> postponed) throws SQLException {
         if (rows.isEmpty()) {
             return;
         }
@@ -202,7 +202,7 @@ final class Restoration implements Restorer.Work {
         List<Column> written =
                 columns.stream().filter(column -> !empty.contains(column)).toList();
         try {
-            for (List<Row> some : inPieces(rows, columns.size())) {
+            for (List<RestorableRow> some : inPieces(rows, columns.size())) {
                 change(
                         these -> dialect.rowsOf(
                                         columns.stream().map(ColumnType::of).toList(),
@@ -217,7 +217,7 @@ final class Restoration implements Restorer.Work {
         } catch (SQLException refused) {
             throw failed("bring back records of " + table, refused);
         }
-        for (Row row : rows) {
+        for (RestorableRow row : rows) {
             for (List<Column> foreignKey : postponed) {
                 if (foreignKey.stream().anyMatch(column -> row.image().get(column) != null)) {
                     late.computeIfAbsent(new Late(table, foreignKey), missing -> new ArrayList<>())
@@ -228,7 +228,7 @@ final class Restoration implements Restorer.Work {
         record(table, rows);
     }
 
-    private static List<Object> values(Row row, List<Column> columns, Set<Column> empty) {
+    private static List<Object> values(RestorableRow row, List<Column> columns, Set<Column> empty) {
         List<Object> values = new ArrayList<>();
         columns.forEach(
                 column -> values.add(empty.contains(column) ? null : row.image().get(column)));
@@ -236,9 +236,9 @@ final class Restoration implements Restorer.Work {
     }
 
     /** A statement has room for so many values. */
-    private static List<List<Row>> inPieces(List<Row> rows, int columns) {
+    private static List<List<RestorableRow>> inPieces(List<RestorableRow> rows, int columns) {
         int most = Math.max(1, MOST_VALUES / Math.max(1, columns));
-        List<List<Row>> pieces = new ArrayList<>();
+        List<List<RestorableRow>> pieces = new ArrayList<>();
         int from = 0;
         long characters = 0;
         for (int i = 0; i < rows.size(); i++) {
@@ -254,7 +254,11 @@ final class Restoration implements Restorer.Work {
         return pieces;
     }
 
-    private void change(Function<List<Row>, Fragment> statement, Table table, List<Row> rows, List<Column> written)
+    private void change(
+            Function<List<RestorableRow>, Fragment> statement,
+            Table table,
+            List<RestorableRow> rows,
+            List<Column> written)
             throws SQLException {
         if (recorder.isPresent()) {
             change(statement.apply(rows), table, rows, written);
@@ -265,12 +269,12 @@ final class Restoration implements Restorer.Work {
             change(statement.apply(rows), table, rows, written);
             connection.releaseSavepoint(before);
         } catch (SQLException | NotAsPlannedException refused) {
-            if (refused instanceof SQLException failure && !Refused.isByData(failure, dialect)) {
+            if (refused instanceof SQLException failure && !RefusedRecord.isByData(failure, dialect)) {
                 throw failure;
             }
             connection.rollback(before);
             if (rows.size() == 1) {
-                throw new Refused(table, rows.get(0), refused);
+                throw new RefusedRecord(table, rows.get(0), refused);
             }
             change(statement, table, rows.subList(0, rows.size() / 2), written);
             change(statement, table, rows.subList(rows.size() / 2, rows.size()), written);
@@ -278,7 +282,8 @@ final class Restoration implements Restorer.Work {
     }
 
     /** Changes as many records as there are, and sees to it that they hold what they should. */
-    private void change(Fragment statement, Table table, List<Row> rows, List<Column> written) throws SQLException {
+    private void change(Fragment statement, Table table, List<RestorableRow> rows, List<Column> written)
+            throws SQLException {
         int changed;
         try (PreparedStatement prepared = governed(statement).prepare(connection)) {
             changed = prepared.executeUpdate();
@@ -306,7 +311,7 @@ final class Restoration implements Restorer.Work {
     }
 
     @Override
-    public void put(Table table, List<Row> rows) throws SQLException {
+    public void put(Table table, List<RestorableRow> rows) throws SQLException {
         writeWaiting();
         List<Column> columns = new ArrayList<>();
         rows.get(0).entry().alteration().orElse(Map.of()).keySet().forEach(name -> columns.add(table.column(name)));
@@ -315,9 +320,9 @@ final class Restoration implements Restorer.Work {
     }
 
     @Override
-    public void reopen(Table table, LatestRow latest, List<Row> rows) throws SQLException {
+    public void reopen(Table table, LatestRow latest, List<RestorableRow> rows) throws SQLException {
         writeWaiting();
-        for (Row row : rows) {
+        for (RestorableRow row : rows) {
             Condition closing = Closings.appended(table, latest, row);
             Fragment deletion = dialect.delete(
                     dialect.name(table),
@@ -338,7 +343,7 @@ final class Restoration implements Restorer.Work {
         return dialect.governed(statement, lockWait);
     }
 
-    private static void one(Row row, int changed) throws SQLException {
+    private static void one(RestorableRow row, int changed) throws SQLException {
         if (changed != 1) {
             throw new SQLException(
                     changed + " records have the key " + row.entry().keyText());
@@ -346,13 +351,14 @@ final class Restoration implements Restorer.Work {
     }
 
     /** Gives back what stood in some columns; records that had the same there get it together. */
-    private void put(Table table, List<Column> columns, List<Row> rows) {
-        Map<List<Object>, List<Row>> alike = new LinkedHashMap<>();
+    private void put(Table table, List<Column> columns, List<RestorableRow> rows) {
+        Map<List<Object>, List<RestorableRow>> alike = new LinkedHashMap<>();
         rows.forEach(row -> alike.computeIfAbsent(row.values(columns), missing -> new ArrayList<>())
                 .add(row));
         try {
-            for (Map.Entry<List<Object>, List<Row>> same : alike.entrySet()) {
-                for (List<Row> some : inPieces(same.getValue(), table.identity().size())) {
+            for (Map.Entry<List<Object>, List<RestorableRow>> same : alike.entrySet()) {
+                for (List<RestorableRow> some :
+                        inPieces(same.getValue(), table.identity().size())) {
                     change(these -> update(table, columns, same.getKey(), these), table, some, columns);
                 }
             }
@@ -361,7 +367,7 @@ final class Restoration implements Restorer.Work {
         }
     }
 
-    private Fragment update(Table table, List<Column> columns, List<Object> values, List<Row> rows) {
+    private Fragment update(Table table, List<Column> columns, List<Object> values, List<RestorableRow> rows) {
         List<String> assignments = new ArrayList<>();
         List<Binding> bindings = new ArrayList<>();
         for (int i = 0; i < columns.size(); i++) {
@@ -383,7 +389,7 @@ final class Restoration implements Restorer.Work {
                 rows.stream().map(row -> row.values(table.identity())).toList()));
     }
 
-    private void record(Table table, List<Row> rows) throws SQLException {
+    private void record(Table table, List<RestorableRow> rows) throws SQLException {
         if (recorder.isEmpty()) {
             return;
         }
@@ -391,7 +397,8 @@ final class Restoration implements Restorer.Work {
         Recorder.Heading heading = new Recorder.Heading(run, step, Action.RESTORED, table.name(), Optional.empty());
         long before = places.getOrDefault(table.name(), 0L);
         recorder.get()
-                .recordRestored(heading, before, rows.stream().map(Row::entry).toList(), connection);
+                .recordRestored(
+                        heading, before, rows.stream().map(RestorableRow::entry).toList(), connection);
         places.put(table.name(), before + rows.size());
     }
 

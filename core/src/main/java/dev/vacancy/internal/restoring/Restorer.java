@@ -14,9 +14,9 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.PortionSize;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
-import dev.vacancy.internal.trail.Stride;
 import dev.vacancy.rule.SoftDelete;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -42,15 +42,15 @@ final class Restorer {
     private final EntryReader reader;
     private final Connection connection;
     private final List<UUID> runs;
-    private final Optional<Chosen> chosen;
-    private final Returned returned;
+    private final Optional<RecordOfRun> chosen;
+    private final RestoredEntries returned;
     private final Map<String, Long> counts = new LinkedHashMap<>();
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
     private final Set<Table> told = new HashSet<>();
-    private final Standing standing;
-    private final Untouched untouched;
-    private final Obstacles obstacles;
+    private final CurrentRows standing;
+    private final UnchangedRecords untouched;
+    private final ConflictFinder obstacles;
     private long before;
 
     /**
@@ -67,8 +67,8 @@ final class Restorer {
             EntryReader reader,
             Connection connection,
             List<UUID> runs,
-            Optional<Chosen> chosen,
-            Returned returned) {
+            Optional<RecordOfRun> chosen,
+            RestoredEntries returned) {
         this.rules = rules;
         this.clock = clock;
         this.reader = reader;
@@ -76,11 +76,11 @@ final class Restorer {
         this.runs = runs;
         this.chosen = chosen;
         this.returned = returned;
-        this.standing = new Standing(dialect, connection);
+        this.standing = new CurrentRows(dialect, connection);
         Set<Long> numbers = runs.stream().map(RunNumber::of).collect(Collectors.toSet());
-        this.untouched = new Untouched(
+        this.untouched = new UnchangedRecords(
                 rules, connection, reader, standing, new Closings(rules, clock, standing), numbers, returned);
-        this.obstacles = new Obstacles(rules, connection, reader, standing, numbers, returned, chosen);
+        this.obstacles = new ConflictFinder(rules, connection, reader, standing, numbers, returned, chosen);
     }
 
     /** Takes what can come back. */
@@ -92,13 +92,13 @@ final class Restorer {
         void expect(List<Conflict> conflicts);
 
         /** Takes records of one table that went. */
-        void insert(Table table, List<Row> rows) throws SQLException;
+        void insert(Table table, List<RestorableRow> rows) throws SQLException;
 
         /** Takes records of one table that stayed, changed. */
-        void put(Table table, List<Row> rows) throws SQLException;
+        void put(Table table, List<RestorableRow> rows) throws SQLException;
 
         /** Takes records of one table that a row closes. */
-        void reopen(Table table, LatestRow latest, List<Row> rows) throws SQLException;
+        void reopen(Table table, LatestRow latest, List<RestorableRow> rows) throws SQLException;
     }
 
     /**
@@ -124,14 +124,14 @@ final class Restorer {
      * @return where it has ended, empty if nothing is left
      */
     Optional<Place> look(Work work, Place from, long most) throws SQLException {
-        StepsBack steps = StepsBack.of(reader, connection, runs, rules.catalog());
+        ReversedSteps steps = ReversedSteps.of(reader, connection, runs, rules.catalog());
         work.begin(steps.tablesFrom(from.step()));
         long taken = 0;
         for (int i = from.step(); i < steps.size(); i++) {
             UUID run = steps.run(i);
             int number = steps.number(i);
             long place = i == from.step() ? from.after() : 0;
-            Stride stride = new Stride(reader.dialect().picturedAtOnce());
+            PortionSize stride = new PortionSize(reader.dialect().picturedAtOnce());
             List<StoredEntry> entries = reader.after(connection, run, number, place, Math.min(most, stride.rows()));
             while (!entries.isEmpty()) {
                 Place end = new Place(i, place);
@@ -173,7 +173,7 @@ final class Restorer {
                     entry.table(), entry.keyText(), "the table isn't there any more", "Make the table again."));
             return;
         }
-        List<Row> rows = rows(table.get(), portion);
+        List<RestorableRow> rows = rows(table.get(), portion);
         if (rows.isEmpty()) {
             return;
         }
@@ -192,10 +192,10 @@ final class Restorer {
                 .findFirst();
     }
 
-    private List<Row> rows(Table table, List<StoredEntry> portion) {
+    private List<RestorableRow> rows(Table table, List<StoredEntry> portion) {
         Map<String, Column> columns = new LinkedHashMap<>();
         table.columns().forEach(column -> columns.put(column.name(), column));
-        List<Row> rows = new ArrayList<>();
+        List<RestorableRow> rows = new ArrayList<>();
         for (StoredEntry entry : portion) {
             Optional<Map<String, Object>> image = entry.image();
             if (image.isEmpty()) {
@@ -218,12 +218,12 @@ final class Restorer {
                             "Add the column again, or take what it held from the history.");
                 }
             });
-            rows.add(new Row(entry, values));
+            rows.add(new RestorableRow(entry, values));
         }
         return rows;
     }
 
-    private void inserted(Table table, List<Row> rows, Work work) throws SQLException {
+    private void inserted(Table table, List<RestorableRow> rows, Work work) throws SQLException {
         obstacles.missingColumns(table, rows.get(0));
         obstacles.unfit(table, rows);
         tellWithheld(table, rows.get(0));
@@ -250,7 +250,7 @@ final class Restorer {
     }
 
     /** What the trail was told to leave out is lost, which nobody should find out afterwards. */
-    private void tellWithheld(Table table, Row row) {
+    private void tellWithheld(Table table, RestorableRow row) {
         List<String> withheld = table.columns().stream()
                 .filter(column -> !row.image().containsKey(column))
                 .filter(column -> rules.recording().orElseThrow().isWithheld(table, column))
@@ -263,7 +263,7 @@ final class Restorer {
     }
 
     /** Not every database has an index that keeps records unique among the active ones only. */
-    private void uniqueWhileActive(Table table, List<Row> rows) throws SQLException {
+    private void uniqueWhileActive(Table table, List<RestorableRow> rows) throws SQLException {
         SoftDelete soft = rules.softness().tables().get(table);
         if (soft == null || rows.isEmpty()) {
             return;
@@ -276,8 +276,8 @@ final class Restorer {
     }
 
     /** What a run has marked and nobody has touched since. */
-    private void marked(Table table, List<Row> rows, Work work) throws SQLException {
-        List<Row> kept = untouched(table, rows, Optional.of("deleted anew, or brought back, since"));
+    private void marked(Table table, List<RestorableRow> rows, Work work) throws SQLException {
+        List<RestorableRow> kept = untouched(table, rows, Optional.of("deleted anew, or brought back, since"));
         if (kept.isEmpty()) {
             return;
         }
@@ -298,13 +298,13 @@ final class Restorer {
         }
     }
 
-    private void putBack(Table table, List<Row> rows, Work work) throws SQLException {
-        List<Row> kept = untouched(table, rows, Optional.empty());
+    private void putBack(Table table, List<RestorableRow> rows, Work work) throws SQLException {
+        List<RestorableRow> kept = untouched(table, rows, Optional.empty());
         if (kept.isEmpty()) {
             return;
         }
         tellOfChanges(table);
-        Set<Column> columns = Untouched.altered(table, kept.get(0)).keySet();
+        Set<Column> columns = UnchangedRecords.altered(table, kept.get(0)).keySet();
         for (Link link : rules.catalog().links()) {
             if (link.child().equals(table) && columns.containsAll(link.childColumns())) {
                 obstacles.missingParents(link, kept);
@@ -328,21 +328,22 @@ final class Restorer {
         }
     }
 
-    private List<Row> untouched(Table table, List<Row> rows, Optional<String> marked) throws SQLException {
-        List<Row> result = new ArrayList<>();
+    private List<RestorableRow> untouched(Table table, List<RestorableRow> rows, Optional<String> marked)
+            throws SQLException {
+        List<RestorableRow> result = new ArrayList<>();
         untouched.of(table, rows).forEach((row, fate) -> {
             String record = table + " " + row.entry().keyText();
-            if (fate == Untouched.Fate.UNTOUCHED) {
+            if (fate == UnchangedRecords.Fate.UNTOUCHED) {
                 result.add(row);
-            } else if (fate == Untouched.Fate.GONE && marked.isPresent()) {
+            } else if (fate == UnchangedRecords.Fate.GONE && marked.isPresent()) {
                 obstacles.conflict(
                         table.name(),
                         row.entry().keyText(),
                         "it is gone for good",
                         "Restore the run that removed it first.");
-            } else if (fate == Untouched.Fate.GONE) {
+            } else if (fate == UnchangedRecords.Fate.GONE) {
                 tell(record + " stays as it is: it was deleted since.");
-            } else if (fate == Untouched.Fate.ANOTHER && marked.isEmpty()) {
+            } else if (fate == UnchangedRecords.Fate.ANOTHER && marked.isEmpty()) {
                 tell(record + " stays as it is: it is another record than the one that had this key.");
             } else {
                 tell(record + " stays as it is: it was " + marked.orElse("changed since") + ".");

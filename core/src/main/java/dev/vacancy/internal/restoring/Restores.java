@@ -93,17 +93,17 @@ final class Restores {
         }
 
         @Override
-        public void insert(Table table, List<Row> rows) {
+        public void insert(Table table, List<RestorableRow> rows) {
             // The restorer counts.
         }
 
         @Override
-        public void put(Table table, List<Row> rows) {
+        public void put(Table table, List<RestorableRow> rows) {
             // The restorer counts.
         }
 
         @Override
-        public void reopen(Table table, LatestRow latest, List<Row> rows) {
+        public void reopen(Table table, LatestRow latest, List<RestorableRow> rows) {
             // The restorer counts.
         }
     }
@@ -131,10 +131,10 @@ final class Restores {
     }
 
     private Restorer restorer(Connection connection, Undone undone) throws SQLException {
-        Optional<Chosen> chosen = Optional.empty();
+        Optional<RecordOfRun> chosen = Optional.empty();
         if (undone.only().isPresent()) {
             Only only = undone.only().get();
-            chosen = Chosen.of(
+            chosen = RecordOfRun.of(
                     rules.catalog(), new EntryReader(tables), connection, undone.runs(), only.table(), only.key());
             if (chosen.isEmpty()) {
                 throw new InvalidRequestException(
@@ -151,7 +151,7 @@ final class Restores {
                 connection,
                 undone.runs(),
                 chosen,
-                Returned.by(new EntryReader(tables), connection, undone.parts()));
+                RestoredEntries.by(new EntryReader(tables), connection, undone.parts()));
     }
 
     private PlannedRestore plan(Connection connection, Undone undone, By by, Restorer restorer) {
@@ -164,7 +164,7 @@ final class Restores {
                         .filter(ConsentRule::colleague)
                         .isPresent());
         return new PlannedRestore(
-                Told.run(undone.told()),
+                PublicForm.run(undone.told()),
                 undone.id(),
                 only,
                 by,
@@ -302,7 +302,7 @@ final class Restores {
         Optional<Restorer.Place> next = restorer.look(restoration, from, most);
         restoration.expect(restorer.conflicts());
         restoration.end();
-        RunFacts facts = new Facts(rules, clock)
+        RunFacts facts = new TrailChangeFacts(rules, clock)
                 .of(
                         own,
                         kind(plan, next),
@@ -313,7 +313,7 @@ final class Restores {
                         restorer.counts(),
                         Optional.of(undoing));
         StoredRun stored = new Chain(tables).append(connection, facts.partOf(whole));
-        RestoreOutcome outcome = new RunRestore(
+        RestoreOutcome outcome = new CompletedRestore(
                 own,
                 undoing,
                 plan.by(),

@@ -30,9 +30,9 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.rules.Rules;
-import dev.vacancy.internal.running.Aftermath;
-import dev.vacancy.internal.running.Attendant;
-import dev.vacancy.internal.running.Conflicts;
+import dev.vacancy.internal.running.CommitInquiry;
+import dev.vacancy.internal.running.ConflictRetry;
+import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
@@ -68,7 +68,7 @@ public final class TrailHistory implements History {
     private final Optional<TrailTables> kept;
     private final Consumer<RestoreOutcome> restored;
     private final Gate gate;
-    private final WordsElsewhere elsewhere;
+    private final TextElsewhere elsewhere;
 
     /**
      * Opens the trail.
@@ -88,7 +88,7 @@ public final class TrailHistory implements History {
             Clock clock,
             Consumer<RestoreOutcome> restored,
             Gate gate,
-            WordsElsewhere elsewhere) {
+            TextElsewhere elsewhere) {
         this.elsewhere = elsewhere;
         this.gate = gate;
         this.restored = restored;
@@ -108,14 +108,14 @@ public final class TrailHistory implements History {
     }
 
     private <T> T writing(String what, UUID run, Work<T> work) {
-        return writing(what, run, Attendant.NOBODY, work);
+        return writing(what, run, RunParticipant.NOBODY, work);
     }
 
     /** Writes a run, or all but what the trail's own run of that id has done already. */
-    private <T> T writing(String what, UUID run, Attendant attendant, Work<T> work) {
+    private <T> T writing(String what, UUID run, RunParticipant attendant, Work<T> work) {
         AtomicReference<T> result = new AtomicReference<>();
         try {
-            Conflicts.tryingAgain(
+            ConflictRetry.tryingAgain(
                     transactions,
                     true,
                     () -> transactions.<Void>writing(connection -> {
@@ -130,7 +130,7 @@ public final class TrailHistory implements History {
                         }
                     }));
         } catch (OutcomeUnknownException unknown) {
-            new Aftermath(rules, dialect, transactions).settle(run, attendant, unknown);
+            new CommitInquiry(rules, dialect, transactions).settle(run, attendant, unknown);
         }
         return result.get();
     }
@@ -169,7 +169,7 @@ public final class TrailHistory implements History {
     }
 
     @Override
-    public void each(HistoryQuery query, Consumer<TrailEntry> each) {
+    public void forEach(HistoryQuery query, Consumer<TrailEntry> each) {
         reading().each(query, each);
     }
 
@@ -188,7 +188,7 @@ public final class TrailHistory implements History {
         UUID id = RunNumber.newId();
         return writing("hold records", id, connection -> {
             tables().beginWriting(connection);
-            return new Holding(planner, dialect, clock, tables()).hold(connection, table, criteria, by, id);
+            return new HoldPlacement(planner, dialect, clock, tables()).hold(connection, table, criteria, by, id);
         });
     }
 
@@ -227,7 +227,7 @@ public final class TrailHistory implements History {
             return new Chain(tables())
                     .append(
                             connection,
-                            new Facts(rules, clock)
+                            new TrailChangeFacts(rules, clock)
                                     .of(id, kind, by, Optional.empty(), table, selection, Map.of(), about));
         });
         return id;
@@ -235,8 +235,8 @@ public final class TrailHistory implements History {
 
     @Override
     public List<TrailRun> holds() {
-        return transactions.reading(
-                connection -> tables().holds(connection).stream().map(Told::run).toList());
+        return transactions.reading(connection ->
+                tables().holds(connection).stream().map(PublicForm::run).toList());
     }
 
     @Override
@@ -253,7 +253,7 @@ public final class TrailHistory implements History {
 
     @Override
     public long erase(Approval approval) {
-        return erase(approval, Attendant.NOBODY);
+        return erase(approval, RunParticipant.NOBODY);
     }
 
     /**
@@ -263,7 +263,7 @@ public final class TrailHistory implements History {
      * @param attendant writes before and after
      * @return how many entries have lost their content
      */
-    public long erase(Approval approval, Attendant attendant) {
+    public long erase(Approval approval, RunParticipant attendant) {
         return forgetting().erase(approval, attendant);
     }
 
@@ -279,7 +279,7 @@ public final class TrailHistory implements History {
 
     @Override
     public long mask(Approval approval) {
-        return mask(approval, Attendant.NOBODY);
+        return mask(approval, RunParticipant.NOBODY);
     }
 
     /**
@@ -289,7 +289,7 @@ public final class TrailHistory implements History {
      * @param attendant writes before and after
      * @return in how many places the text stood
      */
-    public long mask(Approval approval, Attendant attendant) {
+    public long mask(Approval approval, RunParticipant attendant) {
         return forgetting().mask(approval, attendant);
     }
 
@@ -298,8 +298,8 @@ public final class TrailHistory implements History {
         return forgetting().mask(new SoughtText(text), by);
     }
 
-    private Forgetting forgetting() {
-        return new Forgetting(
+    private ContentRemoval forgetting() {
+        return new ContentRemoval(
                 transactions,
                 gate,
                 tables(),
@@ -321,11 +321,11 @@ public final class TrailHistory implements History {
      * @return what does that
      */
     public Runner.Erasing erasing(Table table, Key key, LongConsumer erased) {
-        return new ErasedWithItsRow(erasure(), tables(), dialect, table, key, erased);
+        return new ErasureWithRow(erasure(), tables(), dialect, table, key, erased);
     }
 
     @Override
-    public long age(Instant before, By by) {
+    public long prune(Instant before, By by) {
         if (before.isAfter(clock.instant())) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,
@@ -335,7 +335,7 @@ public final class TrailHistory implements History {
         UUID id = RunNumber.newId();
         return writing("age the audit trail", id, connection -> {
             tables().beginWriting(connection);
-            return new Ageing(rules, clock, tables()).removeBefore(connection, before, by, id);
+            return new Pruning(rules, clock, tables()).removeBefore(connection, before, by, id);
         });
     }
 
@@ -358,7 +358,7 @@ public final class TrailHistory implements History {
 
     @Override
     public RestoreOutcome restore(Approval approval) {
-        return restore(approval, Attendant.NOBODY);
+        return restore(approval, RunParticipant.NOBODY);
     }
 
     /**
@@ -368,7 +368,7 @@ public final class TrailHistory implements History {
      * @param attendant writes before and after
      * @return what came back
      */
-    public RestoreOutcome restore(Approval approval, Attendant attendant) {
+    public RestoreOutcome restore(Approval approval, RunParticipant attendant) {
         RestorePlan plan = requireRestore(approval);
         Restores restores = restores();
         UUID id = RunNumber.newId();
@@ -421,7 +421,7 @@ public final class TrailHistory implements History {
             each.accept(last);
             next = portion.next();
         }
-        return new RunRestore(whole, plan.undone(), plan.by(), last.at(), counts, putBack);
+        return new CompletedRestore(whole, plan.undone(), plan.by(), last.at(), counts, putBack);
     }
 
     private void refuseJoined() {
@@ -436,7 +436,7 @@ public final class TrailHistory implements History {
     @Override
     public Selection undoing(UUID restore) {
         TrailTables trail = tables();
-        return transactions.reading(connection -> new BroughtBack(planner, trail, connection).by(restore));
+        return transactions.reading(connection -> new RestoredRecords(planner, trail, connection).by(restore));
     }
 
     private Restores restores() {

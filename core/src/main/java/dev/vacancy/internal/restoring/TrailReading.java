@@ -8,7 +8,7 @@ import dev.vacancy.history.TrailRun;
 import dev.vacancy.history.Verification;
 import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
-import dev.vacancy.internal.dialect.OddText;
+import dev.vacancy.internal.dialect.MalformedText;
 import dev.vacancy.internal.planning.Part;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.trail.Action;
@@ -63,7 +63,7 @@ final class TrailReading {
                             asked.words() + " order by place desc limit " + query.most() + " offset " + query.skipped(),
                             asked.values.toArray())
                     .stream()
-                    .map(Told::run)
+                    .map(PublicForm::run)
                     .toList();
         });
     }
@@ -182,7 +182,7 @@ final class TrailReading {
     }
 
     private TrailEntry told(StoredEntry entry, Optional<StoredEntry> original, StoredRun run) {
-        TrailRun whole = Told.run(run);
+        TrailRun whole = PublicForm.run(run);
         return new TrailEntry(
                 whole.runId(),
                 entry.step(),
@@ -212,12 +212,12 @@ final class TrailReading {
                                 .filter(column -> column.name().equals(name))
                                 .findFirst())
                         .map(column -> readable(column, value))
-                        .orElse(value instanceof OddText text ? text.toString() : value)));
+                        .orElse(value instanceof MalformedText text ? text.toString() : value)));
         return readable;
     }
 
     private static Object readable(Column column, Object value) {
-        if (value instanceof OddText text) {
+        if (value instanceof MalformedText text) {
             return text.toString();
         }
         boolean plain = ColumnType.of(column).isInteger()

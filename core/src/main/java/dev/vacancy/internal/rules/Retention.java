@@ -24,7 +24,7 @@ final class Retention {
     /** Picks the records whose time is over, by a single comparison. */
     static Criteria over(Table table, RowMarker marker, SoftDelete soft, ZonedDateTime now) {
         Period retention = soft.retention().orElseThrow();
-        Optional<String> stamp = marker instanceof RowMarker.Flag ? soft.when() : Optional.empty();
+        Optional<String> stamp = marker instanceof RowMarker.Flag ? soft.timeColumn() : Optional.empty();
         Column column = table.column(stamp.orElse(marker.column()));
         LocalDate day = lastDay(now.toLocalDate(), retention);
         ZonedDateTime end;
@@ -40,7 +40,7 @@ final class Retention {
     /** When the time of a record is over that was deleted at a moment. */
     static ZonedDateTime end(Table table, RowMarker marker, SoftDelete soft, ZonedDateTime deleted) {
         Period retention = soft.retention().orElseThrow();
-        Optional<String> stamp = marker instanceof RowMarker.Flag ? soft.when() : Optional.empty();
+        Optional<String> stamp = marker instanceof RowMarker.Flag ? soft.timeColumn() : Optional.empty();
         Column column = table.column(stamp.orElse(marker.column()));
         return isDay(column) && !retention.isZero()
                 ? deleted.toLocalDate().plusDays(1).plus(retention).atStartOfDay(deleted.getZone())

@@ -18,7 +18,7 @@ import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.ConsentOfTable;
-import dev.vacancy.internal.request.WrittenRules.DriftingPlace;
+import dev.vacancy.internal.request.WrittenRules.IgnoredPlace;
 import dev.vacancy.internal.request.WrittenRules.LabelOfTable;
 import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
 import dev.vacancy.internal.request.WrittenRules.ModifiedColumns;
@@ -61,8 +61,8 @@ final class RuleReader {
     private final Map<Table, Rules.Modified> modified = new LinkedHashMap<>();
     private final Map<Table, ConsentRule> consents = new LinkedHashMap<>();
     private final Map<Table, Set<Column>> withheld = new LinkedHashMap<>();
-    private final Set<Table> driftingTables = new LinkedHashSet<>();
-    private final Map<Table, Set<Column>> driftingColumns = new LinkedHashMap<>();
+    private final Set<Table> ignoredTables = new LinkedHashSet<>();
+    private final Map<Table, Set<Column>> ignoredColumns = new LinkedHashMap<>();
 
     RuleReader(WrittenRules book, DatabaseCatalog declared, Clock clock) {
         this.clock = clock;
@@ -114,7 +114,7 @@ final class RuleReader {
             });
         }
         book.trail().ifPresent(trail -> trail.withheld().forEach(this::readWithheld));
-        for (DriftingPlace place : book.drifting()) {
+        for (IgnoredPlace place : book.ignoredChanges()) {
             attempt(place.origin(), () -> read(place));
         }
         for (RuleOnLink rule : book.rules()) {
@@ -127,14 +127,14 @@ final class RuleReader {
         }
     }
 
-    private void read(DriftingPlace given) {
+    private void read(IgnoredPlace given) {
         Matcher place = PLACE.matcher(given.place());
         if (isTable(given.place(), catalog) || !place.matches()) {
-            driftingTables.add(catalog.table(given.place()));
+            ignoredTables.add(catalog.table(given.place()));
             return;
         }
         Table table = catalog.table(place.group("table"));
-        driftingColumns.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns(place, table));
+        ignoredColumns.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns(place, table));
     }
 
     private void read(SoftTable given) {
@@ -148,14 +148,14 @@ final class RuleReader {
         }
         marker.mark(table, ZonedDateTime.now(clock));
         SoftDelete how = given.soft();
-        how.forGood().ifPresent(criteria -> Resolution.of(criteria, table, catalog, clock));
-        how.who().ifPresent(table::column);
-        how.why().ifPresent(table::column);
+        how.hard().ifPresent(criteria -> Resolution.of(criteria, table, catalog, clock));
+        how.actorColumn().ifPresent(table::column);
+        how.reasonColumn().ifPresent(table::column);
         how.unique().forEach(columns -> columns.forEach(table::column));
-        how.when().ifPresent(column -> RowMarker.timeOf(table, column));
+        how.timeColumn().ifPresent(column -> RowMarker.timeOf(table, column));
         if (how.retention().isPresent()
                 && marker instanceof RowMarker.Flag
-                && how.when().isEmpty()) {
+                && how.timeColumn().isEmpty()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "nobody can tell how long a record of " + table + " has been deleted: a flag doesn't say when.",
@@ -272,8 +272,8 @@ final class RuleReader {
     }
 
     /** What never stands still. */
-    Drift drift() {
-        return new Drift(driftingTables, driftingColumns);
+    IgnoredChanges ignored() {
+        return new IgnoredChanges(ignoredTables, ignoredColumns);
     }
 
     private void read(MarkerOfTable given) {

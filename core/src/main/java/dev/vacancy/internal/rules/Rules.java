@@ -34,7 +34,7 @@ public final class Rules {
     private final DatabaseCatalog catalog;
     private final Map<Link, List<LinkRule>> byLink;
     private final Map<Table, Criteria> active;
-    private final Drift drift;
+    private final IgnoredChanges ignored;
     private final Softness softness;
     private final Map<Table, ConsentRule> consents;
     private final Optional<Recording> recording;
@@ -45,13 +45,13 @@ public final class Rules {
             DatabaseCatalog catalog,
             Map<Link, List<LinkRule>> byLink,
             Map<Table, Criteria> active,
-            Drift drift,
+            IgnoredChanges ignored,
             Softness softness,
             Map<Table, ConsentRule> consents,
             Optional<Recording> recording,
             Set<Table> marked,
             String digest) {
-        this.drift = drift;
+        this.ignored = ignored;
         this.catalog = catalog;
         this.byLink = byLink;
         this.active = active;
@@ -159,7 +159,7 @@ public final class Rules {
                 reader.catalog(),
                 byLink,
                 reader.active(),
-                reader.drift(),
+                reader.ignored(),
                 new Softness(reader.markers(), reader.soft(), reader.versions(), reader.modified()),
                 reader.consents(),
                 book.trail().map(trail -> new Recording(trail, reader.withheld())),
@@ -258,8 +258,8 @@ public final class Rules {
      *
      * @return the tables and columns that fingerprints leave out
      */
-    public Drift drift() {
-        return drift;
+    public IgnoredChanges ignored() {
+        return ignored;
     }
 
     /**
@@ -283,7 +283,7 @@ public final class Rules {
                 .filter(link -> losing.contains(link.parent()) || link.child().equals(table))
                 .toList();
         return new Rules(
-                catalog.only(table, near), byLink, active, drift, softness, consents, recording, marked, digest);
+                catalog.only(table, near), byLink, active, ignored, softness, consents, recording, marked, digest);
     }
 
     /**
@@ -292,10 +292,10 @@ public final class Rules {
      * rule of each table decides.
      *
      * @param root the table of the selected records
-     * @param forGood whether they go for good, whatever the rule of their table says
+     * @param hard whether they go for good, whatever the rule of their table says
      * @return the same rules, with the clauses that apply
      */
-    public Rules deleting(Table root, boolean forGood) {
+    public Rules deleting(Table root, boolean hard) {
         if (softness.tables().isEmpty()) {
             return this;
         }
@@ -305,12 +305,13 @@ public final class Rules {
         do {
             before = gone.size();
             reached.clear();
-            reach(root, forGood, reached, gone);
+            reach(root, hard, reached, gone);
         } while (gone.size() > before);
         reached.removeAll(gone);
         Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
         byLink.forEach((link, clauses) -> applying.put(link, applying(link, reached.contains(link.parent()))));
-        return new Rules(catalog, applying, active, drift, softness, consents, recording, Set.copyOf(reached), digest);
+        return new Rules(
+                catalog, applying, active, ignored, softness, consents, recording, Set.copyOf(reached), digest);
     }
 
     /**
@@ -325,7 +326,7 @@ public final class Rules {
         Rules hard = deleting(root, true);
         Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
         hard.byLink.forEach((link, clauses) -> applying.put(link, keepingWhatIsNotDue(link, clauses, clock)));
-        return new Rules(catalog, applying, active, drift, softness, consents, recording, hard.marked, digest);
+        return new Rules(catalog, applying, active, ignored, softness, consents, recording, hard.marked, digest);
     }
 
     private List<LinkRule> keepingWhatIsNotDue(Link link, List<LinkRule> clauses, Clock clock) {
@@ -399,8 +400,8 @@ public final class Rules {
                 .map(kept -> Retention.end(table, softness.markers().get(table), kept, deleted));
     }
 
-    private void reach(Table table, boolean forGood, Set<Table> reached, Set<Table> gone) {
-        boolean goes = forGood || gone.contains(table) || !softness.tables().containsKey(table);
+    private void reach(Table table, boolean hard, Set<Table> reached, Set<Table> gone) {
+        boolean goes = hard || gone.contains(table) || !softness.tables().containsKey(table);
         boolean isNews = goes && gone.add(table);
         if (!reached.add(table) && !isNews) {
             return;

@@ -43,8 +43,8 @@ final class RulesDigest {
                 .add("soft", reader.soft(), (table, soft) -> table(table) + soft)
                 .add("versions", reader.versions(), (table, column) -> table(table) + column.storedName())
                 .add("modified", reader.modified(), (table, columns) -> table(table) + modified(columns))
-                .add("drifting", reader.drift().tables(), RulesDigest::table)
-                .add("drifting columns", reader.drift().columns(), (table, columns) -> table(table) + names(columns))
+                .add("drifting", reader.ignored().tables(), RulesDigest::table)
+                .add("drifting columns", reader.ignored().columns(), (table, columns) -> table(table) + names(columns))
                 .add("schemas", Set.copyOf(book.schemas()), schema -> schema)
                 .add("trail", book.trail().map(Set::of).orElse(Set.of()), RulesDigest::trail)
                 .add(

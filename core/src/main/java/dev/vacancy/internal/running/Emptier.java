@@ -13,7 +13,7 @@ import dev.vacancy.internal.dialect.Truncation;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.EmptyingPlanner;
-import dev.vacancy.internal.planning.NotGranted;
+import dev.vacancy.internal.planning.LockNotGranted;
 import dev.vacancy.internal.planning.PlannedEmptying;
 import dev.vacancy.internal.trail.HoldsInForce;
 import java.sql.Connection;
@@ -83,7 +83,7 @@ final class Emptier {
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
                 boolean named = plan.records() <= MOST_NAMED;
-                throw new NotGranted(
+                throw new LockNotGranted(
                         plan.table(), named ? Optional.of(new Condition.Any()) : Optional.empty(), failure);
             }
             throw new DatabaseException(

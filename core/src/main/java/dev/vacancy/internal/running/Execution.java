@@ -13,7 +13,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Passage;
-import dev.vacancy.internal.planning.NotGranted;
+import dev.vacancy.internal.planning.LockNotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
@@ -35,7 +35,7 @@ final class Execution {
     private final Planner planner;
     private final Dialect dialect;
     private final Connection connection;
-    private final Writing writing;
+    private final ColumnAssignments writing;
     private final Optional<Recording> recording;
 
     /**
@@ -50,7 +50,7 @@ final class Execution {
             Planner planner,
             Dialect dialect,
             Connection connection,
-            Writing writing,
+            ColumnAssignments writing,
             Optional<Recording> recording) {
         passage.require(planned.plan());
         this.planned = planned;
@@ -62,7 +62,7 @@ final class Execution {
     }
 
     void carryOut() throws SQLException {
-        Optional<Proof> proof = Proof.of(planned, planner.rules().catalog(), dialect);
+        Optional<CascadeProof> proof = CascadeProof.of(planned, planner.rules().catalog(), dialect);
         List<Change> changes = changes();
         if (isPlain() && new Pipeline(changes, proof, connection).carryOut()) {
             return;
@@ -140,7 +140,7 @@ final class Execution {
                 && planned.steps().stream().noneMatch(step -> step instanceof Step.Reset || isTogether(step));
     }
 
-    private List<OptionalLong> ask(Proof proof) throws SQLException {
+    private List<OptionalLong> ask(CascadeProof proof) throws SQLException {
         try (PreparedStatement statement = proof.query().prepare(connection);
                 ResultSet row = statement.executeQuery()) {
             return proof.read(row);
@@ -174,7 +174,7 @@ final class Execution {
             }
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
-                throw new NotGranted(step.table(), Optional.of(step.condition()), failure);
+                throw new LockNotGranted(step.table(), Optional.of(step.condition()), failure);
             }
             throw new DatabaseException(
                     change.isLast()

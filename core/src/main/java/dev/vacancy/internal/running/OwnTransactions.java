@@ -74,7 +74,7 @@ public final class OwnTransactions implements Transactions {
                         dialect.name());
             }
             return new OwnTransactions(
-                    dataSource, dialect, enforced, Limits.usual().lockWait(), alone);
+                    dataSource, dialect, enforced, Limits.defaults().lockWait(), alone);
         } catch (SQLException failure) {
             throw unreachable(failure);
         }

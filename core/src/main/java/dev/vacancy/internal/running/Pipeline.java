@@ -21,7 +21,7 @@ final class Pipeline {
     private static final String BEFORE = "vacancy_before_steps";
 
     private final List<Execution.Change> changes;
-    private final Optional<Proof> proof;
+    private final Optional<CascadeProof> proof;
     private final Connection connection;
 
     /**
@@ -29,7 +29,7 @@ final class Pipeline {
      *
      * @param changes each a statement
      */
-    Pipeline(List<Execution.Change> changes, Optional<Proof> proof, Connection connection) {
+    Pipeline(List<Execution.Change> changes, Optional<CascadeProof> proof, Connection connection) {
         this.changes = changes;
         this.proof = proof;
         this.connection = connection;
@@ -78,7 +78,7 @@ final class Pipeline {
         return true;
     }
 
-    private static List<OptionalLong> counted(PreparedStatement together, Proof proof) throws SQLException {
+    private static List<OptionalLong> counted(PreparedStatement together, CascadeProof proof) throws SQLException {
         together.getMoreResults();
         try (ResultSet row = together.getResultSet()) {
             return proof.read(row);

@@ -12,11 +12,11 @@ import java.util.UUID;
 /** Writes down the records of a run's steps. */
 final class Recording {
     private final Recorder recorder;
-    private final Writing writing;
+    private final ColumnAssignments writing;
     private final UUID run;
     private final boolean purging;
 
-    Recording(Recorder recorder, Writing writing, UUID run, boolean purging) {
+    Recording(Recorder recorder, ColumnAssignments writing, UUID run, boolean purging) {
         this.recorder = recorder;
         this.writing = writing;
         this.run = run;

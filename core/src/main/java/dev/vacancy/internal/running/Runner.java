@@ -27,16 +27,16 @@ import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.EmptyingPlanner;
-import dev.vacancy.internal.planning.NotGranted;
-import dev.vacancy.internal.planning.Onlooker;
+import dev.vacancy.internal.planning.LockNotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.PlannedEmptying;
 import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.planning.RecordObserver;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
-import dev.vacancy.internal.trail.HeldMeanwhile;
+import dev.vacancy.internal.trail.HoldPlacedMeanwhile;
 import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
@@ -101,12 +101,12 @@ public final class Runner {
      * @throws LockedException when somebody else holds one of the records
      * @throws DatabaseException when the database refuses a statement
      */
-    public Outcome run(Approval approval, Transactions transactions, Reporting reporting, Attendant attendant) {
+    public Outcome run(Approval approval, Transactions transactions, Reporting reporting, RunParticipant attendant) {
         PlannedDeletion agreed = (PlannedDeletion) approval.plan();
         refuseOverlooking(agreed.counts().keySet(), transactions);
         Outcome outcome = run(transactions, reporting, attendant, new Agreed(approval, Mode.AT_ONCE));
         // The same as in the run, by the fingerprint, and with the children's names.
-        return ((RunOutcome) outcome).leavingOut(agreed.skipped());
+        return ((CompletedRun) outcome).leavingOut(agreed.skipped());
     }
 
     /**
@@ -121,7 +121,7 @@ public final class Runner {
     public Outcome delete(Selection selection, By by, Transactions transactions, Reporting reporting) {
         Table table = planner.rules().catalog().table(selection.table());
         refuseOverlooking(Set.of(table.name()), transactions);
-        return run(transactions, reporting, Attendant.NOBODY, new Attempt() {
+        return run(transactions, reporting, RunParticipant.NOBODY, new Attempt() {
             @Override
             public Planned plan(Connection connection, Optional<HoldsInForce> holds) {
                 return planner.lock(connection, selection, by, holds);
@@ -164,10 +164,10 @@ public final class Runner {
      * @param erasing erases it
      * @return what happened
      */
-    public Outcome erase(Approval approval, Transactions transactions, Attendant attendant, Erasing erasing) {
+    public Outcome erase(Approval approval, Transactions transactions, RunParticipant attendant, Erasing erasing) {
         PlannedDeletion agreed = (PlannedDeletion) approval.plan();
         refuseOverlooking(agreed.counts().keySet(), transactions);
-        return run(transactions, Reporting.nothing(), attendant, new Agreed(approval, Mode.ERASING) {
+        return run(transactions, Reporting.none(), attendant, new Agreed(approval, Mode.ERASING) {
             @Override
             public Optional<Erasing> erasing() {
                 return Optional.of(erasing);
@@ -209,17 +209,17 @@ public final class Runner {
         }
     }
 
-    private Outcome run(Transactions transactions, Reporting reporting, Attendant attendant, Attempt attempt) {
+    private Outcome run(Transactions transactions, Reporting reporting, RunParticipant attendant, Attempt attempt) {
         Instant start = clock.instant();
         boolean again = reporting.records().isEmpty();
-        return Conflicts.tryingAgain(
+        return ConflictRetry.tryingAgain(
                 transactions, again, () -> once(start, transactions, reporting, attendant, attempt));
     }
 
     private Outcome once(
-            Instant start, Transactions transactions, Reporting reporting, Attendant attendant, Attempt attempt) {
+            Instant start, Transactions transactions, Reporting reporting, RunParticipant attendant, Attempt attempt) {
         UUID runId = RunNumber.newId();
-        AtomicReference<RunOutcome> done = new AtomicReference<>();
+        AtomicReference<CompletedRun> done = new AtomicReference<>();
         Optional<HoldsInForce> holds = holds(transactions);
         try {
             transactions.<Void>writing(connection -> {
@@ -244,16 +244,16 @@ public final class Runner {
                 done.set(outcome(runId, start, now, keys));
                 return null;
             });
-        } catch (NotGranted lock) {
+        } catch (LockNotGranted lock) {
             throw named(lock, transactions);
         } catch (OutcomeUnknownException unknown) {
-            new Aftermath(planner.rules(), dialect, transactions).settle(runId, attendant, unknown);
+            new CommitInquiry(planner.rules(), dialect, transactions).settle(runId, attendant, unknown);
         }
         return done.get().took(Duration.between(start, clock.instant()));
     }
 
-    private RunOutcome outcome(UUID runId, Instant start, Plan done, ReportedKeys keys) {
-        return new RunOutcome(
+    private CompletedRun outcome(UUID runId, Instant start, Plan done, ReportedKeys keys) {
+        return new CompletedRun(
                 runId,
                 done.table().name(),
                 done.by(),
@@ -288,7 +288,7 @@ public final class Runner {
         PlannedDeletion plan = planned.plan();
         Instant now = clock.instant();
         Rules rules = planner.rules();
-        Writing writing = new Writing(rules, dialect, plan.by(), now.atZone(clock.getZone()));
+        ColumnAssignments writing = new ColumnAssignments(rules, dialect, plan.by(), now.atZone(clock.getZone()));
         boolean purging = plan.selection().isPurge();
         Optional<Recording> recording =
                 rules.recording().map(trail -> new Recording(new Recorder(trail, dialect), writing, runId, purging));
@@ -327,7 +327,7 @@ public final class Runner {
             throws SQLException {
         try {
             chain().append(connection, facts, known, tables);
-        } catch (HeldMeanwhile held) {
+        } catch (HoldPlacedMeanwhile held) {
             throw LockedException.ofHold(held.table());
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
@@ -361,12 +361,12 @@ public final class Runner {
      * @throws StalePlanException when there are other records by now
      * @throws LockedException when somebody else holds one of the records
      */
-    public Outcome empty(Approval approval, Transactions transactions, Attendant attendant) {
+    public Outcome empty(Approval approval, Transactions transactions, RunParticipant attendant) {
         Instant start = clock.instant();
-        return Conflicts.tryingAgain(transactions, true, () -> emptyOnce(approval, start, transactions, attendant));
+        return ConflictRetry.tryingAgain(transactions, true, () -> emptyOnce(approval, start, transactions, attendant));
     }
 
-    private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions, Attendant attendant) {
+    private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions, RunParticipant attendant) {
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits(), gate);
         UUID runId = RunNumber.newId();
         AtomicReference<EmptyingPlan> done = new AtomicReference<>();
@@ -387,13 +387,13 @@ public final class Runner {
                 attendant.after(connection, runId, emptied);
                 return null;
             });
-        } catch (NotGranted lock) {
+        } catch (LockNotGranted lock) {
             throw named(lock, transactions);
         } catch (OutcomeUnknownException unknown) {
-            new Aftermath(planner.rules(), dialect, transactions).settle(runId, attendant, unknown);
+            new CommitInquiry(planner.rules(), dialect, transactions).settle(runId, attendant, unknown);
         }
         EmptyingPlan emptied = done.get();
-        return new RunOutcome(
+        return new CompletedRun(
                 runId,
                 emptied.table().name(),
                 emptied.by(),
@@ -476,12 +476,12 @@ public final class Runner {
             Consumer<Plan> fit) {
         try {
             // Each selected record was looked at when the run began; what goes along with them never is.
-            Planned planned = planner.watchedBy(Onlooker.NOBODY).lock(connection, selection, by, holds);
+            Planned planned = planner.watchedBy(RecordObserver.NOBODY).lock(connection, selection, by, holds);
             fit.accept(planned.plan());
             Passage passage = gate.passChunk(standing, planned.plan());
             carryOut(passage, planned, RunNumber.newId(), Optional.of(run), connection);
             return planned.plan();
-        } catch (NotGranted lock) {
+        } catch (LockNotGranted lock) {
             throw unnamed(lock);
         } catch (SQLException failure) {
             throw new DatabaseException("end the deletion", "Nothing was changed.", failure);
@@ -507,7 +507,7 @@ public final class Runner {
     }
 
     /** Asks once more for the records, in transactions of their own, to tell which of them are held. */
-    private LockedException named(NotGranted lock, Transactions transactions) {
+    private LockedException named(LockNotGranted lock, Transactions transactions) {
         if (isConflict(lock)) {
             return unnamed(lock);
         }
@@ -517,25 +517,25 @@ public final class Runner {
         }
         try {
             return LockedException.of(table, held(lock, transactions), lock.getCause());
-        } catch (VacancyException | NotGranted unknown) {
+        } catch (VacancyException | LockNotGranted unknown) {
             LockedException unnamed = LockedException.of(table, List.of(), lock.getCause());
             unnamed.addSuppressed(unknown);
             return unnamed;
         }
     }
 
-    private static boolean isConflict(NotGranted lock) {
+    private static boolean isConflict(LockNotGranted lock) {
         return String.valueOf(lock.getCause().getSQLState()).startsWith(TRANSACTION_ROLLBACK);
     }
 
-    private static LockedException unnamed(NotGranted lock) {
+    private static LockedException unnamed(LockNotGranted lock) {
         String table = lock.table().name();
         return isConflict(lock)
                 ? LockedException.ofConflict(table, lock.getCause())
                 : LockedException.of(table, List.of(), lock.getCause());
     }
 
-    private List<String> held(NotGranted lock, Transactions transactions) {
+    private List<String> held(LockNotGranted lock, Transactions transactions) {
         if (lock.wanted().isEmpty()) {
             return List.of();
         }

@@ -117,10 +117,10 @@ public final class CatalogReader {
                 wholes.put(partTable, wholeTable);
             }
         });
-        Belonging.Kept whole = new Belonging(wholes).withoutParts(List.copyOf(tables.values()), links);
+        CatalogMembership.Kept whole = new CatalogMembership(wholes).withoutParts(List.copyOf(tables.values()), links);
         Set<String> meant = new LinkedHashSet<>(schemas);
         meant.add(ownSchema);
-        Belonging.Kept kept = Belonging.around(meant, whole.tables(), whole.links());
+        CatalogMembership.Kept kept = CatalogMembership.around(meant, whole.tables(), whole.links());
         Map<List<String>, Access> known = dialect.access(connection);
         Map<Table, Access> access = new LinkedHashMap<>();
         kept.tables()

@@ -205,7 +205,7 @@ public final class OwnTables {
      * @return their names
      */
     public static List<String> namesFor(Optional<Trail> trail) {
-        Trail kept = trail.orElseGet(Trail::usual);
+        Trail kept = trail.orElseGet(Trail::defaults);
         return Stream.concat(
                         Stream.of(kept.runs(), kept.entries()),
                         Stream.of(BULK_RUN, BULK_RECORD, REDEEMED, SCHEDULED).map(OwnTable::name))

@@ -61,7 +61,7 @@ public final class Audit {
         }
         Optional<StoredRun> ageing = lastAgeing(connection);
         if (ageing.isPresent()) {
-            Aged until = Aged.of(ageing.get().facts().selection());
+            PrunedRun until = PrunedRun.of(ageing.get().facts().selection());
             lastPlace = until.place();
             lastDigest = until.digest();
             reachesBack = false;
@@ -79,7 +79,7 @@ public final class Audit {
             }
         }
         if (!kept) {
-            fault(withoutHead(connection, new Aged(keptPlace, keptDigest)));
+            fault(withoutHead(connection, new PrunedRun(keptPlace, keptDigest)));
         }
         strangers(connection);
         erasures(connection);
@@ -96,7 +96,7 @@ public final class Audit {
     }
 
     /** Whoever could write a whole trail anew could also write down that the head was aged away. */
-    private String withoutHead(Connection connection, Aged head) throws SQLException {
+    private String withoutHead(Connection connection, PrunedRun head) throws SQLException {
         Fragment aged = Fragment.of(Statements.alias() + ".action = 'aged'");
         for (StoredEntry entry :
                 new EntriesByKey(reader).withKeys(connection, List.of(String.valueOf(head.place())), aged)) {

@@ -56,7 +56,7 @@ public final class Chain {
      * @param known the holds that it has kept to
      * @param changed the names of the tables of its records
      * @return the run as it stands in the trail
-     * @throws HeldMeanwhile when there are holds that it can't have kept to
+     * @throws HoldPlacedMeanwhile when there are holds that it can't have kept to
      * @throws SQLException when the database refuses
      */
     public StoredRun append(Connection connection, RunFacts facts, HoldsInForce known, Set<String> changed)
@@ -78,7 +78,7 @@ public final class Chain {
         }
         for (StoredRun later : known.asOf() < place ? since(connection, known) : List.<StoredRun>of()) {
             if (changed.contains(later.facts().table())) {
-                throw new HeldMeanwhile(later.facts().table());
+                throw new HoldPlacedMeanwhile(later.facts().table());
             }
         }
         Words words = Words.of(UUID.randomUUID().toString(), facts.selection());

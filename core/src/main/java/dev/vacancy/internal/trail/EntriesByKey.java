@@ -48,7 +48,7 @@ public record EntriesByKey(EntryReader reader) {
      */
     List<StoredEntry> withKeys(Connection connection, List<String> keys, Fragment further) throws SQLException {
         Set<String> wanted = Set.copyOf(keys);
-        return Rows.read(connection, byKeys(EntryReader.COLUMNS, keys, further), EntryReader::entry).stream()
+        return OwnRows.read(connection, byKeys(EntryReader.COLUMNS, keys, further), EntryReader::entry).stream()
                 .filter(entry -> wanted.contains(entry.keyText()))
                 .toList();
     }
@@ -88,7 +88,7 @@ public record EntriesByKey(EntryReader reader) {
         Fragment further = Fragment.of(Statements.alias() + ".table_name = ?", Binding.of(table));
         Fragment query = byKeys(List.of("run_no", "record_key"), List.of(key), further);
         Set<Long> runs = new TreeSet<>();
-        Rows.read(connection, query, row -> Map.entry(row.getLong(1), row.getString(2))).stream()
+        OwnRows.read(connection, query, row -> Map.entry(row.getLong(1), row.getString(2))).stream()
                 .filter(found -> found.getValue().equals(key))
                 .forEach(found -> runs.add(found.getKey()));
         return runs;

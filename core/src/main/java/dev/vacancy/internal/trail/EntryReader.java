@@ -127,7 +127,7 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public void each(Connection connection, UUID run, int step, Portions portions) throws SQLException {
-        Stride stride = new Stride(dialect().picturedAtOnce());
+        PortionSize stride = new PortionSize(dialect().picturedAtOnce());
         List<StoredEntry> entries = after(connection, run, step, 0, stride.rows());
         while (!entries.isEmpty()) {
             portions.take(entries);
@@ -147,7 +147,7 @@ public final class EntryReader {
      */
     public void eachOf(Connection connection, long run, Portions portions) throws SQLException {
         String order = " order by run_no, step, place limit ";
-        Stride stride = new Stride(dialect().picturedAtOnce());
+        PortionSize stride = new PortionSize(dialect().picturedAtOnce());
         List<StoredEntry> entries = portion(connection, "run_no = ?" + order + stride.rows(), run);
         while (!entries.isEmpty()) {
             portions.take(entries);
@@ -216,7 +216,7 @@ public final class EntryReader {
      * @throws SQLException when the database doesn't answer
      */
     public List<StoredEntry> read(Connection connection, String where, Object... values) throws SQLException {
-        return Rows.read(connection, SELECT + tables.entries() + " where " + where, EntryReader::entry, values);
+        return OwnRows.read(connection, SELECT + tables.entries() + " where " + where, EntryReader::entry, values);
     }
 
     static StoredEntry entry(ResultSet row) throws SQLException {

@@ -17,7 +17,7 @@ public final class EntryWriter implements AutoCloseable {
     private static final long MOST_CHARACTERS = 1_000_000;
 
     private final PreparedStatement insert;
-    private final Sealing sealing = new Sealing();
+    private final EntrySalts sealing = new EntrySalts();
     private long number;
     private int open;
     private long characters;

@@ -1,7 +1,7 @@
 package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Bytes;
-import dev.vacancy.internal.dialect.OddText;
+import dev.vacancy.internal.dialect.MalformedText;
 import java.io.StringWriter;
 import java.nio.ByteBuffer;
 import java.util.ArrayList;
@@ -86,7 +86,7 @@ public final class Image {
             json.writeNull();
         } else if (value instanceof ByteBuffer buffer) {
             writeObject(json, BYTES, Bytes.hex(buffer));
-        } else if (value instanceof OddText text) {
+        } else if (value instanceof MalformedText text) {
             writeObject(json, TEXT, Bytes.hex(text.bytes()));
         } else if (value instanceof List<?> list) {
             json.writeStartArray();
@@ -160,7 +160,7 @@ public final class Image {
         json.nextToken();
         return switch (kind) {
             case NUMBER -> Double.valueOf(text);
-            case TEXT -> new OddText(Bytes.of(text));
+            case TEXT -> new MalformedText(Bytes.of(text));
             default -> Bytes.of(text);
         };
     }

@@ -134,14 +134,14 @@ public final class Recorder {
         List<Column> kept = kept(table);
         Fragment image = dialect.imageOf(kept, Statements.alias());
         String bound = "cast(? as " + dialect.textType() + ")";
-        String key = table.identity().isEmpty() ? "'" + Framed.framed(null) + "'" : framed("r.k");
+        String key = table.identity().isEmpty() ? "'" + FramedDigest.framed(null) + "'" : framed("r.k");
         String facts = dialect.concatenated(List.of(bound, "r.n", bound, key, bound, framed("r.b")));
         String digest = dialect.digestOf(dialect.joinedBytes(List.of("r.s", dialect.bytesOf(facts))));
         Fragment records = Fragment.of("select row_number() over () as n, " + key(table) + " as k, ")
                 .then(image)
                 .then(Fragment.of(" as b from "))
                 .then(from);
-        Fragment salted = new Sealing()
+        Fragment salted = new EntrySalts()
                 .salt("q.n", dialect)
                 .between("select q.n, q.k, q.b, ", " as s from (")
                 .then(records)
@@ -157,7 +157,7 @@ public final class Recorder {
                 text(heading.altered().orElse(null)),
                 Binding.of(run + " " + heading.step() + " "),
                 Binding.of(StoredEntry.rest(heading.action().word(), heading.table(), null)),
-                Binding.of(Framed.framed(heading.altered().orElse(null))));
+                Binding.of(FramedDigest.framed(heading.altered().orElse(null))));
         return start.then(salted).then(Fragment.of(") as r"));
     }
 
@@ -194,19 +194,19 @@ public final class Recorder {
     private Fragment restored(Heading heading, long before, List<StoredEntry> originals) {
         Reference original = originals.get(0).reference();
         String bound = "cast(? as " + dialect.textType() + ")";
-        String key = "case when q.k is null then '" + Framed.framed(null) + "' else " + framed("q.k") + " end";
+        String key = "case when q.k is null then '" + FramedDigest.framed(null) + "' else " + framed("q.k") + " end";
         String facts = dialect.concatenated(List.of(bound, "q.n", bound, "q.p", bound, key, bound));
         String digest = dialect.digestOf(dialect.joinedBytes(List.of("q.s", dialect.bytesOf(facts))));
         long run = RunNumber.of(heading.run());
         String word = heading.action().word();
-        String fields = Framed.framed(null) + Framed.framed(null);
+        String fields = FramedDigest.framed(null) + FramedDigest.framed(null);
         Fragment numbered = Fragment.of(
                 "select e.record_key as k, e.place as p, " + before
                         + " + row_number() over (order by e.place) as n from " + tables.entries()
                         + " e where e.run_no = ? and e.step = ? and " + places(originals),
                 Binding.of(original.run()),
                 Binding.of(original.step()));
-        Fragment salted = new Sealing()
+        Fragment salted = new EntrySalts()
                 .salt("i.n", dialect)
                 .between("select i.k, i.p, i.n, ", " as s from (")
                 .then(numbered)
@@ -223,7 +223,7 @@ public final class Recorder {
                         Binding.of(original.step()),
                         Binding.of(run + " " + heading.step() + " "),
                         Binding.of(" " + word + " " + original.run() + " " + original.step() + " "),
-                        Binding.of(" " + Framed.framed(heading.table())),
+                        Binding.of(" " + FramedDigest.framed(heading.table())),
                         Binding.of(fields))
                 .then(salted)
                 .then(Fragment.of(") as q"));

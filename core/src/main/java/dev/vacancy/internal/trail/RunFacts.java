@@ -96,7 +96,7 @@ public record RunFacts(
     }
 
     /** Adds each fact to a digest; of the words of the selection, which may be erased, what stands for them. */
-    Framed addTo(Framed digest, String selectionDigest) {
+    FramedDigest addTo(FramedDigest digest, String selectionDigest) {
         return digest.field(runId.toString())
                 .field(kind.word())
                 .field(actor)

@@ -162,7 +162,7 @@ public record StoredEntry(
 
     static ByteBuffer digest(
             ByteBuffer salt, Reference reference, String rest, String key, String altered, String content) {
-        return new Framed()
+        return new FramedDigest()
                 .bytes(salt)
                 .plain(reference + rest)
                 .field(key)
@@ -173,7 +173,7 @@ public record StoredEntry(
 
     /** What stands behind the reference in what is digested. */
     static String rest(String word, String table, Reference about) {
-        return " " + word + " " + (about == null ? "-" : about) + " " + Framed.framed(table);
+        return " " + word + " " + (about == null ? "-" : about) + " " + FramedDigest.framed(table);
     }
 
     /** Whether it says what was written; of an erased or masked one the entry that tells of that says so. */

@@ -39,7 +39,7 @@ public record StoredRun(
     record Words(String salt, String digest, Long erasedBy) {
         static Words of(String salt, String words) {
             return new Words(
-                    salt, Bytes.hex(new Framed().field(salt).field(words).end()), null);
+                    salt, Bytes.hex(new FramedDigest().field(salt).field(words).end()), null);
         }
     }
 
@@ -58,7 +58,7 @@ public record StoredRun(
 
     /** The digest that it must have. */
     String expected() {
-        Framed all = new Framed().field(String.valueOf(place)).field(previous);
+        FramedDigest all = new FramedDigest().field(String.valueOf(place)).field(previous);
         return Bytes.hex(facts.addTo(all, words.digest())
                 .field(String.valueOf(entries))
                 .field(entriesDigest)

@@ -198,11 +198,11 @@ public final class TrailUpgrade {
     private void writeDown(Connection connection, Clock clock) throws SQLException {
         UUID id = RunNumber.newId();
         try (EntryWriter writer = new EntryWriter(tables, connection)) {
-            Aged.write(
+            PrunedRun.write(
                     writer,
                     id,
                     runs.stream()
-                            .map(run -> new Aged(run.place(), run.digest()))
+                            .map(run -> new PrunedRun(run.place(), run.digest()))
                             .toList());
         }
         new Chain(tables)

@@ -119,7 +119,7 @@ final class Version2 {
     }
 
     List<OldRun> runsAfter(Connection connection, long place) throws SQLException {
-        return Rows.read(
+        return OwnRows.read(
                 connection,
                 "select place, run_id, kind, actor, reason, happened_at, table_name, selection, rules, counts, part_of, about,"
                         + " entries, entries_digest, previous_digest, digest, selection_salt, selection_digest, erased_by"
@@ -164,7 +164,7 @@ final class Version2 {
     }
 
     List<String> runsErasedBy(Connection connection, String erasure) throws SQLException {
-        return Rows.read(
+        return OwnRows.read(
                 connection,
                 "select run_id from " + runs + " where erased_by = ? order by place",
                 row -> row.getString(1),
@@ -172,7 +172,7 @@ final class Version2 {
     }
 
     private List<OldEntry> entries(Connection connection, String where, Object... values) throws SQLException {
-        return Rows.read(
+        return OwnRows.read(
                 connection,
                 "select run_id, step, place, action, table_name, record_key, content, altered, salt, erased_by,"
                         + " content_digest, digest from " + entries + " where " + where,

@@ -32,7 +32,7 @@ final class DeletionPages {
     private static final int SHOWN = 3;
     private static final String TABLE = "table";
     private static final String NEW_KEEPER = "keeper";
-    private static final String FOR_GOOD = "for-good";
+    private static final String HARD = "hard";
     private static final String BEFORE = "before";
     private static final String TYPED = "typed";
     private static final String FINGERPRINT = "fingerprint";
@@ -67,7 +67,7 @@ final class DeletionPages {
         if (table.equals("keeper") && keeper.isPresent()) {
             selection = selection.reassigning("inspection.keeper_id", keeper.get());
         }
-        return visit.value(FOR_GOOD).isPresent() ? selection.forGood() : selection;
+        return visit.value(HARD).isPresent() ? selection.hard() : selection;
     }
 
     /** Small ones may have parents that forbid them; of many those that are forbidden are left out. */
@@ -138,7 +138,7 @@ final class DeletionPages {
         html.hidden(large ? FINGERPRINT : APPROVAL, large ? plan.fingerprint() : approvals.issue(plan));
         html.hidden(TABLE, plan.table().name());
         visit.keys().forEach(key -> html.hidden(Visit.KEY, key));
-        for (String name : List.of(NEW_KEEPER, FOR_GOOD, BEFORE)) {
+        for (String name : List.of(NEW_KEEPER, HARD, BEFORE)) {
             visit.value(name).ifPresent(value -> html.hidden(name, value));
         }
         html.markup("<p><label>Why? <input name=\"reason\" size=\"40\" maxlength=\"200\"></label></p>");
@@ -155,7 +155,7 @@ final class DeletionPages {
     private static String address(Visit visit) {
         return visit.request().getParameterMap().entrySet().stream()
                 .filter(entry ->
-                        List.of(TABLE, Visit.KEY, NEW_KEEPER, FOR_GOOD, BEFORE).contains(entry.getKey()))
+                        List.of(TABLE, Visit.KEY, NEW_KEEPER, HARD, BEFORE).contains(entry.getKey()))
                 .flatMap(entry -> List.of(entry.getValue()).stream()
                         .map(value -> entry.getKey() + "=" + URLEncoder.encode(value, StandardCharsets.UTF_8)))
                 .collect(Collectors.joining("&"));

@@ -40,7 +40,7 @@ final class PastPages {
             deleted.run()
                     .ifPresent(run ->
                             html.markup("<a href=\"/restoration?run=").text(run).markup("\">Restore…</a> "));
-            html.markup("<a class=\"go\" href=\"/deletion?table=keeper&amp;for-good=true&amp;key=")
+            html.markup("<a class=\"go\" href=\"/deletion?table=keeper&amp;hard=true&amp;key=")
                     .text(deleted.record().key().text())
                     .markup("\">Delete for good…</a></td></tr>\n");
         }

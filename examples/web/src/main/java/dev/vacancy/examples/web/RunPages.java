@@ -22,7 +22,7 @@ final class RunPages {
     private static final Logger LOG = LoggerFactory.getLogger(RunPages.class);
 
     /** Small and slow enough to be watched. */
-    private static final BulkOptions OPTIONS = BulkOptions.usual().chunk(500).pause(Duration.ofMillis(250));
+    private static final BulkOptions OPTIONS = BulkOptions.defaults().chunk(500).pause(Duration.ofMillis(250));
 
     private static final Duration LONGEST_SILENCE = Duration.ofMinutes(1);
 

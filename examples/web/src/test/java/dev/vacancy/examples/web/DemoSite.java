@@ -28,15 +28,15 @@ final class DemoSite {
         RuleBook rules = RuleBook.bySchema()
                 .on(
                         "batch_hive.hive_id",
-                        Clause.block("a sold batch must stay traceable").when("honey_batch.sold_on is not null"),
+                        Clause.block("a sold batch must stay traceable").where("honey_batch.sold_on is not null"),
                         Clause.cascade())
-                .drifting("reading")
+                .ignoringChangesIn("reading")
                 .on("inspection.keeper_id", Clause.reassign())
                 .on("placement.keeper_id", Clause.keep())
-                .marker("keeper", Marker.instant("left_at"))
-                .soft("keeper", SoftDelete.usual().keptFor(Period.ofDays(15)))
+                .marker("keeper", Marker.timestamp("left_at"))
+                .soft("keeper", SoftDelete.defaults().keptFor(Period.ofDays(15)))
                 .consent("reading", ConsentRule.atLeast(Consent.NONE).numberBeyond(10_000))
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Ddl.of(database, rules).apply();
         web = LarkmoorWeb.start(database, rules, 0);
     }

@@ -59,11 +59,11 @@ final class ElementSite {
                 "insert into apiary values (1, 'Fellside')");
         RuleBook rules = RuleBook.bySchema()
                 .on("inspection.keeper_id", Clause.reassign())
-                .marker("keeper", Marker.instant("left_at"))
-                .soft("keeper", SoftDelete.usual())
+                .marker("keeper", Marker.timestamp("left_at"))
+                .soft("keeper", SoftDelete.defaults())
                 .consent("queen", ConsentRule.atLeast(Consent.LABEL))
                 .consent("apiary", ConsentRule.atLeast(Consent.YES).withColleague())
-                .trail(Trail.usual());
+                .trail(Trail.defaults());
         Ddl.of(database, rules).apply();
         Vacancy vacancy = Vacancy.over(database, rules);
         vacancy.bulk().prepare();

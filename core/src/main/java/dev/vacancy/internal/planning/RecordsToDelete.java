@@ -1,0 +1,191 @@
+package dev.vacancy.internal.planning;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.catalog.RecordKey;
+import dev.vacancy.internal.condition.Condition;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Collections;
+import java.util.Deque;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+
+/** The records of one table that go, each with its key and with what other tables' links refer to. */
+final class RecordsToDelete {
+    private final Table table;
+    private final List<Column> columns;
+    private final Map<Key, Member> members = new LinkedHashMap<>();
+
+    /**
+     * Starts empty.
+     *
+     * @param columns what is known of each record: its identity first, then what links refer to
+     */
+    RecordsToDelete(Table table, List<Column> columns) {
+        this.table = table;
+        this.columns = List.copyOf(columns);
+    }
+
+    /** A record that goes, and those whose going takes it along. Each is itself and equal to no other. */
+    static final class Member {
+        private static final int LONGEST_WAY = 8;
+
+        private final RecordsToDelete home;
+        private final Key key;
+        private final List<Object> values;
+        private final List<Member> because = new ArrayList<>(1);
+        private boolean root;
+
+        private Member(RecordsToDelete home, Key key, List<Object> values) {
+            this.home = home;
+            this.key = key;
+            this.values = values;
+        }
+
+        /** Whether the record itself was selected. */
+        boolean isRoot() {
+            return root;
+        }
+
+        /** The records whose going takes it along, in the order in which they were found. */
+        List<Member> because() {
+            return because;
+        }
+
+        /** Notes a record that takes this one along. */
+        void becauseOf(Member parent) {
+            if (!because.contains(parent)) {
+                because.add(parent);
+            }
+        }
+
+        RecordsToDelete home() {
+            return home;
+        }
+
+        Key key() {
+            return key;
+        }
+
+        /** The values of the columns that its home knows. */
+        List<Object> values() {
+            return values;
+        }
+
+        /** Names this record and those that led to it, the selected one first; of a long way the two ends. */
+        List<String> way() {
+            Deque<String> way = new ArrayDeque<>();
+            Set<Member> seen = new HashSet<>();
+            Member next = this;
+            while (next != null && seen.add(next)) {
+                way.addFirst(next.home.table.name() + " " + next.key.text());
+                next = next.root || next.because.isEmpty() ? null : next.because.get(0);
+            }
+            List<String> whole = List.copyOf(way);
+            if (whole.size() <= LONGEST_WAY) {
+                return whole;
+            }
+            List<String> ends = new ArrayList<>(whole.subList(0, LONGEST_WAY / 2));
+            ends.add("…");
+            ends.addAll(whole.subList(whole.size() - LONGEST_WAY / 2, whole.size()));
+            return ends;
+        }
+    }
+
+    Table table() {
+        return table;
+    }
+
+    List<Column> columns() {
+        return columns;
+    }
+
+    Collection<Member> members() {
+        return members.values();
+    }
+
+    /** Returns the record with these values of its identity, or null if it doesn't go. */
+    Member member(List<Object> identity) {
+        return members.get(new RecordKey(table.identity(), identity));
+    }
+
+    /** Adds a selected record. */
+    void select(List<Object> values) {
+        Member member = members.computeIfAbsent(key(values), key -> new Member(this, key, known(values)));
+        member.root = true;
+    }
+
+    /** Adds a record that goes because of another; returns it if it is new. */
+    Optional<Member> add(List<Object> values) {
+        Key key = key(values);
+        if (members.containsKey(key)) {
+            return Optional.empty();
+        }
+        Member member = new Member(this, key, known(values));
+        members.put(key, member);
+        return Optional.of(member);
+    }
+
+    private Key key(List<Object> values) {
+        return new RecordKey(
+                table.identity(), values.subList(0, table.identity().size()));
+    }
+
+    private List<Object> known(List<Object> values) {
+        return Collections.unmodifiableList(values.subList(0, columns.size()));
+    }
+
+    /** Picks exactly these records. */
+    Condition condition() {
+        return condition(table, members.values());
+    }
+
+    /** Picks exactly these records of a table. */
+    static Condition condition(Table table, Collection<Member> members) {
+        return new Condition.Among(
+                table.identity(),
+                members.stream().map(member -> member.key().values()).toList());
+    }
+
+    /** Picks the children on a link of the given ones among these records, the way the database's foreign key does. */
+    Condition childrenOf(Collection<Member> parents, Link link) {
+        return CatalogLink.of(link).comparesByValue()
+                ? new Condition.Referring(
+                        link,
+                        parents.stream()
+                                .map(member -> referred(member, link))
+                                .filter(values -> values.stream().noneMatch(Objects::isNull))
+                                .toList())
+                : new Condition.OfParent(link, condition(table, parents));
+    }
+
+    /** Maps what children on a link hold as their foreign key to the parent it means, as far as Java can tell. */
+    Map<Key, Member> byReference(Collection<Member> parents, Link link) {
+        Map<Key, Member> byReference = new LinkedHashMap<>();
+        if (CatalogLink.of(link).comparesByValue()) {
+            for (Member member : parents) {
+                List<Object> values = referred(member, link);
+                if (values.stream().noneMatch(Objects::isNull)) {
+                    byReference.put(new RecordKey(link.childColumns(), values).comparable(), member);
+                }
+            }
+        }
+        return byReference;
+    }
+
+    private List<Object> referred(Member member, Link link) {
+        return link.parentColumns().stream()
+                .map(column -> member.values().get(columns.indexOf(column)))
+                .toList();
+    }
+}

@@ -1,0 +1,206 @@
+package dev.vacancy.internal.restoring;
+
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.trail.EntriesByKey;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.TrailKey;
+import dev.vacancy.internal.trail.TrailTables;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.UUID;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
+
+/**
+ * Where the trail tells of a record: its own entries, those of whatever went or was changed with it, to any depth, and the runs whose words
+ * may name it.
+ */
+final class RecordTraces {
+    private final DatabaseCatalog catalog;
+    private final TrailTables tables;
+    private final EntryReader reader;
+    private final Connection connection;
+    private final Map<Reference, StoredEntry> entries = new LinkedHashMap<>();
+    private final Set<String> named = new HashSet<>();
+    private final Set<List<String>> records = new HashSet<>();
+
+    private RecordTraces(DatabaseCatalog catalog, TrailTables tables, Connection connection) {
+        this.catalog = catalog;
+        this.tables = tables;
+        this.reader = new EntryReader(tables);
+        this.connection = connection;
+    }
+
+    static RecordTraces of(DatabaseCatalog catalog, TrailTables tables, Connection connection, Table table, String key)
+            throws SQLException {
+        RecordTraces traces = new RecordTraces(catalog, tables, connection);
+        for (StoredEntry own : traces.add(table.name(), key)) {
+            if (own.action().removes()) {
+                traces.addWhatWentWith(own);
+            }
+        }
+        traces.addWhatNames(table, key);
+        return traces;
+    }
+
+    /** A number or UUID that stands for a record says nothing of it; any other key does. */
+    static boolean isSurrogate(Table table) {
+        return table.identity().stream()
+                .allMatch(column -> ColumnType.of(column).isInteger()
+                        || ColumnType.of(column).isUuid());
+    }
+
+    /** What points at a record, or did, has its key, whenever it went. Where the key tells of the record that is a trace of it as well. */
+    private void addWhatNames(Table table, String key) throws SQLException {
+        if (isSurrogate(table) || !named.add(table.name() + " " + key)) {
+            return;
+        }
+        for (Link link : catalog.links()) {
+            if (link.parent().equals(table) && link.parentColumns().equals(table.identity())) {
+                List<StoredEntry> naming = reader.ofTable(
+                        connection,
+                        link.child().name(),
+                        entry -> !entries.containsKey(entry.reference()) && names(entry, link, key));
+                naming.forEach(entry -> keep(entry));
+                for (StoredEntry entry : naming) {
+                    if (entry.key() != null) {
+                        addWhatNames(link.child(), entry.key());
+                    }
+                }
+            }
+        }
+    }
+
+    private boolean names(StoredEntry entry, Link link, String key) {
+        return Stream.of(entry.image(), entry.alteration())
+                .flatMap(Optional::stream)
+                .filter(image -> link.childColumns().stream().allMatch(column -> image.get(column.name()) != null))
+                .anyMatch(image -> key.equals(TrailKey.of(IntStream.range(
+                                0, link.childColumns().size())
+                        .mapToObj(i -> tables.dialect()
+                                .codec(link.childColumns().get(i))
+                                .keyOf(image.get(link.childColumns().get(i).name())))
+                        .toList())));
+    }
+
+    private List<StoredEntry> add(String table, String key) throws SQLException {
+        List<StoredEntry> told = new EntriesByKey(reader).of(connection, table, key);
+        told.forEach(entry -> keep(entry));
+        return told;
+    }
+
+    private void keep(StoredEntry entry) {
+        entries.put(entry.reference(), entry);
+        records.add(List.of(entry.table(), entry.keyText()));
+    }
+
+    private void addWhatWentWith(StoredEntry own) throws SQLException {
+        Optional<RecordOfRun> chosen =
+                RecordOfRun.of(catalog, reader, connection, together(own.run()), own.table(), own.key());
+        for (Reference reference : chosen.map(RecordOfRun::entries).orElse(Set.of())) {
+            Optional<StoredEntry> entry = entries.containsKey(reference)
+                    ? Optional.empty()
+                    : reader.at(connection, reference).filter(found -> !found.isErased());
+            if (entry.isPresent()) {
+                keep(entry.get());
+                if (entry.get().action().removes() && entry.get().key() != null) {
+                    add(entry.get().table(), entry.get().key());
+                }
+            }
+        }
+    }
+
+    /** The chunks of a bulk run take what belongs together in several runs. */
+    private List<UUID> together(long number) throws SQLException {
+        Optional<StoredRun> run = tables.run(connection, number);
+        Optional<UUID> whole = run.flatMap(found -> found.facts().partOf());
+        if (whole.isEmpty()) {
+            return run.map(found -> List.of(found.facts().runId())).orElse(List.of());
+        }
+        return tables
+                .runs(connection, "part_of = ? order by place desc", whole.get().toString())
+                .stream()
+                .map(found -> found.facts().runId())
+                .toList();
+    }
+
+    List<StoredEntry> entries() {
+        return new ArrayList<>(entries.values());
+    }
+
+    /** The keys of the records of a table that it tells of, with one that it may tell nothing of. */
+    List<String> keys(String table, String asked) {
+        return Stream.concat(
+                        Stream.ofNullable(asked),
+                        entries.values().stream()
+                                .filter(entry -> entry.table().equals(table))
+                                .map(StoredEntry::key))
+                .filter(Objects::nonNull)
+                .distinct()
+                .toList();
+    }
+
+    /** Whether a record is among those that it tells of. */
+    boolean tellsOf(String table, String key) {
+        return records.contains(List.of(table, key));
+    }
+
+    /** How many entries have content, by table. */
+    Map<String, Long> counts() {
+        Map<String, Long> counts = new TreeMap<>();
+        entries.values().stream()
+                .filter(entry -> entry.content() != null)
+                .forEach(entry -> counts.merge(entry.table(), 1L, Long::sum));
+        return counts;
+    }
+
+    /** The runs whose selection is of such records, and what lifted the holds among them. */
+    List<StoredRun> runs() throws SQLException {
+        Set<String> names = new TreeSet<>();
+        Set<Long> numbers = new TreeSet<>();
+        entries.values().forEach(entry -> {
+            names.add(entry.table());
+            numbers.add(entry.run());
+        });
+        List<StoredRun> runs = new ArrayList<>();
+        for (Long number : numbers) {
+            Optional<StoredRun> run = tables.run(connection, number)
+                    .filter(found -> names.contains(found.facts().table()) && !found.isErased());
+            if (run.isPresent()) {
+                runs.add(run.get());
+                if (run.get().facts().kind().holds()) {
+                    runs.addAll(lifts(run.get()));
+                }
+            }
+        }
+        return runs;
+    }
+
+    private List<StoredRun> lifts(StoredRun hold) throws SQLException {
+        return tables
+                .runs(
+                        connection,
+                        "kind = ? and about = ? and erased_by is null",
+                        RunKind.LIFT.word(),
+                        hold.facts().runId().toString())
+                .stream()
+                .toList();
+    }
+}

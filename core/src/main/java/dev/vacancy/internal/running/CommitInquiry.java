@@ -1,0 +1,81 @@
+package dev.vacancy.internal.running;
+
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.OutcomeUnknownException;
+import dev.vacancy.VacancyException;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.TrailTables;
+import java.sql.SQLException;
+import java.util.Optional;
+import java.util.UUID;
+
+/**
+ * Finds out what came of a run whose commit wasn't answered, where something tells.
+ *
+ * @since 0.1
+ */
+public final class CommitInquiry {
+    private final Rules rules;
+    private final Dialect dialect;
+    private final Transactions transactions;
+
+    /**
+     * Prepares to look.
+     *
+     * @param rules say whether there is a trail that tells
+     * @param dialect the dialect of the database
+     * @param transactions where to look
+     */
+    public CommitInquiry(Rules rules, Dialect dialect, Transactions transactions) {
+        this.rules = rules;
+        this.dialect = dialect;
+        this.transactions = transactions;
+    }
+
+    /**
+     * Returns if the run has been committed.
+     *
+     * @param run its id
+     * @param attendant who may have written in its transaction
+     * @param unknown how the answer was lost
+     * @throws DatabaseException when it has been taken back
+     * @throws OutcomeUnknownException when nothing tells
+     */
+    public void settle(UUID run, RunParticipant attendant, OutcomeUnknownException unknown) {
+        Optional<Boolean> committed;
+        try {
+            committed = look(run, attendant);
+        } catch (VacancyException unreachable) {
+            OutcomeUnknownException still = unknown.of(run);
+            still.addSuppressed(unreachable);
+            throw still;
+        }
+        if (committed.isEmpty()) {
+            throw unknown.of(run);
+        }
+        if (!committed.get()) {
+            throw new DatabaseException(
+                    FailureCode.COMMIT_REFUSED,
+                    "commit run " + run,
+                    "It was looked up on another connection: nothing was changed. Run it again.",
+                    (SQLException) unknown.getCause());
+        }
+    }
+
+    /** The run's transaction holds the lock of the trail until it has ended, so whoever gets that lock sees what came of it. */
+    private Optional<Boolean> look(UUID run, RunParticipant attendant) {
+        if (rules.recording().isPresent()) {
+            TrailTables tables = new TrailTables(rules.recording().get().trail(), dialect);
+            return transactions.writing(connection -> {
+                tables.beginWriting(connection);
+                new Chain(tables).lock(connection);
+                return Optional.of(
+                        !tables.runs(connection, "run_id = ?", run.toString()).isEmpty());
+            });
+        }
+        return transactions.writing(attendant::happened);
+    }
+}

@@ -126,9 +126,9 @@ public final class Vacancy {
     }
 
     /**
-     * Returns the same with somebody who is told what has been committed.
+     * Returns the same with a listener that is notified of what has been committed.
      *
-     * @param listener is told
+     * @param listener is notified
      * @return the entry to all else, over the same catalog and rules
      */
     public Vacancy withListener(CommitListener listener) {
@@ -175,7 +175,7 @@ public final class Vacancy {
     }
 
     /**
-     * Reads the first records that a selection matches, for somebody to pick from.
+     * Lists the first records that a selection matches, for somebody to pick from.
      *
      * @param selection what is looked at; its guards don't matter here
      * @param by who looks

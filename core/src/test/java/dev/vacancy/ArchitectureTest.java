@@ -5,13 +5,19 @@ import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideOutsid
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.Architectures.layeredArchitecture;
+import static org.assertj.core.api.Assertions.assertThat;
 
+import com.tngtech.archunit.core.domain.JavaClass;
 import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.domain.JavaModifier;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.library.Architectures;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Gated;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
@@ -32,6 +38,8 @@ class ArchitectureTest {
         "dev.vacancy.rule",
         "dev.vacancy.wording"
     };
+
+    private static final Path TYPES = Path.of("src/test/resources/public-types.txt");
 
     private static final String DOOR = "dev.vacancy.internal.engine";
 
@@ -95,6 +103,36 @@ class ArchitectureTest {
                 .dependOnClassesThat()
                 .resideInAPackage(DOOR)
                 .check(CORE);
+    }
+
+    /**
+     * Whatever is public can't be taken back after a release, so a new type is entered in the list on purpose: {@code
+     * -Dvacancy.test.write=true} writes it.
+     */
+    @Test
+    void thePublicTypesAreThoseOfTheList() throws IOException {
+        List<String> types = CORE.stream()
+                .filter(resideInAnyPackage(SURFACE))
+                .filter(type -> type.reflect()
+                        .getProtectionDomain()
+                        .getCodeSource()
+                        .getLocation()
+                        .getPath()
+                        .contains("/core/"))
+                .filter(ArchitectureTest::isPublic)
+                .map(JavaClass::getName)
+                .sorted()
+                .toList();
+        if (Boolean.getBoolean("vacancy.test.write")) {
+            Files.write(TYPES, types);
+        }
+
+        assertThat(types).isEqualTo(Files.readAllLines(TYPES));
+    }
+
+    private static boolean isPublic(JavaClass type) {
+        return type.getModifiers().contains(JavaModifier.PUBLIC)
+                && type.getEnclosingClass().map(ArchitectureTest::isPublic).orElse(true);
     }
 
     @Test

@@ -108,7 +108,7 @@ class CommitListenerTest {
         Database database = hives(engine);
         List<String> heard = new ArrayList<>();
         Vacancy vacancy = Vacancy.over(database.source(), BOOK).withListener(new Noting(database, heard));
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         BulkOptions options = BulkOptions.defaults().chunk(2);
         BulkRun run = vacancy.bulk()
                 .start(

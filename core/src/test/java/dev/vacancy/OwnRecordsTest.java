@@ -75,7 +75,7 @@ class OwnRecordsTest {
                 .trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
     }
 
     private static void assertForbidden(ThrowingCallable doing) {

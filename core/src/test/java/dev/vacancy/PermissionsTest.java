@@ -206,7 +206,7 @@ class PermissionsTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);
         Vacancy tam = forTam(vacancy, Action.PREVIEW, Action.DELETE, Action.DELETE_SEVERAL);
-        tam.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         Plan plan = tam.plan(Selection.of("hive").keys(List.of(1, 2)), TAM);
         BulkRun run = tam.bulk().start(Approval.inChunks(plan), BulkOptions.defaults());
         Vacancy other = forTam(vacancy, Action.PREVIEW, Action.DELETE);

@@ -13,7 +13,6 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.internal.planning.RequestDigest;
-import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
@@ -57,24 +56,6 @@ public final class Approvals {
     public static Approvals of(Vacancy vacancy, ApprovalKeys keys) {
         Engine engine = Engine.of(vacancy);
         return new Approvals(vacancy, engine, new Redemption(keys, engine), BulkOptions.defaults());
-    }
-
-    /**
-     * Makes the table unless it is there.
-     *
-     * @return true if it was made
-     */
-    public boolean prepare() {
-        return redemption.prepare();
-    }
-
-    /**
-     * Returns what makes the table, for those who make tables by other means.
-     *
-     * @return SQL statements
-     */
-    public List<String> ddl() {
-        return redemption.ddl();
     }
 
     /**

@@ -62,24 +62,6 @@ final class Redemption {
         this.table = new RedeemedTable(dialect, clock, lockWait);
     }
 
-    /**
-     * Returns what makes the table.
-     *
-     * @return statements
-     */
-    public List<String> ddl() {
-        return OwnTables.ddl(List.of(OwnTables.REDEEMED), dialect);
-    }
-
-    /**
-     * Makes the table unless it is there.
-     *
-     * @return true if it was made
-     */
-    public boolean prepare() {
-        return preparation().apply() > 0;
-    }
-
     private Preparation preparation() {
         return new Preparation(List.of(OwnTables.REDEEMED), dialect, transactions);
     }
@@ -317,7 +299,7 @@ final class Redemption {
                     FailureCode.NO_APPROVAL_TABLE,
                     "The table that holds which approvals were redeemed is missing, or of an earlier version: "
                             + RedeemedTable.NAME + ".",
-                    "Make it by prepare(), or run the statements of ddl().");
+                    "Make it: Ddl.of(dataSource, Ddl.Part.APPROVALS).apply(), or 'vacancy ddl --apply'.");
         }
     }
 }

@@ -58,8 +58,8 @@ class AnyApprovalTravelsTest {
     private static Vacancy vacancy(Database database, RuleBook rules) {
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
-        Approvals.of(vacancy, KEYS).prepare();
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.APPROVALS).apply();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         return vacancy;
     }
 

@@ -54,7 +54,7 @@ class ConflictAtCommitTest {
         Database database = conflicting(3);
         Vacancy vacancy = Vacancy.over(database.source(), KEPT);
         ApprovalKeys keys = ApprovalKeys.signingWith("one", new byte[32]);
-        Approvals.of(vacancy, keys).prepare();
+        Ddl.of(database.source(), Ddl.Part.APPROVALS).apply();
         Selection second = Selection.of("hive").key(2);
         String token = Approvals.of(vacancy, keys).issue(vacancy.plan(second, ODILE));
 
@@ -72,7 +72,7 @@ class ConflictAtCommitTest {
     void aBulkRunNeitherStopsNorFailsByIt() {
         Database database = conflicting(2);
         Vacancy vacancy = Vacancy.over(database.source(), KEPT);
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         BulkOptions strict = BulkOptions.defaults().chunk(2).stoppingAtFailure();
         UUID run = vacancy.bulk()
                 .start(Selection.of("hive").where(Criteria.parse("hive_id < 6")), ODILE, strict)

@@ -207,7 +207,7 @@ class LostCommitTest {
     void theLinesOfABulkRunTell(Engine engine) throws Exception {
         try (Stage stage = Stage.of(engine, RuleBook.bySchema())) {
             Vacancy vacancy = Vacancy.over(stage.source());
-            vacancy.bulk().prepare();
+            Ddl.of(stage.source(), Ddl.Part.BULK_RUNS).apply();
             Selection some = Selection.of("hive").where(Criteria.parse("hive_id < 3"));
             stage.proxy().arm();
             BulkRun run = vacancy.bulk().start(Approval.inChunks(vacancy.plan(some, ODILE)), BulkOptions.defaults());
@@ -241,7 +241,7 @@ class LostCommitTest {
         try (Stage stage = Stage.of(engine, RuleBook.bySchema())) {
             Vacancy vacancy = Vacancy.over(stage.source());
             Approvals approvals = Approvals.of(vacancy, ApprovalKeys.signingWith("one", new byte[32]));
-            approvals.prepare();
+            Ddl.of(stage.source(), Ddl.Part.APPROVALS).apply();
             String token = approvals.issue(vacancy.plan(HIVE, ODILE));
             stage.proxy().arm();
 

@@ -75,7 +75,7 @@ class TravellingApprovalTest {
     private static Vacancy vacancy(Database database, RuleBook book) {
         Ddl.of(database.source(), book).apply();
         Vacancy vacancy = Vacancy.over(database.source(), book);
-        Approvals.of(vacancy, KEYS).prepare();
+        Ddl.of(database.source(), Ddl.Part.APPROVALS).apply();
         return vacancy;
     }
 
@@ -342,7 +342,7 @@ class TravellingApprovalTest {
                 database,
                 RuleBook.bySchema()
                         .consent("hive", ConsentRule.atLeast(Consent.YES).withColleague()));
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         Approval approval = Question.aboutChunks(vacancy.plan(HIVE, ODILE)).yes();
 
         assertRefused(() -> vacancy.bulk().start(approval, BulkOptions.defaults()), FailureCode.NO_COLLEAGUE);
@@ -390,8 +390,8 @@ class TravellingApprovalTest {
 
         assertRefused(() -> approvals.redeem(token, HIVE, ODILE, null), FailureCode.NO_APPROVAL_TABLE);
         assertThat(database.count("hive")).isEqualTo(2);
-        assertThat(approvals.prepare()).isTrue();
-        assertThat(approvals.prepare()).isFalse();
+        assertThat(Ddl.of(database.source(), Ddl.Part.APPROVALS).apply()).isPositive();
+        assertThat(Ddl.of(database.source(), Ddl.Part.APPROVALS).apply()).isZero();
     }
 
     @Test

@@ -180,8 +180,8 @@ class GateTest {
                             "insert into reading values (1, 'a'), (2, 'b')");
             Ddl.of(database.source(), RULES).apply();
             Vacancy vacancy = Vacancy.over(database.source(), RULES);
-            vacancy.bulk().prepare();
-            Approvals.of(vacancy, KEYS).prepare();
+            Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
+            Ddl.of(database.source(), Ddl.Part.APPROVALS).apply();
             vacancy.delete(Selection.of("hive").key(3), ODILE);
             earlier = vacancy.delete(Selection.of("hive").key(4), ODILE).runId();
             database.run("insert into hive (hive_id, name) values (5, 'Fen Five')");
@@ -308,7 +308,7 @@ class GateTest {
                         : Arrays.stream(method.getParameterTypes()).distinct().toArray(Class<?>[]::new));
         boolean decides = parameters.contains(Selection.class)
                 && parameters.contains(By.class)
-                && !Set.of("plan", "first", "agree").contains(method.getName());
+                && !Set.of("plan", "list", "agree").contains(method.getName());
         return parameters.contains(Approval.class)
                 || decides
                 || method.getName().startsWith("redeem");

@@ -67,7 +67,7 @@ enum Contender {
     BULK("Vacancy bulk run") {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
-            stage.vacancy().bulk().prepare();
+            Ddl.of(stage.source(), Ddl.Part.BULK_RUNS).apply();
             Approval approval = Approval.inChunks(plan(stage.vacancy(), first, last));
             BulkOptions options = BulkOptions.defaults();
             stage.time(label(), () -> {

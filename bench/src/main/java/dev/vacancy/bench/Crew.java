@@ -9,6 +9,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
+import dev.vacancy.rule.Ddl;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -54,7 +55,7 @@ final class Crew {
     private double once(int hives, int processes) throws SQLException, IOException {
         try (HikariDataSource pool = Store.pool(store.fresh())) {
             Vacancy vacancy = Vacancy.over(pool);
-            vacancy.bulk().prepare();
+            Ddl.of(pool, Ddl.Part.BULK_RUNS).apply();
             Selection first =
                     Selection.of("hive").where(Criteria.column("hive_id").between(1, hives));
             BulkRun run = vacancy.bulk()

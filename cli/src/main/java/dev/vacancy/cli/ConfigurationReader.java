@@ -98,7 +98,7 @@ final class ConfigurationReader {
             int line = wrong.getLocation() == null ? 1 : wrong.getLocation().getLineNr();
             String what = wrong.getOriginalMessage().lines().findFirst().orElse("");
             throw ToolException.wrongUsage(
-                    file + ", line " + line + ": this is not YAML: " + what + ".", "Mend that line and try again.");
+                    file + ", line " + line + ": this is not YAML: " + what + ".", "Fix that line and try again.");
         } catch (IOException unreadable) {
             throw new UncheckedIOException(unreadable);
         }

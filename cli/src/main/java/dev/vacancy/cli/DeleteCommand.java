@@ -10,6 +10,7 @@ import dev.vacancy.Reporting;
 import dev.vacancy.Selection;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.schedule.ScheduledDeletion;
 import dev.vacancy.schedule.ScheduledRuns;
 import dev.vacancy.schedule.Timing;
@@ -126,7 +127,7 @@ final class DeleteCommand extends DatabaseCommand {
             return ExitStatus.NOT_APPROVED;
         }
         ScheduledRuns scheduled = session.scheduled();
-        if (scheduled.prepare()) {
+        if (session.makeTables(Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE)) {
             say("Made the table vacancy_scheduled, which holds deletions that are due later.");
         }
         scheduled.schedule(deletion, approved.get());
@@ -170,7 +171,7 @@ final class DeleteCommand extends DatabaseCommand {
             return deletion.end(plan, "not approved", ExitStatus.NOT_APPROVED);
         }
         BulkRuns runs = session.vacancy().bulk();
-        if (runs.prepare()) {
+        if (session.makeTables(Ddl.Part.BULK_RUNS)) {
             say("Made the tables vacancy_bulk_run and vacancy_bulk_record, which hold the state of bulk runs.");
         }
         Optional<DeletedFile> deleted = chunks.deleted().map(file -> DeletedFile.open(file, plan.table(), false));

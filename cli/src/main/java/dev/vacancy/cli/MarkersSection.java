@@ -55,7 +55,7 @@ final class MarkersSection {
             problems.add(
                     node.line(),
                     "the marker of '" + table + "' has exactly one of " + String.join(", ", KINDS)
-                            + ", such as {instant: left_at}");
+                            + ", such as {timestamp: left_at}");
             return Optional.empty();
         }
         String kind = kinds.get(0);

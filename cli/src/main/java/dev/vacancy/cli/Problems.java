@@ -40,7 +40,7 @@ final class Problems {
     void refuse() {
         if (!none()) {
             throw ToolException.wrongUsage(
-                    String.join(System.lineSeparator(), problems), "Mend that in " + file + " and try again.");
+                    String.join(System.lineSeparator(), problems), "Fix that in " + file + " and try again.");
         }
     }
 }

@@ -10,6 +10,7 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.SoftDelete;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -64,7 +65,7 @@ final class PurgeCommand extends DatabaseCommand {
             view.put("table", each.name());
             view.put("selected", plan.selected());
             view.put("counts", plan.counts());
-            int end = purge(vacancy, plan, view);
+            int end = purge(session, plan, view);
             views.add(view);
             status = end == ExitStatus.NOTHING_MATCHED
                     ? status
@@ -94,7 +95,7 @@ final class PurgeCommand extends DatabaseCommand {
         return tables;
     }
 
-    private int purge(Vacancy vacancy, Plan plan, Map<String, Object> view) {
+    private int purge(Session session, Plan plan, Map<String, Object> view) {
         view.put("run", null);
         view.put(
                 "skipped",
@@ -133,9 +134,9 @@ final class PurgeCommand extends DatabaseCommand {
             return ExitStatus.NOT_APPROVED;
         }
         if (bulk) {
-            return inChunks(vacancy, colleague.with(approval.get()), view);
+            return inChunks(session, colleague.with(approval.get()), view);
         }
-        Outcome outcome = vacancy.run(colleague.with(approval.get()));
+        Outcome outcome = session.vacancy().run(colleague.with(approval.get()));
         view.put("status", "done");
         view.put("run", outcome.runId().toString());
         if (!json()) {
@@ -144,9 +145,9 @@ final class PurgeCommand extends DatabaseCommand {
         return outcome.skipped().isEmpty() ? ExitStatus.DONE : ExitStatus.SOME_FAILED;
     }
 
-    private int inChunks(Vacancy vacancy, Approval approval, Map<String, Object> view) {
-        BulkRuns runs = vacancy.bulk();
-        runs.prepare();
+    private int inChunks(Session session, Approval approval, Map<String, Object> view) {
+        BulkRuns runs = session.vacancy().bulk();
+        session.makeTables(Ddl.Part.BULK_RUNS);
         UUID run = runs.start(approval, chunks.options()).runId();
         BulkRun end = new BulkWork(runs, chunks.options(), surroundings(), command("runs resume " + run))
                 .on(run, Optional.empty());

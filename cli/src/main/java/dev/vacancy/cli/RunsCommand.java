@@ -7,6 +7,7 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.schedule.ScheduleListener;
 import dev.vacancy.schedule.ScheduledRuns;
 import dev.vacancy.schedule.ScheduledWorker;
@@ -129,8 +130,7 @@ final class RunsCommand extends DatabaseCommand {
     private int workOnWhatIsThere(Session session, BulkRuns runs) {
         ScheduledRuns scheduled = session.scheduled();
         if (stay) {
-            runs.prepare();
-            scheduled.prepare();
+            session.makeTables(Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE);
             say("Working on what is there and what comes; Ctrl-C ends it.");
         } else if (scheduled.list().stream().noneMatch(RunsCommand::isDue)) {
             return workOnAll(session, runs);

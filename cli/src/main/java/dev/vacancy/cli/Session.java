@@ -50,6 +50,11 @@ final class Session implements AutoCloseable {
         return Ddl.of(source, rules, parts.toArray(Ddl.Part[]::new));
     }
 
+    /** Makes tables of ours where they are missing, and tells whether any was. */
+    boolean makeTables(Ddl.Part... parts) {
+        return Ddl.of(source, parts).apply() > 0;
+    }
+
     /** The tables that the rules mark records of. */
     List<String> softTables() {
         return WrittenRules.of(rules).softTables().stream()

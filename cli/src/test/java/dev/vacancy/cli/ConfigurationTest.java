@@ -171,7 +171,7 @@ class ConfigurationTest {
                                   url: jdbc:h2:mem:x
                                 markers:
                                   keeper: left_at
-                                  hive: {instnt: gone_at}
+                                  hive: {timestmp: gone_at}
                                   apiary: {flag: status}
                                   queen: {timestamp: died_at, active: 1}
                                   placement: {end-date: until_date, never: tomorrow}
@@ -179,12 +179,12 @@ class ConfigurationTest {
                                   stay: {latest-row: from_date, key: keeper_id}
                                   siting: {end-date: until_date, key: hive_id, gone: left}
                                 """))
-                .hasMessageContaining("line 4: the marker of 'keeper' has exactly one of instant, end-date, flag")
-                .hasMessageContaining("line 5: 'instnt' is not a word here; did you mean 'instant'?")
+                .hasMessageContaining("line 4: the marker of 'keeper' has exactly one of timestamp, end-date, flag")
+                .hasMessageContaining("line 5: 'timestmp' is not a word here; did you mean 'timestamp'?")
                 .hasMessageContaining("line 6: a flag needs 'active', the value of active records")
                 .hasMessageContaining("line 7: 'active' goes with flag only")
                 .hasMessageContaining("line 8: 'never' must be a date as in ISO 8601, such as 9999-12-31")
-                .hasMessageContaining("line 9: the marker of 'photo' has exactly one of instant, end-date, flag")
+                .hasMessageContaining("line 9: the marker of 'photo' has exactly one of timestamp, end-date, flag")
                 .hasMessageContaining("line 10: a latest row needs 'key', the columns")
                 .hasMessageContaining("line 11: 'key' goes with latest-row only")
                 .hasMessageContaining("line 11: 'gone' goes with flag or latest-row only");

@@ -9,6 +9,7 @@ import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.rule.Ddl;
 import java.io.ByteArrayOutputStream;
 import java.io.PrintStream;
 import java.lang.reflect.InvocationTargetException;
@@ -40,7 +41,7 @@ class EndedEarlyTest {
         AtomicBoolean dead = new AtomicBoolean();
         Vacancy vacancy = Vacancy.over(dying(database, dead));
         BulkRuns runs = vacancy.bulk();
-        runs.prepare();
+        Ddl.of(database, Ddl.Part.BULK_RUNS).apply();
         UUID run = runs.start(
                         Selection.of("hive").where(Criteria.parse("hive_id < 6")),
                         By.user("odile"),

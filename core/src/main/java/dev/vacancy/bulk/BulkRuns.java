@@ -25,20 +25,6 @@ public interface BulkRuns {
     int LONGEST_CRITERIA = 1_500;
 
     /**
-     * Returns the statements that make the two tables.
-     *
-     * @return statements of SQL, in their order
-     */
-    List<String> ddl();
-
-    /**
-     * Makes the two tables where they are missing.
-     *
-     * @return true if they were
-     */
-    boolean prepare();
-
-    /**
      * Starts a run: fixes which records it is about, and deletes none of them yet. To work on it call {@link #work}.
      *
      * @param approval proof that somebody agreed to it, in chunks
@@ -78,6 +64,16 @@ public interface BulkRuns {
      * @return the run as it stands then
      */
     BulkRun work(UUID run, BulkOptions options, Exemption exemption, BulkListener listener);
+
+    /**
+     * Works on a run in the same way, in chunks of the default size and without an exemption.
+     *
+     * @param run its id
+     * @return the run as it stands then
+     */
+    default BulkRun work(UUID run) {
+        return work(run, BulkOptions.defaults(), Exemption.none(), progress -> {});
+    }
 
     /**
      * Takes one chunk of a run.

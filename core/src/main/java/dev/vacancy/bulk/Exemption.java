@@ -12,7 +12,7 @@ import java.util.Optional;
  *
  * <pre>{@code
  * Exemption onLoan = Exemption.named("on loan", (hive, connection) -> loans.has(hive.key()) ? Optional.of("it is on loan") : Optional.empty());
- * runs.start(approval, BulkOptions.usual().exempting(onLoan));
+ * runs.start(approval, BulkOptions.defaults().exempting(onLoan));
  * }</pre>
  *
  * @since 0.1

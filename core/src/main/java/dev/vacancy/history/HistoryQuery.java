@@ -2,7 +2,7 @@ package dev.vacancy.history;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.Most;
+import dev.vacancy.internal.request.Most;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;

@@ -9,7 +9,7 @@ import java.util.Optional;
  * One clause of the rule on a link. A link has a list of them, and for each child the first that applies decides.
  *
  * <pre>{@code
- * block("its withholding period runs").when("withhold_until >= today"), cascade()
+ * block("its withholding period runs").where("withhold_until >= today"), cascade()
  * }</pre>
  *
  * @param rule what happens to the children that this clause decides for

@@ -10,9 +10,9 @@ import dev.vacancy.internal.request.WrittenRules;
  *     .link("photo.hive_no", "hive")                                // the database doesn't declare this one
  *     .on("photo.hive_no", Clause.cascade())
  *     .on("treatment.hive_id",
- *         Clause.block("its withholding period runs").when("withhold_until >= today"),
+ *         Clause.block("its withholding period runs").where("withhold_until >= today"),
  *         Clause.cascade())
- *     .marker("keeper", Marker.instant("left_at"))                  // whoever has left is not active
+ *     .marker("keeper", Marker.timestamp("left_at"))                  // whoever has left is not active
  * }</pre>
  *
  * @since 0.1
@@ -65,7 +65,7 @@ public sealed interface RuleBook permits WrittenRules {
     RuleBook marker(String table, Marker marker);
 
     /**
-     * Adds what never stands still: it is left out of the fingerprint, so that an approval isn't stale before anybody can
+     * Ignores the changes of what never stands still: it is left out of the fingerprint, so that an approval isn't stale before anybody can
      * use it, and told exactly by the outcome.
      *
      * @param places tables such as {@code reading}, or columns such as {@code hive.last_reading_at}

@@ -24,7 +24,7 @@ public final class RulesException extends InvalidRequestException {
         super(
                 FailureCode.RULES,
                 problems.stream().map(RuleProblem::text).collect(Collectors.joining(System.lineSeparator())),
-                "Mend the rules and start again.");
+                "Fix the rules and restart.");
         this.problems = List.copyOf(problems);
     }
 

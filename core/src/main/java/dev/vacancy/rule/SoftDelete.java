@@ -14,7 +14,7 @@ import java.util.Optional;
  *
  * <pre>{@code
  * RuleBook.bySchema()
- *     .marker("keeper", Marker.instant("left_at"))
+ *     .marker("keeper", Marker.timestamp("left_at"))
  *     .soft("keeper", SoftDelete.defaults()
  *         .deletedBy("left_by", "left_because")
  *         .hardWhere("joined_on is null")

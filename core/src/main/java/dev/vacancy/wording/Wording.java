@@ -110,7 +110,7 @@ public final class Wording {
     }
 
     /**
-     * Says what went wrong to somebody who uses a program and can't mend it: without names of columns, values or records.
+     * Says what went wrong to somebody who uses a program and can't fix it: without names of columns, values or records.
      *
      * @param code what went wrong, as {@link dev.vacancy.FailureCode#text()} has it
      * @return a sentence or two; general ones where there are none for that code

@@ -260,7 +260,7 @@ class LatestRowTest {
                 .marker("siting", Marker.latestRow("since", "apiary_id", "hive_id"))
                 .soft("siting", SoftDelete.defaults().keptFor(Period.ofDays(15)));
         Vacancy vacancy = Vacancy.over(database.source(), book, MARCH);
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         BulkOptions one = BulkOptions.defaults().chunk(1);
 
         BulkRun run =

@@ -169,6 +169,7 @@ class MaskingTest {
         Database database = hives(engine);
         Vacancy vacancy = vacancy(database);
         BulkRun run = begun(
+                database,
                 vacancy,
                 Selection.of("visitor").where(Criteria.parse("name like 'Bram%'")),
                 ODILE.because("Bram Ostler asked"));
@@ -188,7 +189,7 @@ class MaskingTest {
     void anErasureTakesTheWordsOfItsBulkRun(Engine engine) {
         Database database = hives(engine);
         Vacancy vacancy = vacancy(database);
-        BulkRun run = begun(vacancy, Selection.of("visitor").where(Criteria.parse("name like '%a%'")), ODILE);
+        BulkRun run = begun(database, vacancy, Selection.of("visitor").where(Criteria.parse("name like '%a%'")), ODILE);
         work(vacancy, run);
 
         vacancy.history().erase("visitor", "Bram Ostler", UNA);
@@ -200,8 +201,8 @@ class MaskingTest {
                 .containsExactly("[\"Ada\"]");
     }
 
-    private static BulkRun begun(Vacancy vacancy, Selection selection, By by) {
-        vacancy.bulk().prepare();
+    private static BulkRun begun(Database database, Vacancy vacancy, Selection selection, By by) {
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         return vacancy.bulk().start(Approval.inChunks(vacancy.plan(selection, by)), BulkOptions.defaults());
     }
 
@@ -219,7 +220,7 @@ class MaskingTest {
         Ddl.of(database.source(), BOOK).apply();
         Vacancy vacancy = vacancy(database);
         for (String name : odd) {
-            vacancy.bulk().prepare();
+            Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
             for (int seat = 1; seat <= 2; seat++) {
                 insert(database, name, seat);
             }
@@ -227,6 +228,7 @@ class MaskingTest {
             work(
                     vacancy,
                     begun(
+                            database,
                             vacancy,
                             Selection.of("guest").where(Criteria.column("name").equalTo(name)),
                             ODILE));

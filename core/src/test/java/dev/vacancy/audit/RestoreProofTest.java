@@ -586,7 +586,7 @@ class RestoreProofTest {
                                 + " foreign key (mother_id) references queen (queen_id) on delete set null)",
                         "insert into queen values (1, null), (2, 1), (3, 2), (4, 3)");
         Vacancy vacancy = vacancy(database, BOOK);
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         List<String> before = database.contents("queen");
         Approval approval = Approval.inChunks(vacancy.plan(Selection.of("queen").allRecords(), ODILE));
         BulkOptions one = BulkOptions.defaults().chunk(1);

@@ -371,7 +371,7 @@ class TrailTest {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database);
         List<String> before = database.contents("inspection", "photo");
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         Plan plan = vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), ODILE);
         BulkOptions options = BulkOptions.defaults().chunk(1);
         BulkRun run = vacancy.bulk().start(Approval.inChunks(plan), options);
@@ -392,7 +392,7 @@ class TrailTest {
     void aChunkOfABulkRunComesBackAlone(Engine engine) {
         Database database = larkmoor(engine);
         Vacancy vacancy = vacancy(database);
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         Plan plan = vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), ODILE);
         BulkOptions options = BulkOptions.defaults().chunk(1);
         BulkRun run = vacancy.bulk().start(Approval.inChunks(plan), options);

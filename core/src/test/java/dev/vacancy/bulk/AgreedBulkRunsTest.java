@@ -40,7 +40,7 @@ class AgreedBulkRunsTest {
             database.run("insert into hive values (" + id + ", 'Hive " + id + "')");
         }
         Ddl.of(database.source(), SOFT.trail(Trail.defaults())).apply();
-        Vacancy.over(database.source()).bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         return database;
     }
 

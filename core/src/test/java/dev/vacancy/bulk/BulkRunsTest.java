@@ -15,6 +15,7 @@ import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -48,7 +49,7 @@ class BulkRunsTest {
     void allSelectedRecordsGoInChunks(Engine engine) {
         Database database = Readings.of(engine, 300);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         List<Long> done = new ArrayList<>();
 
         BulkRun run = runs.start(
@@ -75,7 +76,7 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 60);
         database.run("insert into batch values (1, 17), (2, 42)");
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
 
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(25), ALL_GO, each -> {
@@ -100,7 +101,7 @@ class BulkRunsTest {
     void whatHasStoppedMatchingIsLeftAndTold(Engine engine) {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
 
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         database.run("update hive set name = 'kept' where hive_id in (3, 4)");
@@ -119,7 +120,7 @@ class BulkRunsTest {
     void whoeverSaysSoDeletesWhatWasSelectedWhenItBegan(Engine engine) {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
 
         BulkRun run = runs.start(
                 Approval.inChunks(vacancy.plan(OLD, ODILE)),
@@ -135,7 +136,7 @@ class BulkRunsTest {
     void criteriaThatCantBeKeptWithARunAreRefusedUnlessTheyDontMatterAnyMore(Engine engine) {
         Database database = Readings.of(engine, 5);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         Selection many = Selection.of("hive")
                 .where(Criteria.parse("name = 'old' and hive_id in ("
                         + IntStream.range(1, 900).mapToObj(String::valueOf).collect(Collectors.joining(", ")) + ")"));
@@ -155,7 +156,7 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 10);
         Vacancy vacancy =
                 Vacancy.over(database.source()).withLimits(Limits.defaults().lockWait(Duration.ofMillis(200)));
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
 
         BulkRun end;
@@ -179,7 +180,7 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 20);
         database.run("insert into batch values (1, 5)");
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
 
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         runs.pause(run.runId());
@@ -200,7 +201,7 @@ class BulkRunsTest {
         Database database = Readings.of(engine, 20);
         database.run("insert into batch values (1, 5)");
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         BulkOptions stopping = BulkOptions.defaults().chunk(1).stoppingAtFailure();
 
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), stopping);
@@ -220,7 +221,7 @@ class BulkRunsTest {
     void aCancelledRunLeavesTheRest(Engine engine) {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
 
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(5), ALL_GO, each -> runs.cancel(run.runId()));
@@ -235,7 +236,7 @@ class BulkRunsTest {
     void whoeverCancelsWhenAllIsDealtWithComesTooLate(Engine engine) {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
 
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         BulkRun end = runs.work(run.runId(), BulkOptions.defaults().chunk(10), ALL_GO, each -> {
@@ -255,7 +256,7 @@ class BulkRunsTest {
     void aRunThatIsCancelledInItsLastChunkIsDone(Engine engine) {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         AtomicReference<UUID> id = new AtomicReference<>();
         Exemption cancelling = Exemption.named("cancelling", (record, connection) -> {
             if (record.get("hive_id").equals(20)) {
@@ -279,12 +280,12 @@ class BulkRunsTest {
     void tablesOfAnEarlierVersionAreUpgraded(Engine engine) {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         database.run("alter table vacancy_bulk_run drop column worked_at");
 
-        boolean upgraded = runs.prepare();
-        boolean again = runs.prepare();
+        boolean upgraded = Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply() > 0;
+        boolean again = Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply() > 0;
         Instant before = runs.run(run.runId()).workedAt();
         runs.workChunk(run.runId(), BulkOptions.defaults().chunk(5), ALL_GO, each -> {});
 
@@ -299,7 +300,7 @@ class BulkRunsTest {
     void theApplicationDecidesOnEachRecord(Engine engine) {
         Database database = Readings.of(engine, 20);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         Exemption watched = Exemption.named(
                 "watched",
                 (record, connection) ->
@@ -329,7 +330,7 @@ class BulkRunsTest {
         database.run("insert into hive values (1, 'other')", "insert into inspection values (5000, 1)");
         database.run(inspections.toString(), frames.toString());
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         BulkOptions options = BulkOptions.defaults().chunk(30).maxPerTransaction(50);
         List<Long> deleted = new ArrayList<>();
 
@@ -359,7 +360,7 @@ class BulkRunsTest {
     void aSelectionThatMovedIsAskedForAgain(Engine engine) {
         Database database = Readings.of(engine, 10);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         Approval approval = Approval.inChunks(vacancy.plan(OLD, ODILE));
         database.run("insert into hive values (500, 'old')");
 
@@ -375,7 +376,8 @@ class BulkRunsTest {
     void otherRulesThanThoseItWasApprovedWithAreRefused(Engine engine) {
         Database database = Readings.of(engine, 10);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRun run = prepared(vacancy).start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
+        BulkRun run =
+                prepared(database, vacancy).start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         BulkRuns other = Vacancy.over(database.source(), RuleBook.bySchema().on("batch.hive_id", Clause.cascade()))
                 .bulk();
 
@@ -393,11 +395,11 @@ class BulkRunsTest {
         assertThat(vacancy.bulk().list()).isEmpty();
         assertThatThrownBy(
                         () -> vacancy.bulk().start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults()))
-                .hasMessageContaining("prepare()")
+                .hasMessageContaining("Ddl.Part.BULK_RUNS")
                 .extracting(failure -> ((VacancyException) failure).code())
                 .isEqualTo(FailureCode.NO_STATE_TABLES);
-        assertThat(vacancy.bulk().prepare()).isTrue();
-        assertThat(vacancy.bulk().prepare()).isFalse();
+        assertThat(Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply()).isPositive();
+        assertThat(Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply()).isZero();
         try (Connection connection = database.connect()) {
             connection.setAutoCommit(false);
             assertThatThrownBy(() -> vacancy.joining(connection).bulk())
@@ -414,7 +416,7 @@ class BulkRunsTest {
     void severalWorkersShareARun(Engine engine) throws Exception {
         Database database = Readings.of(engine, 400);
         Vacancy vacancy = Vacancy.over(database.source());
-        BulkRuns runs = prepared(vacancy);
+        BulkRuns runs = prepared(database, vacancy);
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
         ExecutorService workers = Executors.newFixedThreadPool(4);
         List<Future<BulkRun>> ends = new ArrayList<>();
@@ -435,9 +437,9 @@ class BulkRunsTest {
         assertThat(database.count("hive")).isEqualTo(1);
     }
 
-    private static BulkRuns prepared(Vacancy vacancy) {
+    private static BulkRuns prepared(Database database, Vacancy vacancy) {
         BulkRuns runs = vacancy.bulk();
-        runs.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         return runs;
     }
 }

@@ -7,6 +7,7 @@ import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import java.sql.Connection;
@@ -25,7 +26,7 @@ class FourWorkersTest {
     void whatSomeLeaveTheOthersTakeAndNothingIsDoneTwice() throws Exception {
         Database database = Readings.fill(Engine.POSTGRESQL.database(), HIVES);
         Vacancy vacancy = Vacancy.over(database.source());
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         BulkRun run = vacancy.bulk()
                 .start(
                         Approval.inChunks(vacancy.plan(

@@ -44,7 +44,7 @@ class KilledTest {
         Ddl.of(database.source(), rules).apply();
         Vacancy vacancy = Vacancy.over(database.source(), rules);
         BulkRuns runs = vacancy.bulk();
-        runs.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         BulkRun run = runs.start(
                 Approval.inChunks(vacancy.plan(
                         Selection.of("hive").where(Criteria.parse("name = 'old'")), By.program("clean-up"))),

@@ -80,7 +80,7 @@ class NeighboursTest {
         KeyTypes.definitions(engine).forEach(database::run);
         database.run("create table numbers (n int primary key)");
         Ddl.of(database.source(), TRAILED).apply();
-        Vacancy.over(database.source()).bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         for (int start = 1; start <= MANY; start += 700) {
             StringBuilder rows = new StringBuilder("insert into numbers values (" + start + ")");
             for (int n = start + 1; n < start + 700; n++) {

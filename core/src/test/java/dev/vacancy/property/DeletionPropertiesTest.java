@@ -216,7 +216,7 @@ class DeletionPropertiesTest {
     private static void assertDoneInChunks(
             Database database, Vacancy vacancy, Plan plan, World world, Model.Result expected) {
         BulkOptions options = BulkOptions.defaults().chunk(Plan.MOST_ROOTS);
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         BulkRun started = vacancy.bulk().start(Approval.inChunks(plan), options);
 
         BulkRun end = vacancy.bulk().work(started.runId(), options, Exemption.none(), soFar -> {});

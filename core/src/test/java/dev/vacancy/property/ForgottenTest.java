@@ -69,7 +69,7 @@ class ForgottenTest {
                         "create table visit (visit_no integer not null primary key, keeper_no " + key
                                 + ", foreign key (keeper_no) references keeper (keeper_no) on delete set null)");
         Ddl.of(database.source(), BOOK).apply();
-        Vacancy.over(database.source(), BOOK).bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         return database;
     }
 

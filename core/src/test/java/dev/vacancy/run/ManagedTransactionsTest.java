@@ -198,7 +198,7 @@ class ManagedTransactionsTest {
         Ddl ddl = Ddl.of(source, RuleBook.bySchema().trail(Trail.defaults().named("run_of", "entry_of")), managed);
 
         BulkRuns kept = vacancy.bulk();
-        kept.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         template(source).executeWithoutResult(status -> {
             assertThatThrownBy(() -> kept.start(HIVE, ODILE, BulkOptions.defaults()))
                     .hasMessageContaining("commits each");
@@ -247,7 +247,7 @@ class ManagedTransactionsTest {
         config.setAutoCommit(false);
         try (HikariDataSource pool = new HikariDataSource(config)) {
             Vacancy vacancy = Vacancy.over(pool, KEPT, TransactionSource.none());
-            vacancy.bulk().prepare();
+            Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
 
             Outcome outcome = vacancy.delete(HIVE, ODILE);
             vacancy.bulk()

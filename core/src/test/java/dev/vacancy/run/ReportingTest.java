@@ -18,6 +18,7 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
@@ -104,8 +105,9 @@ class ReportingTest {
 
     @OnEveryEngine
     void aBulkRunTellsItsRecordsChunkByChunkAndItsEndOnce(Engine engine) {
-        Vacancy vacancy = Vacancy.over(hivesWithInspections(engine, 12).source());
-        vacancy.bulk().prepare();
+        Database database = hivesWithInspections(engine, 12);
+        Vacancy vacancy = Vacancy.over(database.source());
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         Plan plan = vacancy.plan(
                 Selection.of("hive").where(Criteria.column("hive_id").atMost(7)), ODILE);
         BulkOptions options = BulkOptions.defaults().chunk(3);

@@ -58,7 +58,7 @@ class OwnTablesTest {
         assertThat(Ddl.of(database.source(), BOOK, Ddl.Part.values()).isNeeded())
                 .isFalse();
         assertThat(Ddl.of(database.source(), Ddl.Part.values()).apply()).isZero();
-        assertThat(Vacancy.over(database.source(), BOOK).bulk().prepare()).isFalse();
+        assertThat(Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply()).isZero();
     }
 
     private static List<String> there(Database database) {
@@ -136,7 +136,7 @@ class OwnTablesTest {
                         "create table comb (code varchar(2600) primary key)",
                         "insert into comb values ('" + beginning + "1'), ('" + beginning + "2')");
         Vacancy vacancy = Vacancy.over(database.source(), RuleBook.bySchema());
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
 
         BulkRun run = vacancy.bulk()
                 .start(

@@ -11,6 +11,7 @@ import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.demo.Larkmoor;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import java.sql.SQLException;
 import java.util.Optional;
@@ -32,7 +33,7 @@ public final class NightlyCleanUp {
                     .on("placement.apiary_id", Clause.cascade());
             Vacancy vacancy = Vacancy.over(database, rules);
             BulkRuns runs = vacancy.bulk();
-            runs.prepare();
+            Ddl.of(database, Ddl.Part.BULK_RUNS).apply();
 
             // The application's own code has the last word on each record.
             Exemption swarmWatch = Exemption.named(

@@ -21,7 +21,6 @@ import dev.vacancy.approvals.Receipt;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
-import dev.vacancy.bulk.Exemption;
 import dev.vacancy.demo.Larkmoor;
 import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.HistoryQuery;
@@ -104,7 +103,7 @@ class GuideTest {
             }
             Vacancy plain = byKey(database);
             unasked(plain);
-            inBulk(plain);
+            inBulk(database, plain);
             Vacancy vacancy = rules(database);
             asking(vacancy);
             askingHarder(database);
@@ -114,7 +113,7 @@ class GuideTest {
             listening(vacancy);
             Outcome outcome = soft(vacancy);
             restoring(vacancy, outcome.runId());
-            history(vacancy);
+            history(database, vacancy);
             Plan hive = vacancy.plan(Selection.of("hive").key(15), By.user("tam"));
             restoringMany(vacancy, vacancy.run(Approval.of(hive)).runId());
             travelling(database);
@@ -137,14 +136,14 @@ class GuideTest {
         assertThat(outcome.counts()).containsEntry("hive", 1L);
     }
 
-    private static void inBulk(Vacancy vacancy) {
+    private static void inBulk(DataSource dataSource, Vacancy vacancy) {
         Criteria old = Criteria.parse("taken_at < '2026-03-10T00:00'");
         Plan plan = vacancy.plan(Selection.of("reading").where(old), By.program("clean-up"));
 
+        Ddl.of(dataSource, Ddl.Part.BULK_RUNS).apply();
         BulkRuns runs = vacancy.bulk();
-        runs.prepare();
         BulkRun run = runs.start(Approval.inChunks(plan), BulkOptions.defaults().named("old readings"));
-        BulkRun end = runs.work(run.runId(), BulkOptions.defaults(), Exemption.none(), soFar -> {});
+        BulkRun end = runs.work(run.runId());
 
         assertThat(end.done()).isEqualTo(plan.selected()).isPositive();
     }
@@ -225,7 +224,7 @@ class GuideTest {
 
         ApprovalKeys keys = ApprovalKeys.signingWith("2026-11", secret).verifyingToo("2026-10", formerSecret);
         Approvals approvals = Approvals.of(vacancy, keys);
-        approvals.prepare();
+        Ddl.of(dataSource, Ddl.Part.APPROVALS).apply();
 
         Selection hive = Selection.of("hive").key(13);
         String token = approvals.issue(vacancy.plan(hive, By.user("tam")));
@@ -337,7 +336,7 @@ class GuideTest {
         assertThat(vacancy.history().verify(Optional.empty()).isIntact()).isTrue();
     }
 
-    private static void history(Vacancy vacancy) {
+    private static void history(DataSource dataSource, Vacancy vacancy) {
         List<TrailEntry> entries = vacancy.history().entries(HistoryQuery.all().ofRecord("keeper", "3"));
 
         Verification verification = vacancy.history().verify(Optional.empty());
@@ -362,14 +361,13 @@ class GuideTest {
 
         assertThat(erased).isZero();
         masking(vacancy);
-        travellingWhateverItIs(vacancy);
+        travellingWhateverItIs(dataSource, vacancy);
     }
 
-    private static void travellingWhateverItIs(Vacancy vacancy) {
+    private static void travellingWhateverItIs(DataSource dataSource, Vacancy vacancy) {
         Approvals approvals =
                 Approvals.of(vacancy, ApprovalKeys.signingWith("2026-11", new byte[ApprovalKeys.LEAST_BYTES]));
-        approvals.prepare();
-        vacancy.bulk().prepare();
+        Ddl.of(dataSource, Ddl.Part.APPROVALS, Ddl.Part.BULK_RUNS).apply();
 
         UUID deletion = vacancy.run(
                         Approval.of(vacancy.plan(Selection.of("queen").key(17), By.user("tam"))))

@@ -36,7 +36,7 @@ import javax.sql.DataSource;
  *         "old readings", "reading", Optional.of("taken_at < today - 730 days"), By.program("night shift"),
  *         OptionalLong.of(50_000), Timing.parse(null, "0 2 * * *", ZoneId.of("Europe/Dublin"))));
  *
- * try (ScheduledWorker worker = scheduled.worker(BulkOptions.usual(), listener)) {
+ * try (ScheduledWorker worker = scheduled.worker(BulkOptions.defaults(), listener)) {
  *     worker.start();
  *     ...
  * }
@@ -70,28 +70,6 @@ public final class ScheduledRuns {
         return new ScheduledRuns(dataSource, vacancy, Clock.systemUTC());
     }
 
-    /**
-     * Returns what is missing of the tables that their state and that of bulk runs is kept in.
-     *
-     * @return statements of SQL, in their order; none if nothing is
-     */
-    public List<String> ddl() {
-        return tables().statements();
-    }
-
-    /**
-     * Makes the table of scheduled deletions and those of bulk runs, where they are missing or of an earlier version.
-     *
-     * @return true if anything was missing
-     */
-    public boolean prepare() {
-        return tables().apply() > 0;
-    }
-
-    private Ddl tables() {
-        return Ddl.of(dataSource, Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE);
-    }
-
     private boolean isThere() {
         return !Ddl.of(dataSource, Ddl.Part.SCHEDULE).isNeeded();
     }
@@ -102,7 +80,7 @@ public final class ScheduledRuns {
      * @param deletion what and when
      * @return when it is due first
      * @throws InvalidRequestException when there is one of that name, the selection doesn't fit the catalog, by the rules a person is
-     *     asked, or {@link #prepare} has not been called
+     *     asked, or its table is missing: {@link Ddl.Part#SCHEDULE}
      */
     public Instant schedule(ScheduledDeletion deletion) {
         requireTable();
@@ -239,7 +217,7 @@ public final class ScheduledRuns {
             throw new InvalidRequestException(
                     FailureCode.NO_STATE_TABLES,
                     "The table that holds scheduled deletions is missing, or of an earlier version: " + TABLE + ".",
-                    "Make it by prepare(), or run the statements of ddl().");
+                    "Make it: Ddl.of(dataSource, Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply(), or 'vacancy ddl --apply'.");
         }
     }
 

@@ -19,6 +19,7 @@ import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -87,7 +88,7 @@ class ScheduledRunsTest {
     void whatIsDueIsDeletedAndComesAgain(Engine engine) {
         Database database = readings(engine);
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         Instant due = scheduled.schedule(light("old readings", OptionalLong.of(50), daily(aMomentAgo())));
         Told told = new Told();
 
@@ -114,7 +115,7 @@ class ScheduledRunsTest {
     void whatIsBeingStartedIsOnTheList(Engine engine) {
         Database database = readings(engine);
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         scheduled.schedule(light("old readings", OptionalLong.of(50), daily(aMomentAgo())));
 
         database.run("update vacancy_scheduled set picked = true, picked_by = 'night shift'");
@@ -129,7 +130,7 @@ class ScheduledRunsTest {
     void moreThanItMayHaveAreRefusedAndNothingIsDeleted(Engine engine) {
         Database database = readings(engine);
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         scheduled.schedule(light("old readings", OptionalLong.of(49), daily(aMomentAgo())));
         Told told = new Told();
 
@@ -146,7 +147,7 @@ class ScheduledRunsTest {
     void whatCantBeKeptIsRefusedWhenItIsScheduled(Engine engine) {
         Database database = readings(engine);
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         String many = IntStream.rangeClosed(1, 1_000).mapToObj(String::valueOf).collect(Collectors.joining(", "));
 
         assertThatThrownBy(() -> scheduled.schedule(new ScheduledDeletion(
@@ -182,7 +183,7 @@ class ScheduledRunsTest {
                 .run("create table note (note_id integer primary key)", "insert into note values (1), (2)");
         Vacancy vacancy = Vacancy.over(database.source());
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), vacancy);
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         vacancy.bulk()
                 .pause(vacancy.bulk()
                         .start(
@@ -207,7 +208,7 @@ class ScheduledRunsTest {
         Database database = readings(engine);
         Vacancy vacancy = Vacancy.over(database.source());
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), vacancy);
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         ScheduledDeletion deletion = light("old readings", OptionalLong.empty(), daily(aMomentAgo()));
         BulkRun before = vacancy.bulk()
                 .start(
@@ -231,7 +232,7 @@ class ScheduledRunsTest {
     void whatIsDueOnceGoesOffTheListAndWhatIsDueLaterWaits(Engine engine) {
         Database database = readings(engine);
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         scheduled.schedule(
                 light("now", OptionalLong.empty(), new Timing(Optional.of(aMomentAgo()), Optional.empty(), UTC)));
         scheduled.schedule(
@@ -254,7 +255,7 @@ class ScheduledRunsTest {
     void aNameIsGivenOnceAndCanBeTakenOffTheList(Engine engine) {
         Database database = readings(engine);
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         ScheduledDeletion deletion =
                 light("old readings", OptionalLong.empty(), daily(Instant.now().plusSeconds(600)));
         scheduled.schedule(deletion);
@@ -285,11 +286,13 @@ class ScheduledRunsTest {
                 .isInstanceOfSatisfying(
                         InvalidRequestException.class,
                         refusal -> assertThat(refusal.code()).isEqualTo(FailureCode.NO_STATE_TABLES));
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         assertThatThrownBy(() -> scheduled.schedule(unknown)).hasMessageContaining("honey");
 
         assertThat(scheduled.list()).isEmpty();
-        assertThat(scheduled.prepare()).isFalse();
+        assertThat(Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE)
+                        .apply())
+                .isZero();
     }
 
     /** Whoever is asked by the rules is asked when it is scheduled, and as hard. */
@@ -299,7 +302,7 @@ class ScheduledRunsTest {
         RuleBook asking = RuleBook.bySchema().consent("reading", ConsentRule.atLeast(Consent.NUMBER));
         Vacancy vacancy = Vacancy.over(database.source(), asking);
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), vacancy);
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         ScheduledDeletion deletion = light("old readings", OptionalLong.empty(), daily(aMomentAgo()));
         Plan now = vacancy.plan(deletion.ofAnyNumber(), deletion.by());
         Question question = Question.aboutChunks(now);
@@ -328,7 +331,7 @@ class ScheduledRunsTest {
     void whatWasScheduledUnaskedIsRefusedWhereTheRulesAskByThen(Engine engine) {
         Database database = readings(engine);
         ScheduledRuns lax = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
-        lax.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         lax.schedule(light("old readings", OptionalLong.empty(), daily(aMomentAgo())));
         RuleBook asking = RuleBook.bySchema().consent("reading", ConsentRule.atLeast(Consent.YES));
         ScheduledRuns strict = ScheduledRuns.over(database.source(), Vacancy.over(database.source(), asking));
@@ -348,7 +351,7 @@ class ScheduledRunsTest {
         Database database = readings(engine);
         Vacancy vacancy = Vacancy.over(database.source());
         ScheduledRuns scheduled = ScheduledRuns.over(database.source(), vacancy);
-        scheduled.prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
         Exemption watched = Exemption.named(
                 "watched",
                 (reading, connection) ->

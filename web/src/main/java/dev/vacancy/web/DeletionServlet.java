@@ -95,7 +95,7 @@ public final class DeletionServlet extends HttpServlet {
      * @param permissions says who may do what
      */
     public DeletionServlet(Vacancy vacancy, List<String> tables, Actors actors, Permissions permissions) {
-        this(vacancy, tables, actors, permissions, WebOptions.usual());
+        this(vacancy, tables, actors, permissions, WebOptions.defaults());
     }
 
     /**

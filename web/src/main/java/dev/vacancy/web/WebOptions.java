@@ -35,7 +35,7 @@ public record WebOptions(
      *
      * @return no signed approvals, bulk runs beyond 100,000 records that are taken over after a minute, questions in the languages that there are
      */
-    public static WebOptions usual() {
+    public static WebOptions defaults() {
         return new WebOptions(Optional.empty(), USUAL_LARGEST, USUAL_CHALLENGE, USUAL_PATIENCE, Wording::firstOf);
     }
 

@@ -66,9 +66,9 @@ class AgreedOverHttpTest {
         }
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
-        Approvals.of(vacancy, KEYS).prepare();
-        vacancy.bulk().prepare();
-        site = on(vacancy, WebOptions.usual().signing(KEYS));
+        Ddl.of(database.source(), Ddl.Part.APPROVALS).apply();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
+        site = on(vacancy, WebOptions.defaults().signing(KEYS));
     }
 
     private static Site on(Vacancy vacancy, WebOptions options) throws Exception {
@@ -171,7 +171,7 @@ class AgreedOverHttpTest {
 
     @Test
     void whatIsTooLargeForATransactionGoesInChunksAtEachDoor() throws Exception {
-        Site small = on(vacancy, WebOptions.usual().signing(KEYS).inChunksBeyond(1));
+        Site small = on(vacancy, WebOptions.defaults().signing(KEYS).inChunksBeyond(1));
         try {
             HttpResponse<String> plan = small.send("GET", "/hive/1/deletion", "");
             HttpResponse<String> one = small.send("DELETE", "/hive/1", "", "If-Match", tag(plan));
@@ -261,7 +261,7 @@ class AgreedOverHttpTest {
         HttpResponse<String> plan = site.send("GET", "/hive/9/deletion", "");
         String token = json(plan).get("approval").asString();
         Site other =
-                on(Vacancy.over(database.source(), rules), WebOptions.usual().signing(KEYS));
+                on(Vacancy.over(database.source(), rules), WebOptions.defaults().signing(KEYS));
         try {
             HttpResponse<String> agreed = other.send(
                     "POST",
@@ -296,7 +296,7 @@ class AgreedOverHttpTest {
         String restoration = "/runs/" + run + "/restoration";
         String alone = json(site.send("GET", restoration, "")).get("approval").asString();
         Site other =
-                on(Vacancy.over(database.source(), rules), WebOptions.usual().signing(KEYS));
+                on(Vacancy.over(database.source(), rules), WebOptions.defaults().signing(KEYS));
         try {
             HttpResponse<String> agreed = other.send(
                     "POST", restoration + "/agreement", "{\"approval\": \"" + alone + "\"}", "X-User", "una");
@@ -338,12 +338,12 @@ class AgreedOverHttpTest {
         RuleBook kept = RuleBook.bySchema().trail(Trail.defaults());
         Ddl.of(copy.source(), kept).apply();
         Vacancy there = Vacancy.over(copy.source(), kept);
-        Approvals.of(there, KEYS).prepare();
+        Ddl.of(copy.source(), Ddl.Part.APPROVALS).apply();
         Site other = Site.of(
                 there,
                 List.of("hive"),
                 (by, act, table) -> true,
-                WebOptions.usual().signing(KEYS));
+                WebOptions.defaults().signing(KEYS));
         try {
             HttpResponse<String> refused =
                     other.send("POST", "/hive/deletions", "{\"keys\": [9], \"approval\": \"" + token + "\"}");

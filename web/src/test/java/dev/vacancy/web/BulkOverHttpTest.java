@@ -19,6 +19,7 @@ import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -60,12 +61,12 @@ class BulkOverHttpTest {
                 "insert into reading values (90001, 8)");
         vacancy = Vacancy.over(
                 database.source(), RuleBook.bySchema().consent("reading", ConsentRule.atLeast(Consent.NUMBER)));
-        vacancy.bulk().prepare();
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
         site = Site.of(
                 vacancy,
                 List.of("reading"),
                 (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Action.PREVIEW,
-                WebOptions.usual().inChunksBeyond(1_000));
+                WebOptions.defaults().inChunksBeyond(1_000));
     }
 
     @AfterEach
@@ -215,7 +216,7 @@ class BulkOverHttpTest {
                 vacancy,
                 List.of("reading"),
                 (by, act, table) -> true,
-                WebOptions.usual().takingOverAfter(Duration.ofMillis(200)));
+                WebOptions.defaults().takingOverAfter(Duration.ofMillis(200)));
         try {
             await().atMost(Duration.ofSeconds(30))
                     .until(() -> vacancy.bulk().run(run.runId()).state() == BulkState.DONE);
@@ -245,7 +246,7 @@ class BulkOverHttpTest {
                 vacancy,
                 List.of("reading"),
                 (by, act, table) -> true,
-                WebOptions.usual().takingOverAfter(Duration.ofMillis(50)));
+                WebOptions.defaults().takingOverAfter(Duration.ofMillis(50)));
         try {
             await().during(Duration.ofMillis(400))
                     .until(() -> vacancy.bulk().run(run.runId()).done() == 0);

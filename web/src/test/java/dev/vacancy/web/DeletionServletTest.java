@@ -66,7 +66,7 @@ class DeletionServletTest {
                 vacancy,
                 List.of("hive", "jar", "keeper", "queen"),
                 (by, act, table) -> !by.actor().equals("guest") || act == Permissions.Action.PREVIEW,
-                WebOptions.usual());
+                WebOptions.defaults());
     }
 
     @AfterEach

@@ -61,12 +61,12 @@ class PlanResourceTest {
                 .trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
-        Approvals.of(vacancy, KEYS).prepare();
+        Ddl.of(database.source(), Ddl.Part.APPROVALS).apply();
         site = Site.of(
                 vacancy,
                 List.of("hive", "keeper"),
                 (by, act, table) -> true,
-                WebOptions.usual().signing(KEYS));
+                WebOptions.defaults().signing(KEYS));
     }
 
     @AfterEach
@@ -208,7 +208,7 @@ class PlanResourceTest {
                 vacancy,
                 List.of("keeper"),
                 (by, act, table) -> true,
-                WebOptions.usual().speaking(languages -> own));
+                WebOptions.defaults().speaking(languages -> own));
         try {
             JsonNode words = json(speaking.send("GET", "/words", ""));
 

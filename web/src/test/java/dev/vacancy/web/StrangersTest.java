@@ -9,6 +9,7 @@ import dev.vacancy.Permissions;
 import dev.vacancy.Vacancy;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -50,8 +51,8 @@ class StrangersTest {
                 database.source(),
                 RuleBook.bySchema()
                         .consent("queen", ConsentRule.atLeast(Consent.YES).withColleague()));
-        vacancy.bulk().prepare();
-        site = Site.of(vacancy, List.of("hive", "jar", "queen"), ALL, WebOptions.usual());
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
+        site = Site.of(vacancy, List.of("hive", "jar", "queen"), ALL, WebOptions.defaults());
     }
 
     @AfterEach
@@ -109,7 +110,7 @@ class StrangersTest {
 
     @Test
     void aTableThatIsNotThereIsToldWhenTheServletIsMade() {
-        assertThatThrownBy(() -> Site.of(vacancy, List.of("hive", "hvie"), ALL, WebOptions.usual()))
+        assertThatThrownBy(() -> Site.of(vacancy, List.of("hive", "hvie"), ALL, WebOptions.defaults()))
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("hvie");
     }
@@ -212,7 +213,8 @@ class StrangersTest {
 
     @Test
     void whoIsNotKnownIsChallengedAsTheApplicationSays() throws Exception {
-        Site own = Site.of(vacancy, List.of("hive"), ALL, WebOptions.usual().challenging("Bearer realm=\"larkmoor\""));
+        Site own =
+                Site.of(vacancy, List.of("hive"), ALL, WebOptions.defaults().challenging("Bearer realm=\"larkmoor\""));
         try {
             assertThat(header(own.send("GET", "/hive/1/deletion", "", "X-User", ""), "WWW-Authenticate"))
                     .isEqualTo("Bearer realm=\"larkmoor\"");
@@ -233,7 +235,7 @@ class StrangersTest {
                     throw new IllegalStateException("select password from dev.vacancy");
                 },
                 ALL,
-                WebOptions.usual());
+                WebOptions.defaults());
         try {
             assertProblem(broken.send("GET", "/hive/1/deletion", ""), 500, "internal");
         } finally {
@@ -274,7 +276,7 @@ class StrangersTest {
         database.run(
                 "create table swarm (swarm_id integer primary key, hive_id integer references hive (hive_id))",
                 "insert into swarm values (1, 3)");
-        Site unaware = Site.of(blind, List.of("hive"), ALL, WebOptions.usual());
+        Site unaware = Site.of(blind, List.of("hive"), ALL, WebOptions.defaults());
         try {
             HttpResponse<String> plan = unaware.send("GET", "/hive/3/deletion", "");
 

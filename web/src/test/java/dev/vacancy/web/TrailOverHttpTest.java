@@ -12,7 +12,6 @@ import dev.vacancy.Permissions.Action;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.approvals.ApprovalKeys;
-import dev.vacancy.approvals.Approvals;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
@@ -69,12 +68,12 @@ class TrailOverHttpTest {
                 .trail(Trail.defaults());
         Ddl.of(database.source(), rules).apply();
         vacancy = Vacancy.over(database.source(), rules);
-        Approvals.of(vacancy, KEYS).prepare();
+        Ddl.of(database.source(), Ddl.Part.APPROVALS).apply();
         site = Site.of(
                 vacancy,
                 List.of("hive", "queen", "history"),
                 (by, act, table) -> !by.actor().equals("guest") || act == Action.PREVIEW,
-                WebOptions.usual().signing(KEYS));
+                WebOptions.defaults().signing(KEYS));
     }
 
     @AfterEach
@@ -310,7 +309,7 @@ class TrailOverHttpTest {
         vacancy.delete(Selection.of("hive").key(3), By.user("tam"));
         site.stop();
         site = Site.of(
-                vacancy, List.of("hive"), request -> Optional.of(By.user("odile")), allowed(), WebOptions.usual());
+                vacancy, List.of("hive"), request -> Optional.of(By.user("odile")), allowed(), WebOptions.defaults());
 
         HttpResponse<String> own = get("/hive/2/deletion");
         assertThat(own.statusCode()).isEqualTo(200);

@@ -39,7 +39,7 @@ final class TrailCheck {
                         marked.table() + "." + flag.column(),
                         "a flag says that a record is gone, but not since when: nobody can tell what was active on a day,"
                                 + " and nothing can be purged when its time is up",
-                        "mark by an instant, or name a column beside the flag that takes the time"));
+                        "mark by a timestamp, or name a column beside the flag that takes the time"));
             }
         }
         book.trail()

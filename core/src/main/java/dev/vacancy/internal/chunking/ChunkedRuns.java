@@ -5,7 +5,6 @@ import dev.vacancy.By;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.Most;
 import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
@@ -23,11 +22,11 @@ import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
+import dev.vacancy.internal.request.Most;
 import dev.vacancy.internal.running.Preparation;
 import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
-import dev.vacancy.internal.tables.OwnTables;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -108,17 +107,6 @@ public final class ChunkedRuns implements BulkRuns {
 
     StateTransactions state() {
         return state;
-    }
-
-    @Override
-    public List<String> ddl() {
-        return OwnTables.ddl(StateTables.ALL, dialect);
-    }
-
-    @Override
-    public boolean prepare() {
-        refuseJoined();
-        return preparation().apply() > 0;
     }
 
     private Preparation preparation() {
@@ -429,7 +417,7 @@ public final class ChunkedRuns implements BulkRuns {
                     FailureCode.NO_STATE_TABLES,
                     "The tables that hold the state of bulk runs are missing, or of an earlier version: vacancy_bulk_run and"
                             + " vacancy_bulk_record.",
-                    "Make them by prepare(), or run the statements of ddl().");
+                    "Make them: Ddl.of(dataSource, Ddl.Part.BULK_RUNS).apply(), or 'vacancy ddl --apply'.");
         }
     }
 

@@ -71,7 +71,7 @@ public final class ActiveRecords implements Active {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "A flag doesn't say since when a record of " + table + " isn't active.",
-                    "Mark by an instant, or ask the history.");
+                    "Mark by a timestamp, or ask the history.");
         }
         return new ActiveRecords(table, marker, criteria, dialect, clock, Optional.of(day));
     }

@@ -17,16 +17,6 @@ import java.util.UUID;
 /** Bulk runs as far as somebody may start, see and steer them. */
 record PermittedBulkRuns(BulkRuns runs, ActingUser acting) implements BulkRuns {
     @Override
-    public List<String> ddl() {
-        return runs.ddl();
-    }
-
-    @Override
-    public boolean prepare() {
-        return runs.prepare();
-    }
-
-    @Override
     public BulkRun start(Approval approval, BulkOptions options) {
         acting.require(approval.plan());
         return runs.start(approval, options);

@@ -144,7 +144,7 @@ final class RuleReader {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "the records of " + table + " can't be deleted softly: nothing says how they are marked.",
-                    "Give the table a marker, such as an instant.");
+                    "Give the table a marker, such as a timestamp.");
         }
         marker.mark(table, ZonedDateTime.now(clock));
         SoftDelete how = given.soft();

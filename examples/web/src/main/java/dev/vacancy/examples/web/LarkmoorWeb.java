@@ -3,6 +3,7 @@ package dev.vacancy.examples.web;
 import dev.vacancy.Vacancy;
 import dev.vacancy.approvals.ApprovalKeys;
 import dev.vacancy.approvals.Approvals;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.web.DeletionServlet;
 import dev.vacancy.web.WebOptions;
@@ -58,15 +59,14 @@ public final class LarkmoorWeb implements AutoCloseable {
         context.setMaxFormContentSize(MOST_FORM_BYTES);
         ApprovalKeys keys = ApprovalKeys.signingWith("demo", secret());
         Approvals approvals = Approvals.of(vacancy, keys);
-        approvals.prepare();
-        vacancy.bulk().prepare();
+        Ddl.of(dataSource, Ddl.Part.APPROVALS, Ddl.Part.BULK_RUNS).apply();
         Visitors visitors = new Visitors(keepers);
         DeletionServlet api = new DeletionServlet(
                 vacancy,
                 TABLES,
                 visitors::of,
                 (by, act, table) -> true,
-                WebOptions.usual().signing(keys));
+                WebOptions.defaults().signing(keys));
         context.addServlet(new ServletHolder(api), "/api/*");
         context.addServlet(new ServletHolder(new PagesServlet(vacancy, approvals, keepers, visitors)), "/*");
         context.setErrorHandler(new ProblemHandler());

@@ -4,7 +4,6 @@ import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.By;
 import dev.vacancy.Vacancy;
 import dev.vacancy.approvals.ApprovalKeys;
-import dev.vacancy.approvals.Approvals;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
@@ -66,15 +65,14 @@ final class ElementSite {
                 .trail(Trail.defaults());
         Ddl.of(database, rules).apply();
         Vacancy vacancy = Vacancy.over(database, rules);
-        vacancy.bulk().prepare();
         ApprovalKeys keys = ApprovalKeys.signingWith("one", new byte[ApprovalKeys.LEAST_BYTES]);
-        Approvals.of(vacancy, keys).prepare();
+        Ddl.of(database, Ddl.Part.APPROVALS, Ddl.Part.BULK_RUNS).apply();
         DeletionServlet api = new DeletionServlet(
                 vacancy,
                 List.of("keeper", "queen", "jar", "reading", "apiary"),
                 request -> Optional.ofNullable(request.getHeader("X-User")).map(By::user),
                 (by, act, table) -> true,
-                WebOptions.usual().signing(keys).inChunksBeyond(100));
+                WebOptions.defaults().signing(keys).inChunksBeyond(100));
         ServerConnector connector = new ServerConnector(server);
         connector.setHost("localhost");
         server.addConnector(connector);

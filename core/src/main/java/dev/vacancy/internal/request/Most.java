@@ -1,4 +1,7 @@
-package dev.vacancy;
+package dev.vacancy.internal.request;
+
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 
 /** How many of something are wanted at most. */
 public final class Most {

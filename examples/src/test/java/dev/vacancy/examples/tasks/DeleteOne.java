@@ -1,0 +1,18 @@
+package dev.vacancy.examples.tasks;
+
+import dev.vacancy.By;
+import dev.vacancy.Outcome;
+import dev.vacancy.Selection;
+import dev.vacancy.Vacancy;
+import javax.sql.DataSource;
+
+/** Delete one record by its key: the types that an application names for it. */
+final class DeleteOne {
+    private DeleteOne() {}
+
+    static long deleteHive(DataSource dataSource, int hive) {
+        Vacancy vacancy = Vacancy.over(dataSource);
+        Outcome outcome = vacancy.delete(Selection.of("hive").key(hive), By.program("nightly"));
+        return outcome.total();
+    }
+}

@@ -8,6 +8,8 @@ import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.CommitListener;
 import dev.vacancy.Criteria;
+import dev.vacancy.Emptying;
+import dev.vacancy.EmptyingPlan;
 import dev.vacancy.FailureCode;
 import dev.vacancy.Outcome;
 import dev.vacancy.Permissions;
@@ -34,6 +36,7 @@ import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Ddl;
+import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
@@ -51,22 +54,71 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import javax.sql.DataSource;
 import org.junit.jupiter.api.Test;
 
 /** The guide's snippets, run one after the other; the guide shows these very lines. */
 class GuideTest {
-    private static final Path GUIDE = Path.of("../docs/guide.md");
-    private static final Path SOURCE = Path.of("src/test/java/dev/vacancy/examples/GuideTest.java");
+    private static final Path GUIDE = Path.of("../docs/guide");
+    private static final Path README = Path.of("../README.md");
+
+    /** What is compiled and run: this test and the programs of the daily tasks. */
+    private static final List<Path> SOURCES = List.of(
+            Path.of("src/test/java/dev/vacancy/examples/GuideTest.java"),
+            Path.of("src/test/java/dev/vacancy/examples/tasks/AskFirst.java"),
+            Path.of("src/test/java/dev/vacancy/examples/tasks/SoftDeleteAndRestore.java"),
+            Path.of("web/src/test/java/dev/vacancy/examples/web/tasks/OfferOverHttp.java"));
 
     @Test
     void theGuideShowsWhatIsRunHere() throws Exception {
-        String source = flat(Files.readAllLines(SOURCE));
-        List<String> snippets = snippets(Files.readAllLines(GUIDE));
+        List<String> sources = new ArrayList<>();
+        for (Path source : SOURCES) {
+            sources.add(flat(Files.readAllLines(source)));
+        }
+        List<Path> pages;
+        try (Stream<Path> files = Files.list(GUIDE)) {
+            pages = Stream.concat(Stream.of(README), files.sorted()).toList();
+        }
 
-        assertThat(snippets).hasSizeGreaterThan(8);
-        assertThat(snippets).allSatisfy(snippet -> assertThat(source).contains(snippet));
+        int found = 0;
+        for (Path page : pages) {
+            for (String snippet : snippets(Files.readAllLines(page))) {
+                assertThat(sources).as(page + ": " + snippet).anyMatch(source -> shows(source, snippet));
+                found++;
+            }
+        }
+        assertThat(found).isGreaterThan(30);
+    }
+
+    /** A snippet may begin with imports, which stand further up in the source. */
+    private static boolean shows(String source, String snippet) {
+        String body = snippet.replaceAll("import[\\w.]+;", "");
+        return source.contains(body)
+                && Pattern.compile("import[\\w.]+;")
+                        .matcher(snippet)
+                        .results()
+                        .allMatch(line -> source.contains(line.group()));
+    }
+
+    @Test
+    void allLinksOfTheDocumentsLeadSomewhere() throws Exception {
+        try (Stream<Path> files = Files.walk(Path.of("../docs"))) {
+            List<Path> pages = Stream.concat(
+                            Stream.of(README, Path.of("../CONTRIBUTING.md"), Path.of("../SECURITY.md")),
+                            files.filter(file -> file.toString().endsWith(".md")))
+                    .toList();
+            for (Path page : pages) {
+                assertThat(Pattern.compile("]\\((?!https?:)([^)#]+)[^)]*\\)")
+                                .matcher(Files.readString(page))
+                                .results())
+                        .as(page.toString())
+                        .allSatisfy(link ->
+                                assertThat(page.resolveSibling(link.group(1))).exists());
+            }
+        }
     }
 
     private static List<String> snippets(List<String> lines) {
@@ -103,6 +155,9 @@ class GuideTest {
             }
             Vacancy plain = byKey(database);
             unasked(plain);
+            severally(plain);
+            emptying(plain);
+            checking(database);
             inBulk(database, plain);
             Vacancy vacancy = rules(database);
             asking(vacancy);
@@ -134,6 +189,39 @@ class GuideTest {
         Outcome outcome = vacancy.delete(Selection.of("hive").key(11), By.program("nightly"));
 
         assertThat(outcome.counts()).containsEntry("hive", 1L);
+    }
+
+    private static void severally(Vacancy vacancy) {
+        Criteria old = Criteria.parse("hive.name like 'Fell%' and inspected_on < today - 2 years");
+        Plan plan = vacancy.plan(Selection.of("inspection").where(old).atMost(500), By.user("odile"));
+
+        assertThat(plan.selected()).isLessThanOrEqualTo(500);
+        threeOf(vacancy);
+    }
+
+    private static void threeOf(Vacancy vacancy) {
+        Selection several = Selection.of("hive").keys(List.of(16, 17, 18)).expecting(3);
+        Plan plan = vacancy.plan(several, By.user("odile"));
+
+        assertThat(plan.selected()).isEqualTo(3);
+    }
+
+    private static void emptying(Vacancy vacancy) {
+        EmptyingPlan plan = vacancy.plan(Emptying.of("reading"), By.user("odile"));
+        Question question = Question.about(plan);
+        Optional<Approval> approval = question.answer(String.valueOf(plan.total()));
+
+        assertThat(approval).isPresent();
+        assertThat(question.answer("yes")).isEmpty();
+    }
+
+    private static void checking(DataSource dataSource) {
+        RuleBook rules = RuleBook.bySchema();
+        List<Finding> findings = Vacancy.check(dataSource, rules);
+        findings.forEach(
+                finding -> System.err.println(finding.where() + ": " + finding.why() + "; " + finding.remedy()));
+
+        assertThat(findings).isNotEmpty();
     }
 
     private static void inBulk(DataSource dataSource, Vacancy vacancy) {

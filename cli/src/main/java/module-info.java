@@ -8,15 +8,14 @@ module dev.vacancy.cli {
     requires dev.vacancy.examples.web;
     requires dev.vacancy.picture;
     requires dev.vacancy.schedule;
+    requires dev.vacancy.yaml;
     requires info.picocli;
     requires me.tongfei.progressbar;
     requires org.apache.commons.csv;
-    requires org.apache.commons.text;
     requires org.jline.reader;
     requires org.jline.terminal;
     requires tools.jackson.core;
     requires tools.jackson.databind;
-    requires tools.jackson.dataformat.yaml;
 
     opens dev.vacancy.cli to
             info.picocli;

@@ -1,9 +1,7 @@
 /** The whole job of deleting records: catalog, rules, plan, approval, run. It holds no interface code. */
-@SuppressWarnings({"requires-automatic", "module"}) // commons-text publishes a name, not yet a descriptor
 module dev.vacancy.core {
     requires transitive java.sql;
     requires net.sf.jsqlparser;
-    requires org.apache.commons.text;
     requires org.jgrapht.core;
     requires org.slf4j;
     requires tools.jackson.core;
@@ -19,7 +17,8 @@ module dev.vacancy.core {
             dev.vacancy.approvals,
             dev.vacancy.cli,
             dev.vacancy.schedule,
-            dev.vacancy.web;
+            dev.vacancy.web,
+            dev.vacancy.yaml;
     exports dev.vacancy.internal.dialect to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.engine to
@@ -29,7 +28,8 @@ module dev.vacancy.core {
     exports dev.vacancy.internal.planning to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.request to
-            dev.vacancy.cli;
+            dev.vacancy.cli,
+            dev.vacancy.yaml;
     exports dev.vacancy.internal.rules to
             dev.vacancy.cli,
             dev.vacancy.picture;

@@ -2,6 +2,8 @@ package dev.vacancy.cli;
 
 import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.examples.web.LarkmoorWeb;
+import dev.vacancy.internal.yaml.Configuration;
+import dev.vacancy.internal.yaml.ConfigurationReader;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;

@@ -2,6 +2,7 @@ package dev.vacancy.cli;
 
 import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.demo.Larkmoor;
+import dev.vacancy.internal.yaml.ConfigurationReader;
 import dev.vacancy.rule.Ddl;
 import java.io.IOException;
 import java.io.InputStream;

@@ -5,12 +5,9 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.function.Function;
-import org.apache.commons.text.similarity.LevenshteinDistance;
 
 /** Names between people and the database: how they are shown, found again, and corrected. */
 final class Names {
-    private static final LevenshteinDistance DISTANCE = LevenshteinDistance.getDefaultInstance();
-
     private Names() {}
 
     /** Finds by the exact stored or shown name first, then in any case if that fits one thing only. */
@@ -31,11 +28,11 @@ final class Names {
     static String suggestion(String given, List<String> known) {
         String wanted = given.toLowerCase(Locale.ROOT);
         Optional<String> nearest = known.stream()
-                .min(Comparator.comparingInt(name -> DISTANCE.apply(wanted, name.toLowerCase(Locale.ROOT))));
+                .min(Comparator.comparingInt(name -> EditDistance.between(wanted, name.toLowerCase(Locale.ROOT))));
         if (nearest.isEmpty()) {
             return "There are none; check the schema and the user's rights.";
         }
-        int distance = DISTANCE.apply(wanted, nearest.get().toLowerCase(Locale.ROOT));
+        int distance = EditDistance.between(wanted, nearest.get().toLowerCase(Locale.ROOT));
         return distance <= Math.max(2, given.length() / 3)
                 ? "Did you mean '" + nearest.get() + "'?"
                 : "There are: " + String.join(", ", known) + ".";

@@ -1,10 +1,12 @@
-package dev.vacancy.cli;
+package dev.vacancy.internal.yaml;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.internal.catalog.EditDistance;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
-import org.apache.commons.text.similarity.LevenshteinDistance;
 
 /** What is wrong with a file, each with its line, so that all of it can be told at once. */
 final class Problems {
@@ -27,8 +29,7 @@ final class Problems {
     /** A word that has no meaning where it stands. */
     void unknown(int line, String word, List<String> words) {
         String nearest = words.stream()
-                .min(Comparator.comparingInt(
-                        known -> LevenshteinDistance.getDefaultInstance().apply(word, known)))
+                .min(Comparator.comparingInt(known -> EditDistance.between(word, known)))
                 .orElseThrow();
         problems.add(at(line) + ": '" + word + "' is not a word here; did you mean '" + nearest + "'?");
     }
@@ -39,8 +40,10 @@ final class Problems {
 
     void refuse() {
         if (!none()) {
-            throw ToolException.wrongUsage(
-                    String.join(System.lineSeparator(), problems), "Fix that in " + file + " and try again.");
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    String.join(System.lineSeparator(), problems),
+                    "Fix that in " + file + " and try again.");
         }
     }
 }

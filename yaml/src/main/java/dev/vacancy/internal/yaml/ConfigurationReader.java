@@ -1,5 +1,7 @@
-package dev.vacancy.cli;
+package dev.vacancy.internal.yaml;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.rule.RuleBook;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -12,7 +14,7 @@ import java.util.regex.Pattern;
 import tools.jackson.core.JacksonException;
 
 /** Reads {@code vacancy.yaml}, and tells all that is wrong with it at once, each with its line. */
-final class ConfigurationReader {
+public final class ConfigurationReader {
     private static final List<String> SECTIONS = List.of(
             "database",
             "links",
@@ -32,31 +34,40 @@ final class ConfigurationReader {
     private final Path file;
     private final Problems problems;
     private final YamlNode.Mapping whole;
-    private final Optional<Address> address;
+    private Optional<Address> address = Optional.empty();
 
     private ConfigurationReader(Path file) {
         this.file = file;
         this.problems = new Problems(file);
         this.whole = mapping(parse(), "The file", SECTIONS);
-        this.address = readAddress();
     }
 
-    static Configuration read(Path file) {
+    public static Configuration read(Path file) {
         return begin(file).whole();
     }
 
     /** Reads where the database is. The rules take longer, and are read by {@link #whole}. */
-    static ConfigurationReader begin(Path file) {
-        return new ConfigurationReader(file);
+    public static ConfigurationReader begin(Path file) {
+        ConfigurationReader reader = new ConfigurationReader(file);
+        reader.address = reader.readAddress();
+        return reader;
     }
 
     /** Where the database is; empty if something is wrong with what the file says of it. */
-    Optional<Address> address() {
+    public Optional<Address> address() {
         return address;
     }
 
+    /** Reads the rules of a file, which may say nothing of a database. */
+    public static RuleBook rules(Path file) {
+        ConfigurationReader reader = new ConfigurationReader(file);
+        RuleBook rules = new RulesSections(reader.problems).read(reader.whole);
+        reader.problems.refuse();
+        return rules;
+    }
+
     /** Reads the rest, and refuses all that is wrong. */
-    Configuration whole() {
+    public Configuration whole() {
         RuleBook rules = new RulesSections(problems).read(whole);
         problems.refuse();
         return new Configuration(address.orElseThrow(), rules);
@@ -88,7 +99,8 @@ final class ConfigurationReader {
 
     private YamlNode parse() {
         if (!Files.isRegularFile(file)) {
-            throw ToolException.wrongUsage(
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
                     "There is no configuration '" + file + "'.",
                     "Go to the folder that has one, name it with --config FILE, or make one with the verb demo.");
         }
@@ -97,8 +109,10 @@ final class ConfigurationReader {
         } catch (JacksonException wrong) {
             int line = wrong.getLocation() == null ? 1 : wrong.getLocation().getLineNr();
             String what = wrong.getOriginalMessage().lines().findFirst().orElse("");
-            throw ToolException.wrongUsage(
-                    file + ", line " + line + ": this is not YAML: " + what + ".", "Fix that line and try again.");
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    file + ", line " + line + ": this is not YAML: " + what + ".",
+                    "Fix that line and try again.");
         } catch (IOException unreadable) {
             throw new UncheckedIOException(unreadable);
         }

@@ -1,4 +1,4 @@
-package dev.vacancy.cli;
+package dev.vacancy.internal.yaml;
 
 import dev.vacancy.rule.RuleBook;
 
@@ -8,4 +8,4 @@ import dev.vacancy.rule.RuleBook;
  * @param address the database
  * @param rules the links that only it declares, and the rules on links
  */
-record Configuration(Address address, RuleBook rules) {}
+public record Configuration(Address address, RuleBook rules) {}

@@ -1,4 +1,4 @@
-package dev.vacancy.cli;
+package dev.vacancy.yaml;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
@@ -7,7 +7,11 @@ import com.networknt.schema.InputFormat;
 import com.networknt.schema.Schema;
 import com.networknt.schema.SchemaRegistry;
 import com.networknt.schema.SpecificationVersion;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.request.WrittenRules;
+import dev.vacancy.internal.yaml.Address;
+import dev.vacancy.internal.yaml.Configuration;
+import dev.vacancy.internal.yaml.ConfigurationReader;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
@@ -45,7 +49,7 @@ class ConfigurationTest {
                                   password: honey
                                 rulez: {}
                                 """))
-                .isInstanceOf(ToolException.class)
+                .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("line 3: 'ulr' is not a word here; did you mean 'url'?")
                 .hasMessageContaining("line 4: 'user' must be a text")
                 .hasMessageContaining("line 5: a password doesn't belong here")
@@ -229,7 +233,7 @@ class ConfigurationTest {
     void theDemosConfigurationIsAsTheSchemaForEditorsSays() throws Exception {
         Schema schema = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
                 .getSchema(Files.readString(Path.of("../docs/vacancy.schema.json")), InputFormat.JSON);
-        String demo = Files.readString(Path.of("src/main/resources/dev/vacancy/cli/demo-vacancy.yaml"));
+        String demo = Files.readString(Path.of("../cli/src/main/resources/dev/vacancy/cli/demo-vacancy.yaml"));
 
         assertThat(schema.validate(demo, InputFormat.YAML)).isEmpty();
         assertThat(schema.validate(demo.replace("- cascade", "- kaskade"), InputFormat.YAML))
@@ -240,6 +244,27 @@ class ConfigurationTest {
 
     private String at(int line) {
         return folder.resolve("vacancy.yaml") + ", line " + line;
+    }
+
+    @Test
+    void anApplicationReadsItsRulesAloneFromTheSameFile() throws Exception {
+        Path file = folder.resolve("rules.yaml");
+        Files.writeString(file, """
+                rules:
+                  inspection.hive_id: cascade
+                """);
+
+        assertThat(WrittenRules.of(RulesFile.read(file)).rules()).hasSize(1);
+    }
+
+    @Test
+    void whatIsWrongWithTheRulesOfAnApplicationHasItsLine() throws Exception {
+        Path file = folder.resolve("rules.yaml");
+        Files.writeString(file, "rules:\n  inspection.hive_id: casade\n");
+
+        assertThatThrownBy(() -> RulesFile.read(file))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("rules.yaml, line 2: 'casade' is not a word here; did you mean 'cascade'?");
     }
 
     private Configuration read(String text) throws Exception {

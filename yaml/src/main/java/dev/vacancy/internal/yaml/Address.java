@@ -1,4 +1,4 @@
-package dev.vacancy.cli;
+package dev.vacancy.internal.yaml;
 
 import java.util.Optional;
 
@@ -9,11 +9,11 @@ import java.util.Optional;
  * @param user the user to connect as, or an empty text
  * @param passwordVariable the environment variable that holds the password
  */
-record Address(String url, String user, String passwordVariable) {
-    static final String USUAL_PASSWORD_VARIABLE = "VACANCY_PASSWORD";
+public record Address(String url, String user, String passwordVariable) {
+    public static final String USUAL_PASSWORD_VARIABLE = "VACANCY_PASSWORD";
 
     /** The password, if the environment has one. */
-    Optional<String> password() {
+    public Optional<String> password() {
         return Optional.ofNullable(System.getenv(passwordVariable));
     }
 }

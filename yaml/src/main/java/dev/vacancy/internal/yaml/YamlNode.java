@@ -1,4 +1,4 @@
-package dev.vacancy.cli;
+package dev.vacancy.internal.yaml;
 
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

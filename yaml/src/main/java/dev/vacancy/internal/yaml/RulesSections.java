@@ -1,4 +1,4 @@
-package dev.vacancy.cli;
+package dev.vacancy.internal.yaml;
 
 import dev.vacancy.Criteria;
 import dev.vacancy.InvalidRequestException;

@@ -1,6 +1,7 @@
 /** The whole job of deleting records: catalog, rules, plan, approval, run. It holds no interface code. */
 module dev.vacancy.core {
     requires transitive java.sql;
+    requires transitive org.jspecify;
     requires net.sf.jsqlparser;
     requires org.jgrapht.core;
     requires org.slf4j;

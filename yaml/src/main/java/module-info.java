@@ -1,6 +1,7 @@
 /** Rules from vacancy.yaml. */
 module dev.vacancy.yaml {
     requires transitive dev.vacancy.core;
+    requires transitive org.jspecify;
     requires tools.jackson.core;
     requires tools.jackson.dataformat.yaml;
 

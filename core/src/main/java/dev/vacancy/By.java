@@ -1,6 +1,7 @@
 package dev.vacancy;
 
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Who wants the deletion, and why.
@@ -83,7 +84,7 @@ public record By(String actor, Optional<String> reason, boolean isProgram) {
      * @return who asks, and why
      * @throws InvalidRequestException when it is blank, which tells nobody anything
      */
-    public By because(String reason) {
+    public By because(@Nullable String reason) {
         if (reason != null && reason.isBlank()) {
             throw new InvalidRequestException(
                     FailureCode.USAGE, "The reason '" + reason + "' is blank.", "Say why, or leave it out.");

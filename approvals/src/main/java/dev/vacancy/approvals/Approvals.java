@@ -16,6 +16,7 @@ import dev.vacancy.internal.planning.RequestDigest;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Approvals that travel: between two requests of a browser, to another process, to a colleague who has to agree as well. Each is a
@@ -155,7 +156,7 @@ public final class Approvals {
      *     one than was asked for, or a colleague is missing
      * @throws StalePlanException when the deletion would be another one by now, with what is different
      */
-    public Receipt redeem(String token, Selection selection, By by, String answer) {
+    public Receipt redeem(String token, Selection selection, By by, @Nullable String answer) {
         return redeem(read(token, selection), by, answer, () -> vacancy.plan(selection, by));
     }
 
@@ -170,7 +171,7 @@ public final class Approvals {
      * @throws InvalidRequestException as for {@link #redeem(String, Selection, By, String)}
      * @throws StalePlanException when there are other records by now
      */
-    public Receipt redeem(String token, Emptying emptying, By by, String answer) {
+    public Receipt redeem(String token, Emptying emptying, By by, @Nullable String answer) {
         Token read = redemption.read(
                 token,
                 RequestDigest.of(emptying, vacancy.catalog()),
@@ -206,7 +207,7 @@ public final class Approvals {
      * @throws InvalidRequestException as for {@link #redeem(String, Selection, By, String)}
      * @throws StalePlanException when the trail holds more or less of it by now
      */
-    public Receipt redeemErasure(String token, String table, String key, By by, String answer) {
+    public Receipt redeemErasure(String token, String table, String key, By by, @Nullable String answer) {
         Table erased = vacancy.catalog().table(table);
         Token read = redemption.read(
                 token, RequestDigest.ofErasure(erased, key), "to erase " + erased + " " + key + " from the trail");
@@ -224,7 +225,7 @@ public final class Approvals {
      * @throws InvalidRequestException as for {@link #redeem(String, Selection, By, String)}
      * @throws StalePlanException when it stands in other places by now
      */
-    public Receipt redeemMasking(String token, String text, By by, String answer) {
+    public Receipt redeemMasking(String token, String text, By by, @Nullable String answer) {
         Token read = redemption.read(token, RequestDigest.ofMasking(text.strip()), "to mask that text in the trail");
         return redeem(read, by, answer, () -> vacancy.history().planMasking(text, by));
     }

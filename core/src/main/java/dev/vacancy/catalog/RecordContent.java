@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A whole record: the value of each column, as it was read.
@@ -20,7 +21,7 @@ import java.util.Optional;
  * @param values the value of each column by its name as people write it, in the table's order; may be null
  * @since 0.1
  */
-public record RecordContent(Table table, Key key, Optional<String> label, Map<String, Object> values) {
+public record RecordContent(Table table, Key key, Optional<String> label, Map<String, @Nullable Object> values) {
     /** Keeps its own copy of the values. */
     public RecordContent {
         values = Collections.unmodifiableMap(new LinkedHashMap<>(values));
@@ -32,7 +33,7 @@ public record RecordContent(Table table, Key key, Optional<String> label, Map<St
      * @param column the column's name, in any case unless two columns differ by case alone
      * @return the value, or null
      */
-    public Object get(String column) {
+    public @Nullable Object get(String column) {
         return values.get(table.column(column).name());
     }
 
@@ -53,7 +54,7 @@ public record RecordContent(Table table, Key key, Optional<String> label, Map<St
      *
      * @return the values by column
      */
-    public Map<String, Object> plainValues() {
+    public Map<String, @Nullable Object> plainValues() {
         Map<String, Object> plain = new LinkedHashMap<>();
         values.forEach((name, value) -> plain.put(name, plain(value)));
         return Collections.unmodifiableMap(plain);

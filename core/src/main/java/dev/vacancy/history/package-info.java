@@ -1,2 +1,5 @@
 /** What happened, and how is it undone? */
+@NullMarked
 package dev.vacancy.history;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,2 +1,5 @@
 /** How does an application take its rules from a file? */
+@NullMarked
 package dev.vacancy.yaml;
+
+import org.jspecify.annotations.NullMarked;

@@ -27,6 +27,11 @@ final class DemoCommand implements Callable<Integer> {
             description = "The folder to make it in; larkmoor if left out.")
     private Path folder;
 
+    @Option(
+            names = "--all",
+            description = "Show all that each step says, without a pause; about a screen of it if left out.")
+    private boolean all;
+
     @Option(names = "--web", description = "Serve a web application on it, instead of the walk, until Ctrl-C.")
     private boolean web;
 
@@ -60,7 +65,7 @@ final class DemoCommand implements Callable<Integer> {
             Path copy = Files.createTempDirectory("vacancy-demo");
             try {
                 demo.copyTo(copy);
-                new DemoWalk(surroundings, demo.configuration(), copy.resolve(DemoFolder.CONFIGURATION)).walk();
+                new DemoWalk(surroundings, demo.configuration(), copy.resolve(DemoFolder.CONFIGURATION), all).walk();
             } finally {
                 DemoFolder.remove(copy);
             }

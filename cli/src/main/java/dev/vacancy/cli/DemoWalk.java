@@ -1,5 +1,8 @@
 package dev.vacancy.cli;
 
+import java.io.ByteArrayOutputStream;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -12,20 +15,30 @@ import picocli.CommandLine.Help.Ansi;
 final class DemoWalk {
     private static final String[] PREVIEW = {"preview", "hive", "--key", "12"};
 
+    /** What of a step is shown: about a screen. */
+    private static final int FIRST_LINES = 14;
+
+    private static final int LAST_LINES = 6;
+
     private final Surroundings surroundings;
     private final Path configuration;
     private final Path copy;
+    private final boolean all;
+    private boolean paused = true;
 
     /**
      * Prepares the walk.
      *
      * @param configuration the configuration that the user would name
      * @param copy the one that is used instead
+     * @param all whether each step shows all that it says, one behind the other; otherwise about a screen, with a pause behind each where a
+     *     person is there
      */
-    DemoWalk(Surroundings surroundings, Path configuration, Path copy) {
+    DemoWalk(Surroundings surroundings, Path configuration, Path copy, boolean all) {
         this.surroundings = surroundings;
         this.configuration = configuration;
         this.copy = copy;
+        this.all = all;
     }
 
     void walk() {
@@ -113,14 +126,33 @@ final class DemoWalk {
         arguments.add("--config");
         arguments.add(copy.toString());
         // Everything on one stream, so that it can't come out of order.
+        ByteArrayOutputStream said = new ByteArrayOutputStream();
+        PrintStream stage = new PrintStream(said, true, StandardCharsets.UTF_8);
         Surroundings watched = new Surroundings(
-                surroundings.out(),
-                surroundings.out(),
-                new Scripted(answer),
-                surroundings.paint(),
-                surroundings.folder());
+                stage, stage, new Scripted(answer, stage), surroundings.paint(), surroundings.folder());
         int status = Main.run(watched, arguments.toArray(String[]::new));
+        shown(said.toString(StandardCharsets.UTF_8).lines().toList())
+                .forEach(line -> surroundings.out().println(line));
         surroundings.out().println(Ansi.AUTO.string("@|faint (exit status " + status + ")|@"));
+        pause();
+    }
+
+    private List<String> shown(List<String> lines) {
+        if (all || lines.size() <= FIRST_LINES + LAST_LINES) {
+            return lines;
+        }
+        List<String> shown = new ArrayList<>(lines.subList(0, FIRST_LINES));
+        shown.add(Ansi.AUTO.string(
+                "@|faint … " + (lines.size() - FIRST_LINES - LAST_LINES) + " more lines: demo --all|@"));
+        shown.addAll(lines.subList(lines.size() - LAST_LINES, lines.size()));
+        return shown;
+    }
+
+    /** Lets a person read. Whoever ends the input wants no more pauses. */
+    private void pause() {
+        if (paused && !all && surroundings.terminal().isThere()) {
+            paused = surroundings.terminal().ask("[Enter] ").isPresent();
+        }
     }
 
     private String typed(List<String> command) {
@@ -132,16 +164,18 @@ final class DemoWalk {
     }
 
     /** Somebody who always gives the same answer, and is seen typing it. */
-    private final class Scripted implements Terminal {
+    private static final class Scripted implements Terminal {
         private final String answer;
+        private final PrintStream stage;
 
-        Scripted(String answer) {
+        Scripted(String answer, PrintStream stage) {
             this.answer = answer;
+            this.stage = stage;
         }
 
         @Override
         public Optional<String> ask(String question) {
-            surroundings.out().println(question + answer);
+            stage.println(question + answer);
             return Optional.of(answer);
         }
 

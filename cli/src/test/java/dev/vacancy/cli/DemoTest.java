@@ -14,7 +14,7 @@ class DemoTest {
 
     @Test
     void theDemoWritesItsFolderAndWalksThroughTheJobOnACopy() throws Exception {
-        Tool.Result demo = Tool.process(folder, "demo");
+        Tool.Result demo = Tool.process(folder, "demo", "--all");
 
         assertThat(demo.status()).isZero();
         assertThat(demo.err()).isEmpty();
@@ -31,6 +31,18 @@ class DemoTest {
         assertThat(DemoDatabase.number(folder.resolve("larkmoor"), "select count(*) from hive"))
                 .isEqualTo(40);
         assertThat(Files.readString(folder.resolve("larkmoor/vacancy.yaml"))).contains("# ", "url: jdbc:h2:file:");
+    }
+
+    @Test
+    void aStepIsAboutAScreenUnlessAllIsAskedFor() throws Exception {
+        Tool.Result demo = Tool.process(folder, "demo");
+
+        assertThat(demo.status()).isZero();
+        assertThat(demo.out())
+                .contains("more lines: demo --all", "Deleted 617 records", "a sold batch must stay traceable");
+        assertThat(demo.out().split("\n\n# "))
+                .hasSizeGreaterThan(15)
+                .allSatisfy(step -> assertThat(step.lines()).hasSizeLessThan(30));
     }
 
     @Test

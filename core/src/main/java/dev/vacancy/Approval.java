@@ -1,5 +1,7 @@
 package dev.vacancy;
 
+import static java.util.Objects.requireNonNull;
+
 import dev.vacancy.rule.Consent;
 import java.util.Optional;
 
@@ -32,6 +34,7 @@ public final class Approval {
      * @throws InvalidRequestException when something stands in the way of a restore
      */
     public static Approval of(Proposal plan) {
+        requireNonNull(plan, "plan");
         return given(plan, Mode.AT_ONCE, Consent.NONE);
     }
 
@@ -42,6 +45,7 @@ public final class Approval {
      * @return the approval, for a bulk run
      */
     public static Approval inChunks(Plan plan) {
+        requireNonNull(plan, "plan");
         return given(plan, Mode.IN_CHUNKS, Consent.NONE);
     }
 
@@ -53,6 +57,7 @@ public final class Approval {
      * @throws dev.vacancy.BlockedException when records forbid the deletion
      */
     public static Approval ofErasing(Plan plan) {
+        requireNonNull(plan, "plan");
         return given(plan, Mode.ERASING, Consent.NONE);
     }
 
@@ -71,6 +76,7 @@ public final class Approval {
      * @throws InvalidRequestException when it is the one who asks
      */
     public Approval agreedBy(By other) {
+        requireNonNull(other, "other");
         Colleague.require(plan.by(), other);
         return new Approval(plan, mode, given, Optional.of(other));
     }

@@ -1,5 +1,7 @@
 package dev.vacancy;
 
+import static java.util.Objects.requireNonNull;
+
 import dev.vacancy.catalog.Key;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Rule;
@@ -9,6 +11,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a person is asked about a plan of any kind. Every answer but a clear yes is a no.
@@ -35,6 +38,7 @@ public final class Question {
      * @throws dev.vacancy.InvalidRequestException when something stands in the way of a restore
      */
     public static Question about(Proposal plan) {
+        requireNonNull(plan, "plan");
         return of(plan, Mode.AT_ONCE, plan::question);
     }
 
@@ -46,6 +50,7 @@ public final class Question {
      * @return the question
      */
     public static Question aboutChunks(Plan plan) {
+        requireNonNull(plan, "plan");
         return of(plan, Mode.IN_CHUNKS, words -> PlanWords.questionOfChunks(plan, words));
     }
 
@@ -57,6 +62,7 @@ public final class Question {
      * @throws dev.vacancy.BlockedException when records forbid the deletion, so that there is nothing to ask
      */
     public static Question aboutErasing(Plan plan) {
+        requireNonNull(plan, "plan");
         return of(plan, Mode.ERASING, words -> PlanWords.questionOfErasing(plan, words));
     }
 
@@ -71,6 +77,7 @@ public final class Question {
      * @return the question
      */
     public Question worded(Wording words) {
+        requireNonNull(words, "words");
         return new Question(ifYes, words, asking);
     }
 
@@ -147,6 +154,8 @@ public final class Question {
      * @return a line for each link whose children forbid it, and for each hold; none if the plan can be approved
      */
     public static List<String> obstacles(Plan plan, Wording words) {
+        requireNonNull(plan, "plan");
+        requireNonNull(words, "words");
         Stream<String> blockers = plan.blockers().stream()
                 .map(blocker -> words.text(
                         "obstacles.blocker",
@@ -166,7 +175,7 @@ public final class Question {
      * @return the approval if it was yes or y, or the same in the words of the question, in any case and with blanks around it, or what
      *     {@link #typed()} asks for, a number with its digits in groups or without; otherwise nothing
      */
-    public Optional<Approval> answer(String answer) {
+    public Optional<Approval> answer(@Nullable String answer) {
         String said = answer == null ? "" : answer.strip();
         boolean agreed = switch (ifYes.plan().consent()) {
             case NONE, YES -> wording.words("answer.yes").contains(said.toLowerCase(Locale.ROOT));

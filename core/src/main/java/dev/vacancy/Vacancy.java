@@ -1,5 +1,7 @@
 package dev.vacancy;
 
+import static java.util.Objects.requireNonNull;
+
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.RecordContent;
@@ -50,6 +52,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for it
      */
     public static Vacancy over(DataSource dataSource) {
+        requireNonNull(dataSource, "dataSource");
         return over(dataSource, RuleBook.bySchema());
     }
 
@@ -64,6 +67,8 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for the database
      */
     public static Vacancy over(DataSource dataSource, RuleBook rules) {
+        requireNonNull(dataSource, "dataSource");
+        requireNonNull(rules, "rules");
         return over(dataSource, rules, Clock.system(ZoneId.systemDefault()));
     }
 
@@ -79,6 +84,9 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for the database
      */
     public static Vacancy over(DataSource dataSource, RuleBook rules, Clock clock) {
+        requireNonNull(dataSource, "dataSource");
+        requireNonNull(rules, "rules");
+        requireNonNull(clock, "clock");
         return new Vacancy(Engine.over(dataSource, rules, clock, Optional.empty()));
     }
 
@@ -95,6 +103,9 @@ public final class Vacancy {
      * @throws InvalidRequestException when Vacancy has no dialect for the database
      */
     public static Vacancy over(DataSource dataSource, RuleBook rules, TransactionSource source) {
+        requireNonNull(dataSource, "dataSource");
+        requireNonNull(rules, "rules");
+        requireNonNull(source, "source");
         return new Vacancy(Engine.over(dataSource, rules, Clock.system(ZoneId.systemDefault()), Optional.of(source)));
     }
 
@@ -108,6 +119,8 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be reached
      */
     public static List<Finding> check(DataSource dataSource, RuleBook rules) {
+        requireNonNull(dataSource, "dataSource");
+        requireNonNull(rules, "rules");
         return Engine.check(dataSource, rules);
     }
 
@@ -122,6 +135,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when the connection commits each statement by itself
      */
     public Vacancy joining(Connection connection) {
+        requireNonNull(connection, "connection");
         return new Vacancy(engine.joining(connection));
     }
 
@@ -132,6 +146,7 @@ public final class Vacancy {
      * @return the entry to all else, over the same catalog and rules
      */
     public Vacancy withListener(CommitListener listener) {
+        requireNonNull(listener, "listener");
         return new Vacancy(engine.withListener(listener));
     }
 
@@ -145,6 +160,7 @@ public final class Vacancy {
      *     {@link FailureCode#FORBIDDEN}
      */
     public Vacancy actingFor(By by, Permissions permissions) {
+        requireNonNull(permissions, "permissions");
         return new Vacancy(engine.actingFor(by, permissions));
     }
 
@@ -156,6 +172,7 @@ public final class Vacancy {
      * @return the entry to all else, over the same catalog and rules
      */
     public Vacancy withLimits(Limits limits) {
+        requireNonNull(limits, "limits");
         return new Vacancy(engine.withLimits(limits));
     }
 
@@ -171,6 +188,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public Plan plan(Selection selection, By by) {
+        requireNonNull(selection, "selection");
         return engine.plan(selection, by);
     }
 
@@ -185,6 +203,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public List<RecordContent> list(Selection selection, By by, int most) {
+        requireNonNull(selection, "selection");
         return engine.list(selection, by, most);
     }
 
@@ -203,6 +222,7 @@ public final class Vacancy {
      * @throws OutcomeUnknownException when the connection was lost before the database had answered the commit
      */
     public Outcome delete(Selection selection, By by) {
+        requireNonNull(selection, "selection");
         return delete(selection, by, Reporting.none());
     }
 
@@ -216,6 +236,8 @@ public final class Vacancy {
      * @throws InvalidRequestException as for {@link #delete(Selection, By)}
      */
     public Outcome delete(Selection selection, By by, Reporting reporting) {
+        requireNonNull(selection, "selection");
+        requireNonNull(reporting, "reporting");
         return engine.delete(selection, by, reporting);
     }
 
@@ -233,6 +255,7 @@ public final class Vacancy {
      *     foreign key, set by ON DELETE SET DEFAULT, names a record that goes too
      */
     public Outcome run(Approval approval) {
+        requireNonNull(approval, "approval");
         return run(approval, Reporting.none());
     }
 
@@ -249,6 +272,8 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public Outcome run(Approval approval, Reporting reporting) {
+        requireNonNull(approval, "approval");
+        requireNonNull(reporting, "reporting");
         return engine.run(approval, reporting);
     }
 
@@ -263,6 +288,7 @@ public final class Vacancy {
      * @throws DatabaseException when the database can't be read
      */
     public EmptyingPlan plan(Emptying emptying, By by) {
+        requireNonNull(emptying, "emptying");
         return engine.plan(emptying, by);
     }
 
@@ -279,6 +305,7 @@ public final class Vacancy {
      * @throws DatabaseException as for {@link #run(Approval)}
      */
     public ErasureOutcome erase(Approval approval) {
+        requireNonNull(approval, "approval");
         return engine.erase(approval);
     }
 
@@ -290,6 +317,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when it is unknown or has no marker
      */
     public Active active(String table) {
+        requireNonNull(table, "table");
         return engine.active(table);
     }
 
@@ -302,6 +330,7 @@ public final class Vacancy {
      * @throws InvalidRequestException when its records are kept for always
      */
     public Selection pastRetention(String table) {
+        requireNonNull(table, "table");
         return engine.pastRetention(table);
     }
 

@@ -20,6 +20,9 @@ final class DemoWalk {
 
     private static final int LAST_LINES = 6;
 
+    /** So many more are shown rather than counted. */
+    private static final int FEW_LINES = 4;
+
     private final Surroundings surroundings;
     private final Path configuration;
     private final Path copy;
@@ -138,7 +141,7 @@ final class DemoWalk {
     }
 
     private List<String> shown(List<String> lines) {
-        if (all || lines.size() <= FIRST_LINES + LAST_LINES) {
+        if (all || lines.size() <= FIRST_LINES + LAST_LINES + FEW_LINES) {
             return lines;
         }
         List<String> shown = new ArrayList<>(lines.subList(0, FIRST_LINES));

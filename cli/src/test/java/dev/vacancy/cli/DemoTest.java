@@ -42,7 +42,7 @@ class DemoTest {
                 .contains("more lines: demo --all", "Deleted 617 records", "a sold batch must stay traceable");
         assertThat(demo.out().split("\n\n# "))
                 .hasSizeGreaterThan(15)
-                .allSatisfy(step -> assertThat(step.lines()).hasSizeLessThan(30));
+                .allSatisfy(step -> assertThat(step.lines()).hasSizeLessThan(32));
     }
 
     @Test

@@ -1,5 +1,7 @@
 package dev.vacancy.rule;
 
+import static java.util.Objects.requireNonNull;
+
 import dev.vacancy.DatabaseException;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.TransactionSource;
@@ -48,6 +50,8 @@ public final class Ddl {
      * @throws RulesException when the rules ask for more than columns that are missing
      */
     public static Ddl of(DataSource dataSource, RuleBook rules, Part... parts) {
+        requireNonNull(dataSource, "dataSource");
+        requireNonNull(rules, "rules");
         return new Ddl(SchemaChanges.of(dataSource, rules, Set.of(parts)));
     }
 
@@ -60,6 +64,7 @@ public final class Ddl {
      * @throws DatabaseException when the database can't be read
      */
     public static Ddl of(DataSource dataSource, Part... parts) {
+        requireNonNull(dataSource, "dataSource");
         return new Ddl(SchemaChanges.of(dataSource, Set.of(parts)));
     }
 
@@ -76,6 +81,9 @@ public final class Ddl {
      * @throws RulesException when the rules ask for more than columns that are missing
      */
     public static Ddl of(DataSource dataSource, RuleBook rules, TransactionSource source, Part... parts) {
+        requireNonNull(dataSource, "dataSource");
+        requireNonNull(rules, "rules");
+        requireNonNull(source, "source");
         return new Ddl(SchemaChanges.of(dataSource, rules, source, Set.of(parts)));
     }
 

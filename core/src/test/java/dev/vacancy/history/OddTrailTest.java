@@ -1,4 +1,4 @@
-package dev.vacancy.audit;
+package dev.vacancy.history;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
@@ -11,9 +11,6 @@ import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Outcome;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.history.HistoryQuery;
-import dev.vacancy.history.RestoreOutcome;
-import dev.vacancy.history.RestorePlan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;

@@ -1,4 +1,4 @@
-package dev.vacancy.audit;
+package dev.vacancy.history;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
@@ -10,9 +10,6 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
-import dev.vacancy.history.HistoryQuery;
-import dev.vacancy.history.RestorePlan;
-import dev.vacancy.history.TrailEntry;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;

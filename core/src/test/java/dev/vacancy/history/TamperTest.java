@@ -1,4 +1,4 @@
-package dev.vacancy.audit;
+package dev.vacancy.history;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -6,8 +6,6 @@ import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.history.HistoryQuery;
-import dev.vacancy.history.Verification;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;

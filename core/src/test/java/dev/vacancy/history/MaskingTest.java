@@ -1,4 +1,4 @@
-package dev.vacancy.audit;
+package dev.vacancy.history;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
@@ -16,10 +16,6 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.history.HistoryQuery;
-import dev.vacancy.history.MaskingPlan;
-import dev.vacancy.history.RestorePlan;
-import dev.vacancy.history.Verification;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;

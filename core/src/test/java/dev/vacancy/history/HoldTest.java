@@ -1,4 +1,4 @@
-package dev.vacancy.audit;
+package dev.vacancy.history;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
@@ -14,8 +14,6 @@ import dev.vacancy.LockedException;
 import dev.vacancy.Reporting;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.history.HistoryQuery;
-import dev.vacancy.history.TrailRun;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;

@@ -1,4 +1,4 @@
-package dev.vacancy.audit;
+package dev.vacancy.history;
 
 import static org.assertj.core.api.Assertions.assertThat;
 

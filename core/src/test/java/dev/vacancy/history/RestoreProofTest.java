@@ -1,4 +1,4 @@
-package dev.vacancy.audit;
+package dev.vacancy.history;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
@@ -15,10 +15,6 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.history.Conflict;
-import dev.vacancy.history.HistoryQuery;
-import dev.vacancy.history.RestoreOutcome;
-import dev.vacancy.history.RestorePlan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;

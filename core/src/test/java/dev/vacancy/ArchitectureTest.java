@@ -3,6 +3,7 @@ package dev.vacancy;
 import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAnyPackage;
 import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideOutsideOfPackage;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.methods;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.Architectures.layeredArchitecture;
 import static org.assertj.core.api.Assertions.assertThat;
@@ -133,6 +134,20 @@ class ArchitectureTest {
     private static boolean isPublic(JavaClass type) {
         return type.getModifiers().contains(JavaModifier.PUBLIC)
                 && type.getEnclosingClass().map(ArchitectureTest::isPublic).orElse(true);
+    }
+
+    /** Such a method could be called from Kotlin in backticks only (Kotlin's grammar, hard keywords). */
+    @Test
+    void noPublicMethodIsAKeywordOfKotlin() {
+        methods()
+                .that()
+                .areDeclaredInClassesThat()
+                .resideInAnyPackage(SURFACE)
+                .and()
+                .arePublic()
+                .should()
+                .haveNameNotMatching("as|do|fun|in|interface|is|null|object|package|typealias|typeof|val|var|when")
+                .check(CORE);
     }
 
     @Test

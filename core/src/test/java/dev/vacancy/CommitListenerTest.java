@@ -16,6 +16,8 @@ import dev.vacancy.testing.OnEveryEngine;
 import java.sql.Connection;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
 
 /** Whoever listens is told what was committed, and nothing else. */
 class CommitListenerTest {
@@ -101,6 +103,43 @@ class CommitListenerTest {
         vacancy.run(approval(vacancy, 3));
 
         assertThat(heard).containsExactly("deleted 1, left 3");
+    }
+
+    /** Two transactions are open on the thread: what is done in one of them says nothing of the other's commit. */
+    @Test
+    void theEndOfAnotherTransactionIsNotTheEndOfTheJoinedOne() throws Exception {
+        Database database = hives(Engine.H2);
+        List<String> heard = new ArrayList<>();
+        List<Runnable> afterCommit = new ArrayList<>();
+        try (Connection managed = database.connect();
+                Connection other = database.connect()) {
+            managed.setAutoCommit(false);
+            other.setAutoCommit(false);
+            TransactionSource source = new TransactionSource() {
+                @Override
+                public Optional<Connection> open() {
+                    return Optional.of(managed);
+                }
+
+                @Override
+                public void afterCommit(Runnable task) {
+                    afterCommit.add(task);
+                }
+            };
+            Vacancy vacancy = Vacancy.over(database.source(), BOOK, source).withListener(new Noting(database, heard));
+
+            vacancy.joining(other).run(approval(vacancy.joining(other), 2));
+            other.rollback();
+            assertThat(afterCommit).isEmpty();
+
+            vacancy.joining(managed).run(approval(vacancy.joining(managed), 3));
+            managed.commit();
+        }
+
+        assertThat(heard).isEmpty();
+        assertThat(afterCommit).hasSize(1);
+        afterCommit.get(0).run();
+        assertThat(heard).containsExactly("deleted 1, left 4");
     }
 
     @OnEveryEngine

@@ -2,6 +2,7 @@ package dev.vacancy.internal.engine;
 
 import dev.vacancy.CommitListener;
 import dev.vacancy.TransactionSource;
+import java.sql.Connection;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -15,36 +16,38 @@ final class CommitNotifier {
 
     private final List<CommitListener> listeners;
     private final Optional<TransactionSource> source;
-    private final boolean known;
+    private final Optional<Connection> joined;
 
-    private CommitNotifier(List<CommitListener> listeners, Optional<TransactionSource> source, boolean known) {
+    private CommitNotifier(
+            List<CommitListener> listeners, Optional<TransactionSource> source, Optional<Connection> joined) {
         this.listeners = listeners;
         this.source = source;
-        this.known = known;
+        this.joined = joined;
     }
 
     /** Without listeners. */
     static CommitNotifier toNobody(Optional<TransactionSource> source) {
-        return new CommitNotifier(List.of(), source, true);
+        return new CommitNotifier(List.of(), source, Optional.empty());
     }
 
     /** The same with one more listener. */
     CommitNotifier and(CommitListener listener) {
         List<CommitListener> all = new ArrayList<>(listeners);
         all.add(listener);
-        return new CommitNotifier(List.copyOf(all), source, known);
+        return new CommitNotifier(List.copyOf(all), source, joined);
     }
 
-    /** The same for a transaction of which nobody says how it ends. */
-    CommitNotifier joined() {
-        return new CommitNotifier(listeners, source, false);
+    /** The same for a transaction that is joined by its connection: only a source that has the same one open says how it ends. */
+    CommitNotifier joined(Connection connection) {
+        return new CommitNotifier(listeners, source, Optional.of(connection));
     }
 
     /** Passes on what has happened, now or once the application's transaction is committed. */
     void happened(Consumer<CommitListener> event) {
-        if (source.flatMap(TransactionSource::open).isPresent()) {
+        Optional<Connection> open = source.flatMap(TransactionSource::open);
+        if (joined.isPresent() ? open.filter(joined.get()::equals).isPresent() : open.isPresent()) {
             source.get().afterCommit(() -> notifyOf(event));
-        } else if (known) {
+        } else if (joined.isEmpty()) {
             notifyOf(event);
         }
     }

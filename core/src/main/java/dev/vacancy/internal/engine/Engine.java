@@ -155,7 +155,7 @@ public final class Engine {
     public Engine joining(Connection connection) {
         Transactions joined =
                 new JoinedTransaction(connection, dialect, planner.limits().lockWait());
-        return new Engine(rules, dialect, planner, joined, clock, committed.joined(), acting);
+        return new Engine(rules, dialect, planner, joined, clock, committed.joined(connection), acting);
     }
 
     public Engine withListener(CommitListener listener) {

@@ -5,12 +5,9 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.TrailEntry;
-import java.nio.ByteBuffer;
+import dev.vacancy.internal.request.PlainValues;
 import java.time.Instant;
-import java.util.Collections;
-import java.util.HexFormat;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 
 /**
@@ -120,8 +117,8 @@ public final class JsonForm {
         form.put("reason", entry.by().reason().orElse(null));
         form.put("colleague", entry.colleague().orElse(null));
         form.put("at", entry.at().toString());
-        form.put("before", entry.before().map(JsonForm::plain).orElse(null));
-        form.put("after", entry.after().map(JsonForm::plain).orElse(null));
+        form.put("before", entry.before().map(PlainValues::of).orElse(null));
+        form.put("after", entry.after().map(PlainValues::of).orElse(null));
         return form;
     }
 
@@ -143,22 +140,5 @@ public final class JsonForm {
         form.put("run", deleted.run().map(String::valueOf).orElse(null));
         form.put("record", deleted.record().plainValues());
         return form;
-    }
-
-    private static Map<String, Object> plain(Map<String, Object> values) {
-        Map<String, Object> plain = new LinkedHashMap<>();
-        values.forEach((name, value) -> plain.put(name, plain(value)));
-        return Collections.unmodifiableMap(plain);
-    }
-
-    private static Object plain(Object value) {
-        if (value instanceof ByteBuffer bytes) {
-            byte[] copy = new byte[bytes.remaining()];
-            bytes.duplicate().get(copy);
-            return HexFormat.of().formatHex(copy);
-        }
-        return value instanceof List<?> list
-                ? list.stream().map(JsonForm::plain).toList()
-                : value;
     }
 }

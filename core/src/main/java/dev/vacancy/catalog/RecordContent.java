@@ -1,10 +1,8 @@
 package dev.vacancy.catalog;
 
-import java.nio.ByteBuffer;
+import dev.vacancy.internal.request.PlainValues;
 import java.util.Collections;
-import java.util.HexFormat;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -55,23 +53,6 @@ public record RecordContent(Table table, Key key, Optional<String> label, Map<St
      * @return the values by column
      */
     public Map<String, @Nullable Object> plainValues() {
-        Map<String, Object> plain = new LinkedHashMap<>();
-        values.forEach((name, value) -> plain.put(name, plain(value)));
-        return Collections.unmodifiableMap(plain);
-    }
-
-    private static Object plain(Object value) {
-        if (value == null || value instanceof Number || value instanceof Boolean) {
-            return value;
-        }
-        if (value instanceof ByteBuffer bytes) {
-            byte[] copy = new byte[bytes.remaining()];
-            bytes.duplicate().get(copy);
-            return HexFormat.of().formatHex(copy);
-        }
-        if (value instanceof List<?> list) {
-            return list.stream().map(RecordContent::plain).toList();
-        }
-        return value.toString();
+        return PlainValues.of(values);
     }
 }

@@ -47,10 +47,10 @@ class TasksTest {
 
     @ParameterizedTest
     @CsvSource({
-        "src/test/java/dev/vacancy/examples/tasks/DeleteOne.java, 4, 1",
+        "src/test/java/dev/vacancy/examples/tasks/DeleteByKey.java, 4, 1",
         "src/test/java/dev/vacancy/examples/tasks/AskFirst.java, 6, 1",
         "src/test/java/dev/vacancy/examples/tasks/SoftDeleteAndRestore.java, 9, 3",
-        "src/test/java/dev/vacancy/examples/tasks/DeleteInBulk.java, 8, 2",
+        "src/test/java/dev/vacancy/examples/tasks/BulkDeletion.java, 8, 2",
         "web/src/test/java/dev/vacancy/examples/web/tasks/OfferOverHttp.java, 6, 2"
     })
     void aTaskNamesFewTypesFromFewPackages(Path source, int types, int packages) throws IOException {
@@ -65,7 +65,7 @@ class TasksTest {
 
     @Test
     void oneIsDeleted() throws SQLException {
-        assertThat(DeleteOne.deleteHive(database, 11)).isGreaterThan(1);
+        assertThat(DeleteByKey.deleteHive(database, 11)).isGreaterThan(1);
 
         assertThat(count("hive where hive_id = 11")).isZero();
     }
@@ -91,7 +91,7 @@ class TasksTest {
     void manyGoInChunks() throws SQLException {
         Ddl.of(database, Ddl.Part.BULK_RUNS).apply();
 
-        assertThat(DeleteInBulk.deleteOldReadings(database)).isPositive();
+        assertThat(BulkDeletion.deleteOldReadings(database)).isPositive();
 
         assertThat(count("reading where taken_at < timestamp '2026-03-10 00:00:00'"))
                 .isZero();

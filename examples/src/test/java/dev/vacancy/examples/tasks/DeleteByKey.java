@@ -6,9 +6,9 @@ import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import javax.sql.DataSource;
 
-/** Delete one record by its key: the types that an application names for it. */
-final class DeleteOne {
-    private DeleteOne() {}
+/** Delete a record by its key: the types that an application names for it. */
+final class DeleteByKey {
+    private DeleteByKey() {}
 
     static long deleteHive(DataSource dataSource, int hive) {
         Vacancy vacancy = Vacancy.over(dataSource);

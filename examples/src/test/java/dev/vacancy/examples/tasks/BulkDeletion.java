@@ -9,9 +9,9 @@ import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import javax.sql.DataSource;
 
-/** Delete many records in chunks: the types that an application names for it, once its tables are there. */
-final class DeleteInBulk {
-    private DeleteInBulk() {}
+/** Delete old readings in chunks: the types that an application names for it, once its tables are there. */
+final class BulkDeletion {
+    private BulkDeletion() {}
 
     static long deleteOldReadings(DataSource dataSource) {
         BulkRuns runs = Vacancy.over(dataSource).bulk();

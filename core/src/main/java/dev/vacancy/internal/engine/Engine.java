@@ -141,6 +141,7 @@ public final class Engine {
                 .forEach(finding -> LOG.warn("{}: {}. {}.", finding.where(), finding.why(), finding.remedy()));
     }
 
+    /** Looks for what is wrong or risky in a schema and in the rules for it. */
     public static List<Finding> check(DataSource dataSource, RuleBook rules) {
         OwnTransactions transactions = OwnTransactions.over(dataSource);
         Clock clock = Clock.system(ZoneId.systemDefault());
@@ -152,16 +153,19 @@ public final class Engine {
         return List.copyOf(findings);
     }
 
+    /** Works inside a transaction that the caller has open. */
     public Engine joining(Connection connection) {
         Transactions joined =
                 new JoinedTransaction(connection, dialect, planner.limits().lockWait());
         return new Engine(rules, dialect, planner, joined, clock, committed.joined(connection), acting);
     }
 
+    /** Adds a listener. */
     public Engine withListener(CommitListener listener) {
         return new Engine(rules, dialect, planner, transactions, clock, committed.and(listener), acting);
     }
 
+    /** Works for one person, as far as the permissions go. */
     public Engine actingFor(By by, Permissions permissions) {
         requireActor(by);
         ActingUser person = new ActingUser(by, permissions, catalog());
@@ -175,6 +179,7 @@ public final class Engine {
                 Optional.of(person));
     }
 
+    /** Works within other limits. */
     public Engine withLimits(Limits limits) {
         return new Engine(
                 rules,
@@ -186,6 +191,7 @@ public final class Engine {
                 acting);
     }
 
+    /** Works out what would happen. */
     public Plan plan(Selection selection, By by) {
         requireActor(by);
         acting.ifPresent(person -> {
@@ -200,6 +206,7 @@ public final class Engine {
         return acting.map(person -> person.sight().seen(plan)).orElse(plan);
     }
 
+    /** Lists the first records that a selection matches, as far as whoever acts may see them. */
     public List<RecordContent> list(Selection selection, By by, int most) {
         Most.require(most);
         requireActor(by);
@@ -230,6 +237,7 @@ public final class Engine {
         }
     }
 
+    /** Deletes what a program has decided to. */
     public Outcome delete(Selection selection, By by, Reporting reporting) {
         requireActor(by);
         if (acting.isPresent()) {
@@ -239,6 +247,7 @@ public final class Engine {
         return told(runner.delete(selection, by, transactions, reporting));
     }
 
+    /** Carries out a deletion or an emptying that was agreed to. */
     public Outcome run(Approval approval, Reporting reporting) {
         return run(approval, reporting, RunParticipant.NOBODY);
     }
@@ -283,6 +292,7 @@ public final class Engine {
         acting.ifPresent(person -> person.require(plan));
     }
 
+    /** Works out what would happen. */
     public EmptyingPlan plan(Emptying emptying, By by) {
         requireActor(by);
         acting.ifPresent(person -> {
@@ -292,6 +302,7 @@ public final class Engine {
         return runner.plan(emptying, by, transactions);
     }
 
+    /** Deletes a record and what the trail holds of it. */
     public ErasureOutcome erase(Approval approval) {
         return erase(approval, RunParticipant.NOBODY);
     }
@@ -346,14 +357,17 @@ public final class Engine {
         return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
     }
 
+    /** Renders which records of a table are active. */
     public Active active(String table) {
         return ActiveRecords.of(catalog().table(table), rules, dialect, clock);
     }
 
+    /** Selects what may be purged. */
     public Selection pastRetention(String table) {
         return RetentionSelection.of(catalog().table(table), rules, clock);
     }
 
+    /** Returns the trail, as far as whoever acts may see and change it. */
     public History history() {
         TrailHistory whole = trail();
         return acting.<History>map(person -> permitted(whole, person)).orElse(whole);
@@ -383,6 +397,7 @@ public final class Engine {
                 .orElse(table);
     }
 
+    /** Returns bulk runs, as far as whoever acts may start, see and steer them. */
     public BulkRuns bulk() {
         BulkRuns all = chunked();
         return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
@@ -406,14 +421,17 @@ public final class Engine {
                 gate);
     }
 
+    /** Returns whose transactions these are. */
     public Transactions transactions() {
         return transactions;
     }
 
+    /** Returns the dialect of the database. */
     public Dialect dialect() {
         return dialect;
     }
 
+    /** Returns what tells the time. */
     public Clock clock() {
         return clock;
     }
@@ -423,10 +441,12 @@ public final class Engine {
         return planner.limits().lockWait();
     }
 
+    /** Returns the catalog with the links that only the rules declare. */
     public DatabaseCatalog catalog() {
         return rules.catalog();
     }
 
+    /** Returns the rules as they were read. */
     public Rules rules() {
         return rules;
     }

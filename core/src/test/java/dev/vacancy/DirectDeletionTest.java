@@ -6,6 +6,8 @@ import static org.awaitility.Awaitility.await;
 
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
@@ -19,6 +21,7 @@ import java.sql.Statement;
 import java.time.Duration;
 import java.time.Period;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -106,6 +109,67 @@ class DirectDeletionTest {
         int direct = database.statements();
 
         assertThat(direct).isLessThan(both);
+    }
+
+    @OnEveryEngine
+    void childrenThatNothingHangsOnAreCountedByTheStatementThatDeletesThem(Engine engine) {
+        Database database = larkmoor(engine);
+        RuleBook detaching = RuleBook.bySchema().on("queen.hive_id", Clause.detach());
+
+        Outcome outcome = Vacancy.over(database.source(), detaching)
+                .delete(
+                        Selection.of("hive").keys(List.of(1, 2)),
+                        NIGHTLY,
+                        Reporting.none().keysOf("reading"));
+
+        assertThat(outcome.counts()).containsExactly(Map.entry("hive", 2L), Map.entry("reading", 3L));
+        assertThat(outcome.changed()).containsExactly(Map.entry("queen.hive_id", 2L));
+        assertThat(outcome.keys().get("reading"))
+                .extracting(Object::toString)
+                .containsExactlyInAnyOrder("10", "11", "12");
+        assertThat(Vacancy.over(database.source(), detaching)
+                        .delete(Selection.of("hive").key(1), NIGHTLY)
+                        .counts())
+                .as("what isn't there takes nothing along")
+                .isEmpty();
+    }
+
+    @OnEveryEngine
+    void whereTheRulesAskSomebodyTheChildrenAreCountedFirst(Engine engine) {
+        Database database = larkmoor(engine);
+        RuleBook asking = RuleBook.bySchema()
+                .consent("reading", ConsentRule.atLeast(Consent.NONE).numberBeyond(1));
+        Vacancy vacancy = Vacancy.over(database.source(), asking);
+
+        assertThatThrownBy(() -> vacancy.delete(Selection.of("hive").key(1), NIGHTLY))
+                .isInstanceOf(InvalidRequestException.class);
+        assertThat(database.count("reading")).isEqualTo(3);
+        assertThat(vacancy.delete(Selection.of("hive").key(2), NIGHTLY).total()).isEqualTo(2);
+    }
+
+    @Test
+    void whatATriggerAddsToTheChildrenMeanwhileIsNotTakenAlongUntold() {
+        Database database = Engine.POSTGRESQL
+                .database()
+                .run(
+                        "create table hive (hive_id integer primary key)",
+                        "create table reading (reading_id integer primary key, hive_id integer not null"
+                                + " references hive on delete cascade)",
+                        "create table visit (visit_id integer primary key, hive_id integer not null"
+                                + " references hive on delete cascade)",
+                        "insert into hive values (1)",
+                        "insert into reading values (10, 1)",
+                        "insert into visit values (20, 1)",
+                        "create function visit_gone() returns trigger language plpgsql as"
+                                + " $$ begin insert into reading values (99, old.hive_id); return old; end $$",
+                        "create trigger visit_gone after delete on visit for each row execute function visit_gone()");
+
+        assertThatThrownBy(() -> Vacancy.over(database.source())
+                        .delete(Selection.of("hive").key(1), NIGHTLY))
+                .isInstanceOf(NotAsPlannedException.class)
+                .hasMessageContaining("reading");
+        assertThat(database.count("reading")).isEqualTo(1);
+        assertThat(database.count("hive")).isEqualTo(1);
     }
 
     @OnEveryEngine

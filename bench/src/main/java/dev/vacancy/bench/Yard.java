@@ -14,7 +14,10 @@ final class Yard {
     private static final int FRAMES = 3;
     private static final int READINGS = 42;
 
-    /** Hives of neighbouring numbers, and what is below them, don't lie side by side. */
+    /**
+     * Hives of neighbouring numbers, and what is below them, don't lie side by side: as in life, what goes together has come at
+     * different times.
+     */
     private static final int STRIDE = 7_919;
 
     private static final List<String> TABLES = List.of(
@@ -71,7 +74,7 @@ final class Yard {
             insert(
                     statement,
                     "reading",
-                    "n, mod(n, " + hives + ") + 1, timestamp '2026-05-01 12:00:00', mod(n, 90)",
+                    "n, " + hive.formatted("cast(n as bigint)") + ", timestamp '2026-05-01 12:00:00', mod(n, 90)",
                     series,
                     hives * READINGS);
             insert(statement, "treatment", "n, " + hive.formatted("n") + ", 'Oxalic acid'", series, hives);

@@ -14,6 +14,7 @@ import dev.vacancy.Outcome;
 import dev.vacancy.Plan;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
+import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
@@ -174,6 +175,30 @@ class DeletionPropertiesTest {
             });
         }
         assertLikeModel(database, given);
+        assertDecidedLikeModel(database, given);
+    }
+
+    /** A program that has decided ends where somebody who is asked does, though less is read on the way. */
+    private static void assertDecidedLikeModel(Database database, Case given) {
+        World world = given.world();
+        Vacancy vacancy = Vacancy.over(database.source(), world.rules())
+                .withLimits(Limits.defaults().keysHeld(keysHeld(given)));
+        Model.Result expected = given.skipping()
+                ? Model.deleteUnblocked(world, given.root(), given.selected())
+                : Model.delete(world, given.root(), given.selected());
+        if (expected.end() != Model.End.DONE) {
+            assertThatThrownBy(() -> vacancy.delete(given.selection(), By.program("nightly")))
+                    .isInstanceOf(VacancyException.class);
+            assertThat(database.contents(world.tableNames())).isEqualTo(world.contents());
+            return;
+        }
+
+        Outcome outcome = vacancy.delete(given.selection(), By.program("nightly"));
+
+        assertThat(database.contents(world.tableNames()))
+                .isEqualTo(expected.after().contents());
+        assertThat(outcome.counts()).isEqualTo(gone(world, expected.after()));
+        assertThat(outcome.deleted()).hasSize((int) outcome.selected());
     }
 
     private static void assertLikeModel(Database database, Case given) {

@@ -125,6 +125,15 @@ public interface Dialect extends Naming, Transacting, Describing, Imaging {
     }
 
     /**
+     * Tells whether a deletion of records costs the same where nobody has counted them.
+     *
+     * @return false if {@link #delete} takes another way with many records than with few
+     */
+    default boolean deletesUncounted() {
+        return true;
+    }
+
+    /**
      * Sets columns of records.
      *
      * @param table the table

@@ -291,6 +291,11 @@ final class H2Dialect implements Dialect {
                 .orElseGet(() -> Dialect.super.update(table, alias, identity, columns, values, alternatives, records));
     }
 
+    @Override
+    public boolean deletesUncounted() {
+        return false;
+    }
+
     /** A MERGE remembers in memory which rows it has met. */
     private static Optional<Fragment.Joining> merging(List<Fragment> alternatives, long records) {
         return records > MOST_MERGED ? Optional.empty() : joining(alternatives);

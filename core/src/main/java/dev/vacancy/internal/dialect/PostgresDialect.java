@@ -79,6 +79,11 @@ final class PostgresDialect implements Dialect {
     }
 
     @Override
+    public Optional<Fragment> countingLocked(Fragment query) {
+        return Optional.of(query.between("select count(*) from (", ") as locked"));
+    }
+
+    @Override
     public boolean pipelines() {
         return true;
     }

@@ -138,6 +138,16 @@ public interface Transacting {
     }
 
     /**
+     * Counts the records that a locking query finds, without handing them over.
+     *
+     * @param query a locking query
+     * @return the query that locks and counts, or empty where that would lock none
+     */
+    default Optional<Fragment> countingLocked(Fragment query) {
+        return Optional.empty();
+    }
+
+    /**
      * Locks the records that a query reads, less those that someone else has locked.
      *
      * @param query a query over one table

@@ -23,8 +23,10 @@ final class ChildCounts {
      */
     ChildCounts(Gathering gathering, Lookup lookup, List<Link> links) {
         List<Table> tables = gathering.tables().stream()
-                .filter(table ->
-                        gathering.isUnread(table) && gathering.digestOf(table).isEmpty())
+                .filter(table -> gathering.isUnread(table)
+                        && gathering.digestOf(table).isEmpty()
+                        && gathering.countOf(table).isEmpty()
+                        && !gathering.isCountedByDeleting(table))
                 .toList();
         List<LinkCase> cases = links.stream()
                 .flatMap(link -> gathering.casesOf(link).stream())
@@ -56,7 +58,7 @@ final class ChildCounts {
                 .orElse(children);
     }
 
-    /** The records of a table that go, where their keys aren't read. */
+    /** The records of a table that go, where their keys aren't read and nothing has counted them yet. */
     Lookup.Tally ofLeaf(Table table) {
         return leaves.get(table);
     }

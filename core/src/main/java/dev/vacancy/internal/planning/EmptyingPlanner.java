@@ -25,6 +25,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.stream.Collectors;
 
 /**
@@ -85,7 +86,12 @@ public final class EmptyingPlanner {
                 && (triggers.isEmpty() || emptying.passingOverTriggers())
                 && isTrue(connection, table, truncation.get().allowed());
         EmptyingPlan.Way way = truncating ? EmptyingPlan.Way.TRUNCATE : EmptyingPlan.Way.DELETE;
-        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, locking);
+        Lookup lookup = new Lookup(
+                connection,
+                dialect,
+                rules.catalog(),
+                limits,
+                locking ? Lookup.Purpose.COMPARING : Lookup.Purpose.LOOKING);
         if (truncating && locking) {
             lookup.lock(table, truncation.get().lock());
         } else {
@@ -101,9 +107,9 @@ public final class EmptyingPlanner {
         passedOver.forEach(fingerprint::add);
         fingerprint.add(scope.database(), scope.rules(), scope.request());
         new UnrecordableColumns(rules, lookup)
-                .refuse(List.of(new Step.Delete(table, new Condition.Any(), tally.count(), false)));
+                .refuse(List.of(new Step.Delete(table, new Condition.Any(), OptionalLong.of(tally.count()), false)));
         List<Held> held = new Holds(rules, lookup, connection, planner.clock(), holds)
-                .on(List.of(new Step.Delete(table, new Condition.Any(), tally.count(), false)));
+                .on(List.of(new Step.Delete(table, new Condition.Any(), OptionalLong.of(tally.count()), false)));
         Map<String, Long> counts = tally.count() == 0 ? Map.of() : Map.of(table.name(), tally.count());
         ConsentDemands demands = new ConsentDemands(rules, rules.deleting(table, true));
         return new PlannedEmptying(

@@ -16,6 +16,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.Set;
 import org.jgrapht.Graph;
 import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
@@ -42,6 +43,7 @@ final class Gathering {
     private final Map<Table, Set<LinkCase>> ways = new LinkedHashMap<>();
     private final Set<Table> unread = new LinkedHashSet<>();
     private final Map<Table, KeyDigest> digests = new LinkedHashMap<>();
+    private final Map<Table, Long> counted = new LinkedHashMap<>();
     private final Set<Table> reached = new LinkedHashSet<>();
     private Optional<Table> selected = Optional.empty();
     private Optional<Condition> selectedBy = Optional.empty();
@@ -110,6 +112,35 @@ final class Gathering {
         return Optional.ofNullable(digests.get(table));
     }
 
+    /** How many records of a table go, if they were locked and counted without being read. */
+    Optional<Long> countOf(Table table) {
+        return Optional.ofNullable(counted.get(table));
+    }
+
+    /**
+     * Whether the statement that deletes the records of a table is the first to count them: nothing hangs on them, all children of
+     * the records that go are theirs, and nobody is asked.
+     */
+    boolean isCountedByDeleting(Table table) {
+        return lookup.countsByDeleting()
+                && isUnread(table)
+                && isLeaf(table)
+                && !isSelected(table)
+                && !rules.isMarked(table)
+                && rules.consent(table).isEmpty()
+                && catalog.access(table).delete()
+                && catalog.linksFrom(table).stream()
+                        .filter(link -> reached.contains(link.parent()))
+                        .allMatch(this::takesAll);
+    }
+
+    private boolean takesAll(Link link) {
+        List<LinkCase> on = casesOf(link);
+        return on.size() == 1
+                && on.get(0).rule().rule() == Rule.CASCADE
+                && on.get(0).only().isEmpty();
+    }
+
     RecordsToDelete recordsOf(Table table) {
         return keyed.get(table);
     }
@@ -139,7 +170,11 @@ final class Gathering {
         RecordsToDelete parents = keyed.get(link.parent());
         return parents == null
                 ? new Condition.OfManyParents(link, condition(link.parent()).orElseThrow())
-                : parents.childrenOf(parents.members(), link);
+                : childrenOn(link, parents.members());
+    }
+
+    private Condition childrenOn(Link link, Collection<RecordsToDelete.Member> parents) {
+        return keyed.get(link.parent()).childrenOf(parents, link);
     }
 
     /** The clauses on a link as they apply now. */
@@ -203,7 +238,7 @@ final class Gathering {
     /** The records of a table without keys can't be followed one by one, so all that hangs on them stays unread as well. */
     private void followUnread(Table table) {
         if (!isSelected(table) && ways.get(table).size() > 1) {
-            digests.put(table, digest(table));
+            tell(table);
         }
         for (LinkCase way : cascadesFrom(table)) {
             Table child = reach(way);
@@ -212,7 +247,7 @@ final class Gathering {
             } else {
                 leaveUnread(child);
                 if (!isLeaf(child)) {
-                    digests.put(child, digest(child));
+                    tell(child);
                 }
             }
         }
@@ -224,6 +259,15 @@ final class Gathering {
             return descent.children(way, members);
         }
         CatalogTable.of(child).requireIdentity();
+        OptionalLong locked =
+                lookup.lockedCount(child, way.among(childrenOn(way.rule().link(), members)));
+        if (locked.isPresent()) {
+            if (locked.getAsLong() > 0) {
+                leaveUnread(child);
+                counted.put(child, locked.getAsLong());
+            }
+            return List.of();
+        }
         KeyDigest digest = new KeyDigest();
         Optional<List<RecordsToDelete.Member>> found = descent.childrenUpTo(mostKeys, way, members, digest);
         if (found.isEmpty()) {
@@ -243,12 +287,17 @@ final class Gathering {
         unread.add(table);
     }
 
-    /** Reads the keys of the records of a table that go, and locks them if this is for a run. */
-    private KeyDigest digest(Table table) {
+    /** Locks the records of a table that go, if this is for a run, and counts them; reads their keys where those matter. */
+    private void tell(Table table) {
+        Condition going = condition(table).orElseThrow();
+        OptionalLong locked = lookup.lockedCount(table, going);
+        if (locked.isPresent()) {
+            counted.put(table, locked.getAsLong());
+            return;
+        }
         KeyDigest digest = new KeyDigest();
-        lookup.eachRecord(
-                table, table.identity(), condition(table).orElseThrow(), row -> digest.add(table.identity(), row));
-        return digest;
+        lookup.eachRecord(table, table.identity(), going, row -> digest.add(table.identity(), row));
+        digests.put(table, digest);
     }
 
     /** Children of a table without a key can't be told apart, and needn't be. */

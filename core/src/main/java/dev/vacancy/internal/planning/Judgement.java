@@ -19,11 +19,13 @@ import dev.vacancy.rule.Rule;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.IntStream;
 
 /**
@@ -46,6 +48,10 @@ final class Judgement {
     private final BlockedRoots blockedRoots;
     private final Fingerprint fingerprint = new Fingerprint();
     private final Map<Table, Long> counts = new LinkedHashMap<>();
+
+    /** The tables that the statement which deletes from them is the first to count. */
+    private final Set<Table> uncounted = new HashSet<>();
+
     private final List<Effect> effects = new ArrayList<>();
 
     /** Picks the children of each effect, in the same order. */
@@ -99,7 +105,7 @@ final class Judgement {
         ChildCounts tallies = new ChildCounts(gathering, lookup, links);
         gathering.tables().forEach(table -> count(table, tallies));
         links.stream().flatMap(link -> gathering.casesOf(link).stream()).forEach(way -> judge(way, tallies));
-        StepOrder order = new StepOrder(rules, gathering, lookup, counts);
+        StepOrder order = new StepOrder(rules, gathering, lookup, counts, uncounted);
         List<Step.Touch> touches = new LastChangeUpdates(rules, gathering, lookup).of(counts.keySet());
         if (blockers.isEmpty()) {
             // Those who are touched are told by their children, which must still be active.
@@ -174,9 +180,17 @@ final class Judgement {
 
     private void count(Table table, ChildCounts tallies) {
         fingerprint.add(rules.isMarked(table) ? "mark" : "delete", table.schema(), table.storedName());
+        if (gathering.isCountedByDeleting(table)) {
+            counts.put(table, 0L);
+            uncounted.add(table);
+            return;
+        }
         long count;
         Optional<KeyDigest> unread = gathering.digestOf(table);
-        if (unread.isPresent()) {
+        if (gathering.countOf(table).isPresent()) {
+            count = gathering.countOf(table).get();
+            fingerprint.add(count);
+        } else if (unread.isPresent()) {
             count = unread.get().count();
             if (!ignored.ignores(table)) {
                 fingerprint.add(count, unread.get().hex());
@@ -264,8 +278,10 @@ final class Judgement {
         if (isToldTheOtherWay(link)) {
             return;
         }
-        long count = gathering.isUnread(link.child()) ? countOfUnread(link, children) : gathering.reachedOver(way);
-        if (count > 0) {
+        long count = gathering.isUnread(link.child()) && !uncounted.contains(link.child())
+                ? countOfUnread(link, children)
+                : gathering.reachedOver(way);
+        if (count > 0 || uncounted.contains(link.child())) {
             effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, List.of()));
             affected.add(children);
         }

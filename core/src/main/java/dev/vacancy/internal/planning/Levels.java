@@ -14,6 +14,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -100,8 +101,8 @@ final class Levels {
         level.forEach(member -> keys.computeIfAbsent(member.home().table(), missing -> new ArrayList<>())
                 .add(member.key().values()));
         List<Step> steps = new ArrayList<>();
-        keys.forEach((table, values) ->
-                steps.add(new Step.Delete(table, new Condition.Among(table.identity(), values), values.size(), false)));
+        keys.forEach((table, values) -> steps.add(new Step.Delete(
+                table, new Condition.Among(table.identity(), values), OptionalLong.of(values.size()), false)));
         return steps;
     }
 

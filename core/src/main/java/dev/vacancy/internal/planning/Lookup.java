@@ -26,6 +26,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
+import java.util.OptionalLong;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.Function;
@@ -41,15 +42,27 @@ final class Lookup {
     private final Dialect dialect;
     private final DatabaseCatalog catalog;
     private final Limits limits;
-    private final boolean locking;
+    private final Purpose purpose;
     private final Set<Table> locked = new HashSet<>();
 
-    Lookup(Connection connection, Dialect dialect, DatabaseCatalog catalog, Limits limits, boolean locking) {
+    Lookup(Connection connection, Dialect dialect, DatabaseCatalog catalog, Limits limits, Purpose purpose) {
         this.connection = connection;
         this.catalog = catalog;
         this.dialect = dialect;
         this.limits = limits;
-        this.locking = locking;
+        this.purpose = purpose;
+    }
+
+    /** What records are read for. */
+    enum Purpose {
+        /** To be shown. */
+        LOOKING,
+
+        /** To be compared, under lock, with what somebody has agreed to. */
+        COMPARING,
+
+        /** To be locked for a deletion that is decided: no more of them has to be known than who goes. */
+        DELETING
     }
 
     /** A value to read of each row. */
@@ -66,7 +79,12 @@ final class Lookup {
 
     /** Whether the records are read to be changed in this transaction, and not only to be looked at. */
     boolean locking() {
-        return locking;
+        return purpose != Purpose.LOOKING;
+    }
+
+    /** Whether nobody has agreed to certain records, and the statement that deletes children can be the first to count them. */
+    boolean countsByDeleting() {
+        return purpose == Purpose.DELETING && dialect.deletesUncounted();
     }
 
     /** Whether records of one table that point at each other can't go in one statement. */
@@ -105,7 +123,7 @@ final class Lookup {
 
     /** Keeps others from adding records to a table, as far as a lock on their parents wouldn't. */
     void lockTable(Table table) {
-        if (locking && locked.add(table)) {
+        if (locking() && locked.add(table)) {
             execute(table, dialect.lockTable(dialect.name(table)));
         }
     }
@@ -314,6 +332,22 @@ final class Lookup {
                         String.valueOf(rows.get(0).subList(1, rows.get(0).size()))));
     }
 
+    /** Locks records and counts them, where nobody has agreed to certain ones and it can be done without reading them. */
+    OptionalLong lockedCount(Table table, Condition condition) {
+        if (purpose != Purpose.DELETING) {
+            return OptionalLong.empty();
+        }
+        Fragment locked = locked(table, select(table, exact(table.identity(), ALIAS), condition));
+        Optional<Fragment> counting = dialect.countingLocked(locked);
+        if (counting.isEmpty()) {
+            return OptionalLong.empty();
+        }
+        List<Item> items = List.of(new Item("count(*)", (row, index) -> row.getLong(index)));
+        return OptionalLong.of((Long) rows(table, Optional.of(condition), items, counting.get())
+                .get(0)
+                .get(0));
+    }
+
     /** Counts records. */
     long count(Table table, Condition condition) {
         List<Item> items = List.of(new Item("count(*)", (row, index) -> row.getLong(index)));
@@ -345,7 +379,7 @@ final class Lookup {
 
     /** A user who may delete records but not change them can't lock them one by one, and locks their table. */
     private Fragment locked(Table table, Fragment query) {
-        if (!locking) {
+        if (!locking()) {
             return query;
         }
         Fragment ordered = Statements.inOrder(query, qualified(table.identity()));
@@ -357,7 +391,7 @@ final class Lookup {
     }
 
     private Fragment current(Fragment query) {
-        return locking ? dialect.current(query) : query;
+        return locking() ? dialect.current(query) : query;
     }
 
     private List<String> qualified(List<Column> columns) {
@@ -453,7 +487,7 @@ final class Lookup {
         if (!dialect.isLockFailure(failure)) {
             return new DatabaseException("read " + table.name(), "Nothing was changed.", failure);
         }
-        return locking
+        return locking()
                 ? new LockNotGranted(table, wanted, failure)
                 : LockedException.of(table.name(), List.of(), failure);
     }

@@ -148,7 +148,7 @@ public final class Planner {
      * @throws UnexpectedCountException when the selection says how many records it must match and matches others
      */
     public Planned preview(Connection connection, Selection selection, By by) {
-        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, false);
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, Lookup.Purpose.LOOKING);
         return plan(connection, lookup, selection, by, clock.instant(), holds(connection));
     }
 
@@ -163,7 +163,7 @@ public final class Planner {
      * @throws UnexpectedCountException as for {@link #preview}
      */
     public Planned lock(Connection connection, Plan plan, Optional<HoldsInForce> holds) {
-        Lookup lookup = locking(connection, plan.table());
+        Lookup lookup = locking(connection, plan.table(), Lookup.Purpose.COMPARING);
         return plan(
                 connection,
                 lookup,
@@ -183,7 +183,27 @@ public final class Planner {
      * @return the plan
      */
     public Planned lock(Connection connection, Selection selection, By by, Optional<HoldsInForce> holds) {
-        Lookup lookup = locking(connection, rules.catalog().table(selection.table()));
+        return lock(connection, selection, by, holds, Lookup.Purpose.COMPARING);
+    }
+
+    /**
+     * Does the same where nobody has agreed to certain records and none is asked for afterwards: those that go along are locked and
+     * counted, and children that nothing hangs on are counted by the statement that deletes them.
+     *
+     * @param connection a connection in a transaction that sees what others have committed
+     * @param selection what to delete
+     * @param by who wants it, and why
+     * @param holds what must not go, where it was read before; empty to read it on this connection
+     * @return the plan, with no more than is needed to carry it out
+     */
+    public Planned decide(Connection connection, Selection selection, By by, Optional<HoldsInForce> holds) {
+        boolean counted = rules.recording().isPresent() || selection.isSkippingBlocked();
+        return lock(connection, selection, by, holds, counted ? Lookup.Purpose.COMPARING : Lookup.Purpose.DELETING);
+    }
+
+    private Planned lock(
+            Connection connection, Selection selection, By by, Optional<HoldsInForce> holds, Lookup.Purpose purpose) {
+        Lookup lookup = locking(connection, rules.catalog().table(selection.table()), purpose);
         return plan(connection, lookup, selection, by, clock.instant(), holds.orElseGet(() -> holds(connection)));
     }
 
@@ -204,8 +224,8 @@ public final class Planner {
         }
     }
 
-    private Lookup locking(Connection connection, Table table) {
-        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, true);
+    private Lookup locking(Connection connection, Table table, Lookup.Purpose purpose) {
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, purpose);
         lookup.begin(table);
         return lookup;
     }
@@ -245,7 +265,7 @@ public final class Planner {
     public List<Key> keys(Connection connection, Table table, Condition condition, int most, boolean skippingHeld) {
         return table.identity().isEmpty()
                 ? List.of()
-                : new Lookup(connection, dialect, rules.catalog(), limits, false)
+                : new Lookup(connection, dialect, rules.catalog(), limits, Lookup.Purpose.LOOKING)
                         .identities(table, condition, most, skippingHeld).stream()
                                 .<Key>map(values -> new RecordKey(table.identity(), values))
                                 .toList();
@@ -286,7 +306,7 @@ public final class Planner {
         SelectedRecords selected = SelectedRecords.of(selection, rules.catalog(), Clock.fixed(moment, clock.getZone()));
         Table table = selected.table();
         KeyDigest digest = new KeyDigest();
-        new Lookup(connection, dialect, rules.catalog(), limits, false)
+        new Lookup(connection, dialect, rules.catalog(), limits, Lookup.Purpose.LOOKING)
                 .eachInOrder(table, selected.picked().condition(), values -> {
                     Key key = new RecordKey(table.identity(), values);
                     digest.add(key);
@@ -330,7 +350,7 @@ public final class Planner {
      */
     public void eachRecord(Connection connection, Table table, Condition condition, Consumer<RecordContent> each) {
         Records records = new Records(rules.catalog());
-        new Lookup(connection, dialect, rules.catalog(), limits, false)
+        new Lookup(connection, dialect, rules.catalog(), limits, Lookup.Purpose.LOOKING)
                 .eachWholeInOrder(
                         table,
                         table.identity(),

@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
 import java.util.List;
+import java.util.OptionalLong;
 
 /**
  * One statement of a run. Steps are carried out in the order in which the plan has them.
@@ -28,9 +29,18 @@ public sealed interface Step {
     /**
      * Returns how many records the step must change; another number at run time means that the plan is stale.
      *
-     * @return the number of records
+     * @return the number of records; 0 where nobody has counted them
      */
     long count();
+
+    /**
+     * Tells whether the records were counted before.
+     *
+     * @return false if the step itself tells how many they are
+     */
+    default boolean isCounted() {
+        return true;
+    }
 
     /** Empties the foreign key of children that stay. */
     record Detach(Table table, List<Column> columns, Condition condition, long count) implements Step {}
@@ -56,11 +66,21 @@ public sealed interface Step {
      *
      * @param table the table
      * @param condition picks the records
-     * @param count how many there are
+     * @param counted how many there are; empty where nobody has counted them
      * @param together whether they and other records point at each other, so that the database's own ON DELETE CASCADE
      *     may take some of them before this statement, or while it runs, and it counts fewer
      */
-    record Delete(Table table, Condition condition, long count, boolean together) implements Step {}
+    record Delete(Table table, Condition condition, OptionalLong counted, boolean together) implements Step {
+        @Override
+        public long count() {
+            return counted.orElse(0);
+        }
+
+        @Override
+        public boolean isCounted() {
+            return counted.isPresent();
+        }
+    }
 
     /**
      * Says what the step does.

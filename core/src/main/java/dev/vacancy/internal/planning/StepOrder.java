@@ -13,6 +13,7 @@ import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.OptionalLong;
 import java.util.Set;
 import org.jgrapht.Graph;
 import org.jgrapht.alg.connectivity.KosarajuStrongConnectivityInspector;
@@ -31,6 +32,7 @@ final class StepOrder {
     private final Gathering gathering;
     private final Lookup lookup;
     private final Map<Table, Long> counts;
+    private final Set<Table> uncounted;
     private final Rules rules;
     private final Graph<Table, Link> links = new DirectedPseudograph<>(Link.class);
     private final Set<Table> together = new HashSet<>();
@@ -39,13 +41,15 @@ final class StepOrder {
     /**
      * Looks at the tables that lose records.
      *
-     * @param counts how many records of each table go; none is 0
+     * @param counts how many records of each table go
+     * @param uncounted those of which nobody knows yet
      */
-    StepOrder(Rules rules, Gathering gathering, Lookup lookup, Map<Table, Long> counts) {
+    StepOrder(Rules rules, Gathering gathering, Lookup lookup, Map<Table, Long> counts, Set<Table> uncounted) {
         this.rules = rules;
         this.gathering = gathering;
         this.lookup = lookup;
         this.counts = counts;
+        this.uncounted = uncounted;
         counts.keySet().forEach(links::addVertex);
         rules.catalog().links().stream()
                 .filter(Link::declared)
@@ -205,7 +209,11 @@ final class StepOrder {
         Condition condition = gathering.condition(table).orElseThrow();
         return rules.isMarked(table)
                 ? new Step.Mark(table, condition, counts.get(table))
-                : new Step.Delete(table, condition, counts.get(table), together.contains(table));
+                : new Step.Delete(
+                        table,
+                        condition,
+                        uncounted.contains(table) ? OptionalLong.empty() : OptionalLong.of(counts.get(table)),
+                        together.contains(table));
     }
 
     private static boolean hasCircle(Set<Table> tables, List<Link> links) {

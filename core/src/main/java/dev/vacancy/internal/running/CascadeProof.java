@@ -20,6 +20,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * Proves, before a run commits, that the database took no more records along by its own ON DELETE than the plan says. It
@@ -28,16 +29,19 @@ import java.util.Set;
 final class CascadeProof {
     private final Fragment query;
     private final Map<String, Long> most;
+    private final Map<String, Set<Table>> uncounted;
 
     /**
      * Makes a proof.
      *
      * @param query asks the database for what it has counted, in a row each
      * @param most by how much a run may move each of the counts, by what is counted
+     * @param uncounted the tables that count besides with what the run itself has deleted of them
      */
-    private CascadeProof(Fragment query, Map<String, Long> most) {
+    private CascadeProof(Fragment query, Map<String, Long> most, Map<String, Set<Table>> uncounted) {
         this.query = query;
         this.most = most;
+        this.uncounted = uncounted;
     }
 
     /** Returns what proves a plan, or empty if nothing needs it or nothing could. */
@@ -54,12 +58,15 @@ final class CascadeProof {
         }
         Map<String, Long> deletions = new LinkedHashMap<>();
         reached.forEach(table -> deletions.put(table.name(), deletions(planned, table)));
-        Map<String, Long> changes = Map.of(
-                planned.plan().table().name() + " and what links to it",
-                planned.steps().stream().mapToLong(Step::count).sum());
+        Map<String, Set<Table>> each = reached.stream().collect(Collectors.toMap(Table::name, Set::of));
+        String all = planned.plan().table().name() + " and what links to it";
+        Map<String, Long> changes =
+                Map.of(all, planned.steps().stream().mapToLong(Step::count).sum());
+        Map<String, Set<Table>> together =
+                Map.of(all, planned.steps().stream().map(Step::table).collect(Collectors.toSet()));
         return dialect.deletedSoFar(reached.stream().map(dialect::name).toList())
-                .map(asked -> new CascadeProof(asked, deletions))
-                .or(() -> dialect.changedSoFar().map(asked -> new CascadeProof(asked, changes)));
+                .map(asked -> new CascadeProof(asked, deletions, each))
+                .or(() -> dialect.changedSoFar().map(asked -> new CascadeProof(asked, changes, together)));
     }
 
     private static long deletions(Planned planned, Table table) {
@@ -87,15 +94,20 @@ final class CascadeProof {
     /**
      * Compares what was counted before the first step with what was counted after the last.
      *
+     * @param deleted what the run itself has deleted that the plan hadn't counted
      * @throws NotAsPlannedException when more went than the plan says
      */
-    void compare(List<OptionalLong> before, List<OptionalLong> after) {
+    void compare(List<OptionalLong> before, List<OptionalLong> after, DeletedCounts deleted) {
         int i = 0;
         for (Map.Entry<String, Long> counted : most.entrySet()) {
             if (before.get(i).isPresent() && after.get(i).isPresent()) {
                 long done = after.get(i).getAsLong() - before.get(i).getAsLong();
-                if (done > counted.getValue()) {
-                    throw NotAsPlannedException.more(counted.getKey(), counted.getValue(), done);
+                long planned = counted.getValue()
+                        + uncounted.get(counted.getKey()).stream()
+                                .mapToLong(deleted::of)
+                                .sum();
+                if (done > planned) {
+                    throw NotAsPlannedException.more(counted.getKey(), planned, done);
                 }
             }
             i++;

@@ -37,6 +37,7 @@ final class Execution {
     private final Connection connection;
     private final ColumnAssignments writing;
     private final Optional<Recording> recording;
+    private final DeletedCounts deleted = new DeletedCounts();
 
     /**
      * Prepares to carry out a plan.
@@ -61,11 +62,15 @@ final class Execution {
         this.recording = recording;
     }
 
-    void carryOut() throws SQLException {
+    /** Carries out the steps; returns how many records went that the plan hadn't counted. */
+    DeletedCounts carryOut() throws SQLException {
         Optional<CascadeProof> proof = CascadeProof.of(planned, planner.rules().catalog(), dialect);
         List<Change> changes = changes();
-        if (isPlain() && new Pipeline(changes, proof, connection).carryOut()) {
-            return;
+        if (isPlain()) {
+            Optional<DeletedCounts> together = new Pipeline(changes, proof, connection).carryOut();
+            if (together.isPresent()) {
+                return together.get();
+            }
         }
         Optional<Deferral> deferral = planned.deferring() ? dialect.deferral() : Optional.empty();
         if (deferral.isPresent()) {
@@ -90,8 +95,9 @@ final class Execution {
             execute(deferral.get().end());
         }
         if (proof.isPresent()) {
-            proof.get().compare(before, ask(proof.get()));
+            proof.get().compare(before, ask(proof.get()), deleted);
         }
+        return deleted;
     }
 
     /** What the run does, one statement each: first what the records are now is written down, and then they are changed. */
@@ -161,6 +167,10 @@ final class Execution {
         Step step = change.step();
         try {
             long changed = executeStatement(change);
+            if (!step.isCounted()) {
+                deleted.add(step, changed);
+                return;
+            }
             boolean cascaded = change.isLast() && isTogether(step) && changed < step.count();
             if (changed != step.count() && !cascaded) {
                 // A row that is appended to leaves the other as it was.

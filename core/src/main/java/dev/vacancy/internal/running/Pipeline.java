@@ -38,13 +38,15 @@ final class Pipeline {
     /**
      * Carries out the steps.
      *
-     * @return true if each has changed as many records as the plan says; false if nothing was changed
+     * @return how many records went that the plan hadn't counted; empty if nothing was changed, as not every step has changed as
+     *     many as the plan says
      */
-    boolean carryOut() throws SQLException {
+    Optional<DeletedCounts> carryOut() throws SQLException {
         try (PreparedStatement together = Fragment.sequence(statements()).prepare(connection)) {
             together.execute();
-            if (isAsPlanned(together)) {
-                return true;
+            Optional<DeletedCounts> deleted = asPlanned(together);
+            if (deleted.isPresent()) {
+                return deleted;
             }
         } catch (SQLException refused) {
             LOG.debug("The steps were refused together, and are done one by one", refused);
@@ -52,7 +54,7 @@ final class Pipeline {
         try (PreparedStatement back = connection.prepareStatement("rollback to savepoint " + BEFORE)) {
             back.execute();
         }
-        return false;
+        return Optional.empty();
     }
 
     private List<Fragment> statements() {
@@ -64,18 +66,21 @@ final class Pipeline {
         return statements;
     }
 
-    private boolean isAsPlanned(PreparedStatement together) throws SQLException {
+    private Optional<DeletedCounts> asPlanned(PreparedStatement together) throws SQLException {
+        DeletedCounts deleted = new DeletedCounts();
         List<OptionalLong> before = proof.isPresent() ? counted(together, proof.get()) : List.of();
         for (Execution.Change change : changes) {
             together.getMoreResults();
-            if (together.getLargeUpdateCount() != change.step().count()) {
-                return false;
+            long changed = together.getLargeUpdateCount();
+            if (change.step().isCounted() && changed != change.step().count()) {
+                return Optional.empty();
             }
+            deleted.add(change.step(), changed);
         }
         if (proof.isPresent()) {
-            proof.get().compare(before, counted(together, proof.get()));
+            proof.get().compare(before, counted(together, proof.get()), deleted);
         }
-        return true;
+        return Optional.of(deleted);
     }
 
     private static List<OptionalLong> counted(PreparedStatement together, CascadeProof proof) throws SQLException {

@@ -124,7 +124,7 @@ public final class Runner {
         return run(transactions, reporting, RunParticipant.NOBODY, new Attempt() {
             @Override
             public Planned plan(Connection connection, Optional<HoldsInForce> holds) {
-                return planner.lock(connection, selection, by, holds);
+                return planner.decide(connection, selection, by, holds);
             }
 
             @Override
@@ -236,12 +236,12 @@ public final class Runner {
                             connection, now.table(), planned.selected(), record -> each.accept(record, lent));
                 });
                 ReportedKeys keys = ReportedKeys.of(planned, reporting, planner, connection);
-                carryOut(passage, planned, runId, Optional.empty(), connection);
+                Map<String, Long> counts = carryOut(passage, planned, runId, Optional.empty(), connection);
                 if (attempt.erasing().isPresent()) {
                     attempt.erasing().get().end(connection, passage);
                 }
                 attendant.after(connection, runId, now);
-                done.set(outcome(runId, start, now, keys));
+                done.set(outcome(runId, start, now, counts, keys));
                 return null;
             });
         } catch (LockNotGranted lock) {
@@ -252,14 +252,14 @@ public final class Runner {
         return done.get().took(Duration.between(start, clock.instant()));
     }
 
-    private CompletedRun outcome(UUID runId, Instant start, Plan done, ReportedKeys keys) {
+    private CompletedRun outcome(UUID runId, Instant start, Plan done, Map<String, Long> counts, ReportedKeys keys) {
         return new CompletedRun(
                 runId,
                 done.table().name(),
                 done.by(),
                 start,
                 Duration.ZERO,
-                done.counts(),
+                counts,
                 done.marked(),
                 done.changes(),
                 done.roots(),
@@ -283,7 +283,8 @@ public final class Runner {
                 : Optional.empty();
     }
 
-    private void carryOut(Passage passage, Planned planned, UUID runId, Optional<UUID> partOf, Connection connection)
+    private Map<String, Long> carryOut(
+            Passage passage, Planned planned, UUID runId, Optional<UUID> partOf, Connection connection)
             throws SQLException {
         PlannedDeletion plan = planned.plan();
         Instant now = clock.instant();
@@ -292,7 +293,8 @@ public final class Runner {
         boolean purging = plan.selection().isPurge();
         Optional<Recording> recording =
                 rules.recording().map(trail -> new Recording(new Recorder(trail, dialect), writing, runId, purging));
-        new Execution(passage, planned, planner, dialect, connection, writing, recording).carryOut();
+        DeletedCounts deleted =
+                new Execution(passage, planned, planner, dialect, connection, writing, recording).carryOut();
         if (rules.recording().isPresent() && !planned.steps().isEmpty()) {
             RunFacts facts = new RunFacts(
                     runId,
@@ -311,6 +313,7 @@ public final class Runner {
                     planned.steps().stream().map(step -> step.table().name()).collect(Collectors.toSet());
             append(facts, planned.holds(), tables, connection);
         }
+        return deleted.with(plan.counts());
     }
 
     /** Of a chunk, what it took and not what it was to take: the rest is told by the bulk run. */

@@ -138,6 +138,7 @@ class DirectDeletionTest {
     void whereTheRulesAskSomebodyTheChildrenAreCountedFirst(Engine engine) {
         Database database = larkmoor(engine);
         RuleBook asking = RuleBook.bySchema()
+                .on("queen.hive_id", Clause.detach())
                 .consent("reading", ConsentRule.atLeast(Consent.NONE).numberBeyond(1));
         Vacancy vacancy = Vacancy.over(database.source(), asking);
 

@@ -45,6 +45,12 @@ public final class Bench implements Callable<Integer> {
             description = "Where benchmarks.md and the plots go: ${DEFAULT-VALUE}.")
     private Path folder = Path.of("docs");
 
+    @Option(
+            names = "--notes",
+            defaultValue = "bench/notes.md",
+            description = "What stands at the end of benchmarks.md: ${DEFAULT-VALUE}.")
+    private Path notes = Path.of("bench", "notes.md");
+
     private final PrintStream out = System.err;
 
     /** Ten times as many hives stay as go, so that no database takes the whole table for the shorter way. */
@@ -84,7 +90,9 @@ public final class Bench implements Callable<Integer> {
             }
             Plot.write(figures, store, folder.resolve("benchmarks-" + store.toLowerCase(Locale.ROOT) + ".svg"));
         }
-        Files.writeString(folder.resolve("benchmarks.md"), new Report(figures, shared, versions, rounds, hives).text());
+        Files.writeString(
+                folder.resolve("benchmarks.md"),
+                new Report(figures, shared, versions, rounds, hives, Files.readString(notes)).text());
         return 0;
     }
 }

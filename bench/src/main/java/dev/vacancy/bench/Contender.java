@@ -18,22 +18,98 @@ import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import javax.sql.DataSource;
 
 /** A way to delete the hives between two numbers, with all that hangs on them. */
 enum Contender {
-    /** The database's own ON DELETE CASCADE does it, told by one statement. */
-    OWN_CASCADE("own cascade") {
+    /** Vacancy, in one transaction. */
+    VACANCY("Vacancy run") {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
-            try (Connection connection = stage.source().getConnection()) {
-                connection.setAutoCommit(false);
-                stage.time(label(), () -> {
-                    update(connection, "delete from hive where hive_id between ? and ?", first, last);
-                    connection.commit();
-                });
-            }
+            Plan[] plan = new Plan[1];
+            stage.time(PLAN, () -> plan[0] = plan(stage.vacancy(), first, last));
+            stage.time(label(), () -> stage.vacancy().run(Approval.of(plan[0])));
+        }
+    },
+
+    /** Vacancy, which writes down each record as it was. */
+    TRAIL("Vacancy run, with trail") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
+            Ddl.of(stage.source(), rules).apply();
+            Vacancy vacancy = Vacancy.over(stage.source(), rules);
+            Plan plan = plan(vacancy, first, last);
+            stage.time(label(), () -> vacancy.run(Approval.of(plan)));
+        }
+    },
+
+    /** Vacancy brings back what it has deleted with a trail; then it goes again, as everybody's has to be gone. */
+    RESTORE("Vacancy restore") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
+            Ddl.of(stage.source(), rules).apply();
+            Vacancy vacancy = Vacancy.over(stage.source(), rules);
+            Outcome gone = vacancy.run(Approval.of(plan(vacancy, first, last)));
+            RestorePlan back = vacancy.history().planRestore(gone.runId(), WHO);
+            stage.time(label(), () -> vacancy.history().restore(Approval.of(back)));
+            vacancy.run(Approval.of(plan(vacancy, first, last)));
+        }
+    },
+
+    /** All at once by a program that has decided: no plan first. */
+    DIRECT("Vacancy delete") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            stage.time(
+                    label(),
+                    () -> stage.vacancy()
+                            .delete(
+                                    Selection.of("hive")
+                                            .where(Criteria.parse("hive_id between " + first + " and " + last)),
+                                    WHO));
+        }
+    },
+
+    /** Vacancy, in chunks, each committed by itself. */
+    BULK("Vacancy bulk run") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            Ddl.of(stage.source(), Ddl.Part.BULK_RUNS).apply();
+            Approval approval = Approval.inChunks(plan(stage.vacancy(), first, last));
+            BulkOptions options = BulkOptions.defaults();
+            stage.time(label(), () -> {
+                var run = stage.vacancy().bulk().start(approval, options);
+                stage.vacancy().bulk().work(run.runId(), options, Exemption.none(), progress -> {});
+            });
+        }
+    },
+
+    /** One hive after the other through Vacancy, planned and run. */
+    ONE_BY_ONE("Vacancy plan and run, one at a time") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            stage.time(label(), () -> {
+                for (int hive = first; hive <= last; hive++) {
+                    Plan plan = stage.vacancy().plan(Selection.of("hive").key(hive), WHO);
+                    stage.vacancy().run(Approval.of(plan));
+                }
+            });
+        }
+    },
+
+    /** One hive after the other by a program that has decided. */
+    DIRECT_ONE_BY_ONE("Vacancy delete, one at a time") {
+        @Override
+        void delete(Stage stage, int first, int last) throws SQLException {
+            stage.time(label(), () -> {
+                for (int hive = first; hive <= last; hive++) {
+                    stage.vacancy().delete(Selection.of("hive").key(hive), WHO);
+                }
+            });
         }
     },
 
@@ -53,53 +129,17 @@ enum Contender {
         }
     },
 
-    /** Vacancy, in one transaction. */
-    VACANCY("Vacancy run") {
+    /** The database's own ON DELETE CASCADE does it, told by one statement. */
+    OWN_CASCADE("own cascade") {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
-            Plan[] plan = new Plan[1];
-            stage.time("Vacancy plan", () -> plan[0] = plan(stage.vacancy(), first, last));
-            stage.time(label(), () -> stage.vacancy().run(Approval.of(plan[0])));
-        }
-    },
-
-    /** Vacancy, in chunks, each committed by itself. */
-    BULK("Vacancy bulk run") {
-        @Override
-        void delete(Stage stage, int first, int last) throws SQLException {
-            Ddl.of(stage.source(), Ddl.Part.BULK_RUNS).apply();
-            Approval approval = Approval.inChunks(plan(stage.vacancy(), first, last));
-            BulkOptions options = BulkOptions.defaults();
-            stage.time(label(), () -> {
-                var run = stage.vacancy().bulk().start(approval, options);
-                stage.vacancy().bulk().work(run.runId(), options, Exemption.none(), progress -> {});
-            });
-        }
-    },
-
-    /** Vacancy, which writes down each record as it was. */
-    TRAIL("Vacancy run, with trail") {
-        @Override
-        void delete(Stage stage, int first, int last) throws SQLException {
-            RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
-            Ddl.of(stage.source(), rules).apply();
-            Vacancy vacancy = Vacancy.over(stage.source(), rules);
-            Plan plan = plan(vacancy, first, last);
-            stage.time(label(), () -> vacancy.run(Approval.of(plan)));
-        }
-    },
-
-    /** Vacancy brings back what it has deleted with a trail; then it goes again, as everybody's has to be gone. */
-    RESTORE("Vacancy restore of the same") {
-        @Override
-        void delete(Stage stage, int first, int last) throws SQLException {
-            RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
-            Ddl.of(stage.source(), rules).apply();
-            Vacancy vacancy = Vacancy.over(stage.source(), rules);
-            Outcome gone = vacancy.run(Approval.of(plan(vacancy, first, last)));
-            RestorePlan back = vacancy.history().planRestore(gone.runId(), WHO);
-            stage.time(label(), () -> vacancy.history().restore(Approval.of(back)));
-            vacancy.run(Approval.of(plan(vacancy, first, last)));
+            try (Connection connection = stage.source().getConnection()) {
+                connection.setAutoCommit(false);
+                stage.time(label(), () -> {
+                    update(connection, "delete from hive where hive_id between ? and ?", first, last);
+                    connection.commit();
+                });
+            }
         }
     },
 
@@ -128,45 +168,6 @@ enum Contender {
         }
     },
 
-    /** One hive after the other through Vacancy, planned and run. */
-    ONE_BY_ONE("Vacancy, one at a time") {
-        @Override
-        void delete(Stage stage, int first, int last) throws SQLException {
-            stage.time(label(), () -> {
-                for (int hive = first; hive <= last; hive++) {
-                    Plan plan = stage.vacancy().plan(Selection.of("hive").key(hive), WHO);
-                    stage.vacancy().run(Approval.of(plan));
-                }
-            });
-        }
-    },
-
-    /** All at once by a program that has decided: no plan first. */
-    DIRECT("Vacancy, direct") {
-        @Override
-        void delete(Stage stage, int first, int last) throws SQLException {
-            stage.time(
-                    label(),
-                    () -> stage.vacancy()
-                            .delete(
-                                    Selection.of("hive")
-                                            .where(Criteria.parse("hive_id between " + first + " and " + last)),
-                                    WHO));
-        }
-    },
-
-    /** One hive after the other by a program that has decided. */
-    DIRECT_ONE_BY_ONE("Vacancy, direct, one at a time") {
-        @Override
-        void delete(Stage stage, int first, int last) throws SQLException {
-            stage.time(label(), () -> {
-                for (int hive = first; hive <= last; hive++) {
-                    stage.vacancy().delete(Selection.of("hive").key(hive), WHO);
-                }
-            });
-        }
-    },
-
     /** One hive after the other by plain JDBC, the database's own cascade doing the rest. */
     ONE_BY_ONE_OWN("own cascade, one at a time") {
         @Override
@@ -180,6 +181,9 @@ enum Contender {
             });
         }
     };
+
+    /** The part of a run's work that comes before anybody is asked. */
+    private static final String PLAN = "Vacancy plan";
 
     private static final By WHO = By.program("bench").because("measured");
 
@@ -217,6 +221,13 @@ enum Contender {
 
     String label() {
         return label;
+    }
+
+    /** Every label that is timed, in the order in which pages and plots tell them. */
+    static List<String> labels() {
+        List<String> labels = new ArrayList<>(List.of(PLAN));
+        Arrays.stream(values()).map(Contender::label).forEach(labels::add);
+        return List.copyOf(labels);
     }
 
     /** Whether it takes as long for each record as for the first, so that many of them take too long to wait for. */

@@ -2,6 +2,7 @@ package dev.vacancy.bench;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -16,16 +17,38 @@ final class Report {
     private final List<String> versions;
     private final int rounds;
     private final int hives;
+    private final String notes;
 
-    Report(List<Figure> figures, List<Crew.Shared> shared, List<String> versions, int rounds, int hives) {
+    /**
+     * Takes the figures.
+     *
+     * @param notes what people have to say of them, in Markdown
+     */
+    Report(List<Figure> figures, List<Crew.Shared> shared, List<String> versions, int rounds, int hives, String notes) {
         this.figures = figures;
         this.shared = shared;
         this.versions = versions;
         this.rounds = rounds;
         this.hives = hives;
+        this.notes = notes;
     }
 
-    /** A ratio that is watched. */
+    private static final List<Watched> WATCHED = List.of(
+            new Watched("Vacancy plan", "Vacancy run", 0.25),
+            new Watched("Vacancy run", "own cascade", 1.3),
+            new Watched("Vacancy run", "SQL by hand", 1.05),
+            new Watched("Vacancy delete", "own cascade", 1.15),
+            new Watched("Vacancy delete", "SQL by hand", 1.05),
+            new Watched("Vacancy run, with trail", "own cascade, with row trigger", 0.7),
+            new Watched("Vacancy run, with trail", "Vacancy run", 3),
+            new Watched("Vacancy restore", "Vacancy run, with trail", 1.5),
+            new Watched("Vacancy delete, one at a time", "own cascade, one at a time", 6),
+            new Watched("Vacancy plan and run, one at a time", "own cascade, one at a time", NONE));
+
+    /** Two contenders whose ratio is watched at each size. */
+    private record Watched(String above, String below, double most) {}
+
+    /** A ratio as it was measured. */
     private record Aim(String words, Optional<Double> ratio, double most) {
         String limit() {
             return most == NONE ? "-" : String.format(Locale.ROOT, "≤ %.2f", most);
@@ -34,10 +57,10 @@ final class Report {
 
     String text() throws IOException {
         StringBuilder text = new StringBuilder("# Benchmarks\n\n");
-        text.append("Written by `bench/run`; see `bench/run --help`. Of ")
+        text.append("Written by `bench/run`, with `bench/notes.md` at its end; see `bench/run --help`. Of ")
                 .append(String.format(Locale.ROOT, "%,d", hives))
                 .append(
-                        " hives with 67 records below each, the first few are deleted: by Vacancy, by five statements by")
+                        " hives with 67 records below each, some that lie scattered are deleted: by Vacancy, by five statements by")
                 .append(
                         " hand, and by one statement with ON DELETE CASCADE, all on the same schema. Each contender starts")
                 .append(" from fresh data; one round has all of them, in a new order; the figures are medians of ")
@@ -60,6 +83,8 @@ final class Report {
             text.append("|---:|---:|---|---:|---:|---:|\n");
             figures.stream()
                     .filter(figure -> figure.store().equals(store))
+                    .sorted(Comparator.comparingInt(Figure::hives)
+                            .thenComparing(figure -> Contender.labels().indexOf(figure.label())))
                     .forEach(figure -> text.append(String.format(
                             Locale.ROOT,
                             "| %,d | %,d | %s | %,.1f | %,.1f | %,.0f |%n",
@@ -93,7 +118,7 @@ final class Report {
                         shared.get(0).millis() / crew.millis()));
             }
         }
-        return text.toString();
+        return text.append('\n').append(notes).toString();
     }
 
     private List<Aim> aims(String store) {
@@ -102,31 +127,12 @@ final class Report {
         List<Aim> aims = new ArrayList<>();
         for (int size : sizes) {
             String records = String.format(Locale.ROOT, "%,d records: ", size * Yard.RECORDS_OF_A_HIVE);
-            aims.add(new Aim(
-                    records + "run / SQL by hand", ratio(store, "Vacancy run", "SQL by hand", size, size), 1.05));
-            aims.add(new Aim(
-                    records + "run / own cascade", ratio(store, "Vacancy run", "own cascade", size, size), 1.35));
-            aims.add(new Aim(records + "plan / run", ratio(store, "Vacancy plan", "Vacancy run", size, size), 0.25));
-            aims.add(new Aim(
-                    records + "run with trail / own cascade with row trigger",
-                    ratio(store, "Vacancy run, with trail", "own cascade, with row trigger", size, size),
-                    0.70));
-            aims.add(new Aim(
-                    records + "run with trail / run without",
-                    ratio(store, "Vacancy run, with trail", "Vacancy run", size, size),
-                    NONE));
-            aims.add(new Aim(
-                    records + "one at a time / own cascade one at a time",
-                    ratio(store, "Vacancy, one at a time", "own cascade, one at a time", size, size),
-                    8));
-            aims.add(new Aim(
-                    records + "direct, one at a time / own cascade one at a time",
-                    ratio(store, "Vacancy, direct, one at a time", "own cascade, one at a time", size, size),
-                    8));
-            aims.add(new Aim(
-                    records + "direct, one at a time / planned and run",
-                    ratio(store, "Vacancy, direct, one at a time", "Vacancy, one at a time", size, size),
-                    NONE));
+            for (Watched watched : WATCHED) {
+                aims.add(new Aim(
+                        records + watched.above() + " / " + watched.below(),
+                        ratio(store, watched.above(), watched.below(), size, size),
+                        watched.most()));
+            }
         }
         for (int i = 1; i < sizes.size(); i++) {
             int more = sizes.get(i);

@@ -13,15 +13,17 @@ import picocli.CommandLine;
 
 /** That all contenders delete what they should is seen by each round; here only whether there are figures. */
 class BenchTest {
-    private static final Pattern LINE = Pattern.compile("stroke:(rgb\\([0-9,]+\\));[^\"]*stroke-width:2;");
+    private static final Pattern LINE =
+            Pattern.compile("style=\"[^\"]*(stroke:rgb\\([0-9,]+\\);stroke-width:2;[^\"]*)\"");
 
     @TempDir
     Path folder;
 
     @Test
     void eachContenderHasAFigureAndALineInThePlot() throws Exception {
+        Path notes = Files.writeString(folder.resolve("notes.md"), "## What the figures say\n");
         int status = new CommandLine(new Bench())
-                .execute("--hives", "1,2", "--rounds", "1", "--stores", "H2", "--dir", folder.toString());
+                .execute("--hives=1,2", "--rounds=1", "--stores=H2", "--dir=" + folder, "--notes=" + notes);
 
         assertThat(status).isZero();
         String page = Files.readString(folder.resolve("benchmarks.md"));
@@ -34,8 +36,10 @@ class BenchTest {
                     .contains("| 1 | 68 | " + contender.label() + " |", "| 2 | 136 | " + contender.label() + " |");
         }
         assertThat(LINE.matcher(plot).results().map(line -> line.group(1)).distinct())
-                .as("a line for each contender, and one for the plan")
+                .as("a line of another colour or kind for each contender, and one for the plan")
                 .hasSize(measured.size() + 1);
-        assertThat(page).contains("Vacancy plan").contains("H2 2.").contains("plan / run");
+        assertThat(page)
+                .contains("H2 2.", "Vacancy plan / Vacancy run", "Vacancy delete / own cascade")
+                .endsWith("## What the figures say\n");
     }
 }

@@ -1,4 +1,18 @@
-/** The whole job of deleting records: catalog, rules, plan, approval, run. It holds no interface code. */
+/**
+ * The whole job of deleting records: catalog, rules, plan, approval, run, audit trail and the way back. It holds no interface code.
+ *
+ * <p><img src="doc-files/flow.svg" alt="From a selection comes a plan, from the plan a question, from its answer an approval; the gate looks
+ * under lock whether it is still exactly that; then come the outcome and the trail, from which it can be restored.">
+ *
+ * <pre>{@code
+ * Outcome outcome = vacancy.delete(Selection.of("hive").key(12), By.program("nightly"));            // nobody is asked
+ *
+ * Plan plan = vacancy.plan(Selection.of("hive").key(12), By.user("odile").because("colony lost"));  // somebody is asked
+ * Outcome agreed = vacancy.run(Question.about(plan).answer("yes").orElseThrow());
+ * }</pre>
+ *
+ * <p>{@link dev.vacancy.Vacancy} is the entry to all else.
+ */
 module dev.vacancy.core {
     requires transitive java.sql;
     requires transitive org.jspecify;

@@ -5,7 +5,6 @@ module dev.vacancy.cli {
     requires com.zaxxer.hikari;
     requires dev.vacancy.core;
     requires dev.vacancy.demo;
-    requires dev.vacancy.examples.web;
     requires dev.vacancy.picture;
     requires dev.vacancy.schedule;
     requires dev.vacancy.yaml;
@@ -19,4 +18,18 @@ module dev.vacancy.cli {
 
     opens dev.vacancy.cli to
             info.picocli;
+    opens dev.vacancy.cli.asking to
+            info.picocli;
+    opens dev.vacancy.cli.configuration to
+            info.picocli;
+    opens dev.vacancy.cli.demo to
+            info.picocli;
+    opens dev.vacancy.cli.selecting to
+            info.picocli;
+    opens dev.vacancy.cli.showing to
+            info.picocli;
+    opens dev.vacancy.cli.verbs to
+            info.picocli;
+
+    uses dev.vacancy.demo.DemoPages.Provider;
 }

@@ -2,8 +2,10 @@
 module dev.vacancy.examples.web {
     requires transitive dev.vacancy.approvals;
     requires transitive dev.vacancy.core;
+    requires transitive dev.vacancy.demo;
     requires dev.vacancy.picture;
     requires dev.vacancy.web;
+    requires dev.vacancy.yaml;
     requires transitive java.sql;
     requires jakarta.servlet;
     requires org.apache.commons.text;
@@ -13,4 +15,7 @@ module dev.vacancy.examples.web {
     requires org.slf4j;
 
     exports dev.vacancy.examples.web;
+
+    provides dev.vacancy.demo.DemoPages.Provider with
+            dev.vacancy.examples.web.LarkmoorPages;
 }

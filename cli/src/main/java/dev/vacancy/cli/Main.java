@@ -1,5 +1,26 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.cli.configuration.DatabaseCommand;
+import dev.vacancy.cli.demo.DemoCommand;
+import dev.vacancy.cli.terminal.PlainText;
+import dev.vacancy.cli.terminal.Surroundings;
+import dev.vacancy.cli.terminal.ToolException;
+import dev.vacancy.cli.terminal.Utf8Text;
+import dev.vacancy.cli.verbs.CheckCommand;
+import dev.vacancy.cli.verbs.CompletionCommand;
+import dev.vacancy.cli.verbs.DdlCommand;
+import dev.vacancy.cli.verbs.DeleteCommand;
+import dev.vacancy.cli.verbs.DeletedCommand;
+import dev.vacancy.cli.verbs.EmptyCommand;
+import dev.vacancy.cli.verbs.EraseCommand;
+import dev.vacancy.cli.verbs.HistoryCommand;
+import dev.vacancy.cli.verbs.HoldCommand;
+import dev.vacancy.cli.verbs.MapCommand;
+import dev.vacancy.cli.verbs.MaskCommand;
+import dev.vacancy.cli.verbs.PreviewCommand;
+import dev.vacancy.cli.verbs.PurgeCommand;
+import dev.vacancy.cli.verbs.RestoreCommand;
+import dev.vacancy.cli.verbs.RunsCommand;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
@@ -44,7 +65,7 @@ public final class Main {
      *
      * @return its exit status
      */
-    static int run(Surroundings surroundings, String... arguments) {
+    public static int run(Surroundings surroundings, String... arguments) {
         try {
             Utf8Text.requireWhole(arguments);
         } catch (ToolException garbled) {
@@ -75,7 +96,7 @@ public final class Main {
 
     private static Object verb(String name, Surroundings surroundings) {
         return switch (name) {
-            case "demo" -> new DemoCommand(surroundings);
+            case "demo" -> new DemoCommand(surroundings, Main::run);
             case "map" -> new MapCommand(surroundings);
             case "check" -> new CheckCommand(surroundings);
             case "preview" -> new PreviewCommand(surroundings);
@@ -90,13 +111,13 @@ public final class Main {
             case "erase" -> new EraseCommand(surroundings);
             case "mask" -> new MaskCommand(surroundings);
             case "ddl" -> new DdlCommand(surroundings);
-            case "completion" -> new CompletionCommand(surroundings);
+            case "completion" -> new CompletionCommand(surroundings, () -> commandLine(surroundings));
             default -> throw new IllegalArgumentException(name);
         };
     }
 
     /** All verbs. */
-    static CommandLine commandLine(Surroundings surroundings) {
+    public static CommandLine commandLine(Surroundings surroundings) {
         CommandLine line = new CommandLine(new VacancyCommand());
         line.addSubcommand(new HelpCommand());
         for (String name : VERBS) {

@@ -1,5 +1,6 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.cli.demo.DemoFolder;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;

@@ -2,6 +2,7 @@ package dev.vacancy.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.cli.terminal.Surroundings;
 import java.io.File;
 import java.nio.file.Files;
 import java.nio.file.Path;

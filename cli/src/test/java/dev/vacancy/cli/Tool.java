@@ -1,5 +1,8 @@
 package dev.vacancy.cli;
 
+import dev.vacancy.cli.terminal.Paint;
+import dev.vacancy.cli.terminal.Surroundings;
+import dev.vacancy.cli.terminal.Terminal;
 import java.io.ByteArrayOutputStream;
 import java.io.File;
 import java.io.IOException;

@@ -233,7 +233,7 @@ class ConfigurationTest {
     void theDemosConfigurationIsAsTheSchemaForEditorsSays() throws Exception {
         Schema schema = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
                 .getSchema(Files.readString(Path.of("../docs/vacancy.schema.json")), InputFormat.JSON);
-        String demo = Files.readString(Path.of("../cli/src/main/resources/dev/vacancy/cli/demo-vacancy.yaml"));
+        String demo = Files.readString(Path.of("../cli/src/main/resources/dev/vacancy/cli/demo/demo-vacancy.yaml"));
 
         assertThat(schema.validate(demo, InputFormat.YAML)).isEmpty();
         assertThat(schema.validate(demo.replace("- cascade", "- kaskade"), InputFormat.YAML))

@@ -3,6 +3,7 @@ package dev.vacancy.examples.web;
 import dev.vacancy.Vacancy;
 import dev.vacancy.approvals.ApprovalKeys;
 import dev.vacancy.approvals.Approvals;
+import dev.vacancy.demo.DemoPages;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.web.DeletionServlet;
@@ -18,7 +19,7 @@ import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /** The application with its server: pages at {@code /}, deletion for programs at {@code /api}. */
-public final class LarkmoorWeb implements AutoCloseable {
+public final class LarkmoorWeb implements DemoPages {
     /** Everybody's in the demo. */
     public static final String PASSWORD = "larkmoor";
 
@@ -88,20 +89,17 @@ public final class LarkmoorWeb implements AutoCloseable {
         return secret;
     }
 
-    /**
-     * Returns where it is.
-     *
-     * @return such as {@code http://localhost:8080/}
-     */
+    @Override
     public String address() {
         return "http://localhost:" + port + "/";
     }
 
-    /**
-     * Waits until it ends.
-     *
-     * @throws InterruptedException when the waiting is ended
-     */
+    @Override
+    public String password() {
+        return PASSWORD;
+    }
+
+    @Override
     public void join() throws InterruptedException {
         server.join();
     }

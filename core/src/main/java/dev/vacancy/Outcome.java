@@ -61,7 +61,7 @@ public sealed interface Outcome permits CompletedRun {
     /** {@return the keys of records that stay with another content, by table, of the same tables} */
     Map<String, List<Key>> changedKeys();
 
-    /** {@return the fingerprint of what was approved and done} */
+    /** {@return the fingerprint of what was approved and done; where nobody was asked, of what was known before it was done} */
     String fingerprint();
 
     /**

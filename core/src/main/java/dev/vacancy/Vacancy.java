@@ -218,6 +218,8 @@ public final class Vacancy {
      * @throws dev.vacancy.BlockedException when records forbid the deletion
      * @throws UnexpectedCountException when the selection says how many records it must match and matches others
      * @throws LockedException when somebody else is changing one of the records
+     * @throws StalePlanException when records changed between the lock and their deletion
+     * @throws NotAsPlannedException when a trigger, a rule or row-level security of the database keeps a record, or the database took more
      * @throws DatabaseException when the database refuses a statement
      * @throws OutcomeUnknownException when the connection was lost before the database had answered the commit
      */

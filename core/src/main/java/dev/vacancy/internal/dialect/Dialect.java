@@ -125,12 +125,24 @@ public interface Dialect extends Naming, Transacting, Describing, Imaging {
     }
 
     /**
-     * Tells whether a deletion of records costs the same where nobody has counted them.
+     * Tells whether the statement that deletes records can be the first to count them.
      *
-     * @return false if {@link #delete} takes another way with many records than with few
+     * @return false if {@link #delete} takes another way with many records than with few, or if a trigger could keep some of them without
+     *     {@link #keepingRows} telling it
      */
     default boolean deletesUncounted() {
         return true;
+    }
+
+    /**
+     * Asks which of several tables may keep a row that a deletion has found and that doesn't fail: by a trigger, a rule of rewriting, or
+     * row-level security, of their partitions too.
+     *
+     * @param tables the tables, as statements name them
+     * @return a query of one truth value, in a row for each table and in their order; empty where nothing keeps a row in that way
+     */
+    default Optional<Fragment> keepingRows(List<String> tables) {
+        return Optional.empty();
     }
 
     /**

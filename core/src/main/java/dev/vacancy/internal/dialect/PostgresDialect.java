@@ -19,6 +19,9 @@ import java.util.Set;
 /** PostgreSQL, version 13 and later. */
 final class PostgresDialect implements Dialect {
     /** A prepared statement is missing, or there already (ISO/IEC 9075-2, class 26; PostgreSQL, appendix A). */
+    /** The bits of pg_trigger.tgtype for a trigger before a deletion. */
+    private static final int BEFORE_DELETE = 2 | 8;
+
     private static final int INDEXED = 500;
 
     private static final Set<String> STATEMENTS_MIXED_UP = Set.of("26000", "42P05", "08P01");
@@ -246,14 +249,31 @@ final class PostgresDialect implements Dialect {
     /** The statistics of the transaction count what the checks of foreign keys do too, in partitions as well. */
     @Override
     public Optional<Fragment> deletedSoFar(List<String> tables) {
-        return Optional.of(Fragment.of(
+        return Optional.of(ofEach(
+                tables,
+                "case when current_setting('track_counts') = 'on'"
+                        + " then sum(pg_stat_get_xact_tuples_deleted(r.oid)) end"));
+    }
+
+    @Override
+    public Optional<Fragment> keepingRows(List<String> tables) {
+        return Optional.of(ofEach(
+                tables,
+                "bool_or((select c.relrowsecurity from pg_class c where c.oid = r.oid)"
+                        + " or exists (select 1 from pg_rewrite w where w.ev_class = r.oid and w.ev_type = '4')"
+                        + " or exists (select 1 from pg_trigger t where t.tgrelid = r.oid and not t.tgisinternal"
+                        + " and (t.tgtype & " + BEFORE_DELETE + ") = " + BEFORE_DELETE + "))"));
+    }
+
+    /** A value of each of several tables, aggregated over its partitions and whatever inherits from it. */
+    private static Fragment ofEach(List<String> tables, String value) {
+        return Fragment.of(
                 "with recursive r(n, oid) as (select t.n, cast(t.name as regclass)::oid"
                         + " from unnest(cast(? as text[])) with ordinality as t(name, n) union"
                         + " select r.n, i.inhrelid from r join pg_inherits i on i.inhparent = r.oid)"
-                        + " select case when current_setting('track_counts') = 'on'"
-                        + " then sum(pg_stat_get_xact_tuples_deleted(r.oid)) end from r group by r.n order by r.n",
+                        + " select " + value + " from r group by r.n order by r.n",
                 (statement, index) ->
-                        statement.setArray(index, statement.getConnection().createArrayOf("text", tables.toArray()))));
+                        statement.setArray(index, statement.getConnection().createArrayOf("text", tables.toArray())));
     }
 
     @Override

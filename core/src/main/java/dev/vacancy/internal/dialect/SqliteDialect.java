@@ -131,6 +131,12 @@ final class SqliteDialect implements Dialect {
         return Optional.of(Fragment.of("update " + table + " set " + column + " = " + column + " where 0"));
     }
 
+    /** A trigger may keep a row by RAISE(IGNORE), and the rest of the statement goes on. */
+    @Override
+    public boolean deletesUncounted() {
+        return false;
+    }
+
     @Override
     public Fragment locking(Fragment query) {
         return query;

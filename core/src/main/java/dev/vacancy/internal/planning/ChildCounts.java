@@ -5,13 +5,16 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.rule.Rule;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 
 /** How many children there are of each kind that isn't read one by one, all of them asked for at once. */
 final class ChildCounts {
+    private final Set<Table> uncounted = new HashSet<>();
     private final Map<Table, Lookup.Tally> leaves = new LinkedHashMap<>();
     private final IdentityHashMap<LinkCase, Condition> staying = new IdentityHashMap<>();
     private final IdentityHashMap<LinkCase, Lookup.Tally> ofStaying = new IdentityHashMap<>();
@@ -22,11 +25,16 @@ final class ChildCounts {
      * @param links the links to records that go
      */
     ChildCounts(Gathering gathering, Lookup lookup, List<Link> links) {
+        List<Table> candidates = gathering.tables().stream()
+                .filter(gathering::canBeCountedByDeleting)
+                .toList();
+        uncounted.addAll(candidates);
+        uncounted.removeAll(lookup.keepingRows(candidates));
         List<Table> tables = gathering.tables().stream()
                 .filter(table -> gathering.isUnread(table)
                         && gathering.digestOf(table).isEmpty()
                         && gathering.countOf(table).isEmpty()
-                        && !gathering.isCountedByDeleting(table))
+                        && !uncounted.contains(table))
                 .toList();
         List<LinkCase> cases = links.stream()
                 .flatMap(link -> gathering.casesOf(link).stream())
@@ -56,6 +64,11 @@ final class ChildCounts {
                 .condition(link.child())
                 .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Except(going))))
                 .orElse(children);
+    }
+
+    /** The tables that the statement which deletes from them is the first to count. */
+    Set<Table> uncounted() {
+        return uncounted;
     }
 
     /** The records of a table that go, where their keys aren't read and nothing has counted them yet. */

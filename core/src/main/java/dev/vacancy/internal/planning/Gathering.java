@@ -118,10 +118,10 @@ final class Gathering {
     }
 
     /**
-     * Whether the statement that deletes the records of a table is the first to count them: nothing hangs on them, all children of
+     * Whether the statement that deletes the records of a table could be the first to count them: nothing hangs on them, all children of
      * the records that go are theirs, and nobody is asked.
      */
-    boolean isCountedByDeleting(Table table) {
+    boolean canBeCountedByDeleting(Table table) {
         return lookup.countsByDeleting()
                 && isUnread(table)
                 && isLeaf(table)

@@ -19,13 +19,11 @@ import dev.vacancy.rule.Rule;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.stream.IntStream;
 
 /**
@@ -48,9 +46,6 @@ final class Judgement {
     private final BlockedRoots blockedRoots;
     private final Fingerprint fingerprint = new Fingerprint();
     private final Map<Table, Long> counts = new LinkedHashMap<>();
-
-    /** The tables that the statement which deletes from them is the first to count. */
-    private final Set<Table> uncounted = new HashSet<>();
 
     private final List<Effect> effects = new ArrayList<>();
 
@@ -105,7 +100,7 @@ final class Judgement {
         ChildCounts tallies = new ChildCounts(gathering, lookup, links);
         gathering.tables().forEach(table -> count(table, tallies));
         links.stream().flatMap(link -> gathering.casesOf(link).stream()).forEach(way -> judge(way, tallies));
-        StepOrder order = new StepOrder(rules, gathering, lookup, counts, uncounted);
+        StepOrder order = new StepOrder(rules, gathering, lookup, counts, tallies.uncounted());
         List<Step.Touch> touches = new LastChangeUpdates(rules, gathering, lookup).of(counts.keySet());
         if (blockers.isEmpty()) {
             // Those who are touched are told by their children, which must still be active.
@@ -180,9 +175,8 @@ final class Judgement {
 
     private void count(Table table, ChildCounts tallies) {
         fingerprint.add(rules.isMarked(table) ? "mark" : "delete", table.schema(), table.storedName());
-        if (gathering.isCountedByDeleting(table)) {
+        if (tallies.uncounted().contains(table)) {
             counts.put(table, 0L);
-            uncounted.add(table);
             return;
         }
         long count;
@@ -218,7 +212,7 @@ final class Judgement {
         LinkRule rule = way.rule();
         Link link = rule.link();
         if (rule.rule() == Rule.CASCADE) {
-            addCascade(way, way.among(gathering.childrenOn(link)));
+            addCascade(way, way.among(gathering.childrenOn(link)), tallies.uncounted().contains(link.child()));
             return;
         }
         Lookup.Tally tally = tallies.ofStaying(way);
@@ -273,15 +267,15 @@ final class Judgement {
         return isHalf && reached.indexOf(link.child()) < reached.indexOf(link.parent());
     }
 
-    private void addCascade(LinkCase way, Condition children) {
+    private void addCascade(LinkCase way, Condition children, boolean uncounted) {
         Link link = way.rule().link();
         if (isToldTheOtherWay(link)) {
             return;
         }
-        long count = gathering.isUnread(link.child()) && !uncounted.contains(link.child())
+        long count = gathering.isUnread(link.child()) && !uncounted
                 ? countOfUnread(link, children)
                 : gathering.reachedOver(way);
-        if (count > 0 || uncounted.contains(link.child())) {
+        if (count > 0 || uncounted) {
             effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, List.of()));
             affected.add(children);
         }

@@ -348,6 +348,25 @@ final class Lookup {
                 .get(0));
     }
 
+    /** Tells which of several tables may keep a row that a deletion has found. */
+    Set<Table> keepingRows(List<Table> tables) {
+        Optional<Fragment> asked = tables.isEmpty()
+                ? Optional.empty()
+                : dialect.keepingRows(tables.stream().map(dialect::name).toList());
+        if (asked.isEmpty()) {
+            return Set.of();
+        }
+        List<Item> items = List.of(new Item("", ResultSet::getBoolean));
+        List<List<Object>> rows = rows(tables.get(0), Optional.empty(), items, asked.get());
+        Set<Table> keeping = new HashSet<>(tables);
+        for (int i = 0; i < tables.size(); i++) {
+            if (Boolean.FALSE.equals(rows.get(i).get(0))) {
+                keeping.remove(tables.get(i));
+            }
+        }
+        return keeping;
+    }
+
     /** Counts records. */
     long count(Table table, Condition condition) {
         List<Item> items = List.of(new Item("count(*)", (row, index) -> row.getLong(index)));

@@ -194,10 +194,12 @@ public final class Planner {
      * @param selection what to delete
      * @param by who wants it, and why
      * @param holds what must not go, where it was read before; empty to read it on this connection
+     * @param reported whether keys are told afterwards of what went, so that it has to be known before
      * @return the plan, with no more than is needed to carry it out
      */
-    public Planned decide(Connection connection, Selection selection, By by, Optional<HoldsInForce> holds) {
-        boolean counted = rules.recording().isPresent() || selection.isSkippingBlocked();
+    public Planned decide(
+            Connection connection, Selection selection, By by, Optional<HoldsInForce> holds, boolean reported) {
+        boolean counted = reported || rules.recording().isPresent() || selection.isSkippingBlocked();
         return lock(connection, selection, by, holds, counted ? Lookup.Purpose.COMPARING : Lookup.Purpose.DELETING);
     }
 

@@ -124,7 +124,8 @@ public final class Runner {
         return run(transactions, reporting, RunParticipant.NOBODY, new Attempt() {
             @Override
             public Planned plan(Connection connection, Optional<HoldsInForce> holds) {
-                return planner.decide(connection, selection, by, holds);
+                return planner.decide(
+                        connection, selection, by, holds, !reporting.keysOf().isEmpty());
             }
 
             @Override

@@ -1,22 +1,28 @@
 package dev.vacancy;
 
+import dev.vacancy.internal.request.GivenEmptying;
+
 /**
  * The wish to empty a whole table, in the fastest way that the database has: an operation of its own, which nothing else falls back
  * to. Only a table that no link points at can be emptied; records that others depend on are deleted by a selection of all of them.
  *
- * @param table the table's name
- * @param passingOverTriggers whether the table's own triggers may be passed over where that is faster
  * @since 0.1
  */
-public record Emptying(String table, boolean passingOverTriggers) {
+public sealed interface Emptying permits GivenEmptying {
+    /** {@return the table's name} */
+    String table();
+
+    /** {@return whether the table's own triggers may be passed over where that is faster} */
+    boolean passingOverTriggers();
+
     /**
      * Wishes a table empty, with its triggers told of each record.
      *
      * @param table the table's name
      * @return the wish
      */
-    public static Emptying of(String table) {
-        return new Emptying(table, false);
+    static Emptying of(String table) {
+        return new GivenEmptying(table, false);
     }
 
     /**
@@ -24,7 +30,7 @@ public record Emptying(String table, boolean passingOverTriggers) {
      *
      * @return the wish
      */
-    public Emptying passingOverAllTriggers() {
-        return new Emptying(table, true);
+    default Emptying passingOverAllTriggers() {
+        return new GivenEmptying(table(), true);
     }
 }

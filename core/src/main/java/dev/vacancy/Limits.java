@@ -1,36 +1,33 @@
 package dev.vacancy;
 
+import dev.vacancy.internal.request.GivenLimits;
 import java.time.Duration;
 
 /**
  * How far plans and runs may go.
  *
- * @param lockWait how long a statement waits for a record that somebody else holds, before the run fails and names it; zero
- *     fails at once. Databases that count in whole seconds round up
- * @param keysHeld of how many records of a table, beside the selected ones, a plan holds the keys in memory. Of more they stay in
- *     the database, and a fingerprint has their number and the digest of their keys all the same; 0 or more
  * @since 0.1
  */
-public record Limits(Duration lockWait, int keysHeld) {
-    private static final int USUAL_KEYS = 10_000;
+public sealed interface Limits permits GivenLimits {
+    /**
+     * {@return how long a statement waits for a record that somebody else holds, before the run fails and names it; zero fails at
+     * once. Databases that count in whole seconds round up}
+     */
+    Duration lockWait();
 
-    /** Refuses negative numbers. */
-    public Limits {
-        if (lockWait.isNegative() || keysHeld < 0) {
-            throw new InvalidRequestException(
-                    FailureCode.USAGE,
-                    "A limit can't be negative: " + lockWait + ", " + keysHeld + ".",
-                    "Give zero or more.");
-        }
-    }
+    /**
+     * {@return of how many records of a table, beside the selected ones, a plan holds the keys in memory. Of more they stay in the
+     * database, and a fingerprint has their number and the digest of their keys all the same; 0 or more}
+     */
+    int keysHeld();
 
     /**
      * Returns the limits of which nothing else was said: five seconds, and the keys of 10,000 records of a table.
      *
      * @return the usual limits
      */
-    public static Limits defaults() {
-        return new Limits(Duration.ofSeconds(5), USUAL_KEYS);
+    static Limits defaults() {
+        return new GivenLimits(Duration.ofSeconds(5), GivenLimits.USUAL_KEYS);
     }
 
     /**
@@ -39,8 +36,8 @@ public record Limits(Duration lockWait, int keysHeld) {
      * @param wait zero or more
      * @return the other limits
      */
-    public Limits lockWait(Duration wait) {
-        return new Limits(wait, keysHeld);
+    default Limits lockWait(Duration wait) {
+        return new GivenLimits(wait, keysHeld());
     }
 
     /**
@@ -49,7 +46,7 @@ public record Limits(Duration lockWait, int keysHeld) {
      * @param keys 0 or more
      * @return the other limits
      */
-    public Limits keysHeld(int keys) {
-        return new Limits(lockWait, keys);
+    default Limits keysHeld(int keys) {
+        return new GivenLimits(lockWait(), keys);
     }
 }

@@ -1,6 +1,7 @@
 package dev.vacancy;
 
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.internal.request.GivenReporting;
 import java.sql.Connection;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -13,24 +14,28 @@ import java.util.function.Consumer;
  * What a run tells besides its outcome: each selected record as it was, however many there are, and the keys of what went with
  * them, which caches and indexes need.
  *
- * @param records takes each selected record, whole, in the order of keys, before the run commits, and the run's connection; if it
- *     throws, nothing is deleted
- * @param keysOf the tables of which the outcome holds the keys of records that went, were marked or changed, by name; all of them in memory
  * @since 0.1
  */
-public record Reporting(Optional<BiConsumer<RecordContent, Connection>> records, Set<String> keysOf) {
-    /** Keeps its own copy of the names. */
-    public Reporting {
-        keysOf = Set.copyOf(keysOf);
-    }
+public sealed interface Reporting permits GivenReporting {
+    /**
+     * {@return takes each selected record, whole, in the order of keys, before the run commits, and the run's connection; if it
+     * throws, nothing is deleted}
+     */
+    Optional<BiConsumer<RecordContent, Connection>> records();
+
+    /**
+     * {@return the tables of which the outcome holds the keys of records that went, were marked or changed, by name; all of them in
+     * memory}
+     */
+    Set<String> keysOf();
 
     /**
      * Returns a reporting of nothing.
      *
      * @return what most runs need
      */
-    public static Reporting none() {
-        return new Reporting(Optional.empty(), Set.of());
+    static Reporting none() {
+        return new GivenReporting(Optional.empty(), Set.of());
     }
 
     /**
@@ -40,7 +45,7 @@ public record Reporting(Optional<BiConsumer<RecordContent, Connection>> records,
      *     when the run returns
      * @return what to report
      */
-    public Reporting onRecord(Consumer<RecordContent> consumer) {
+    default Reporting onRecord(Consumer<RecordContent> consumer) {
         return onRecord((record, connection) -> consumer.accept(record));
     }
 
@@ -50,8 +55,8 @@ public record Reporting(Optional<BiConsumer<RecordContent, Connection>> records,
      * @param consumer is given each of them and the run's connection, on which no transaction can be ended
      * @return what to report
      */
-    public Reporting onRecord(BiConsumer<RecordContent, Connection> consumer) {
-        return new Reporting(Optional.of(consumer), keysOf);
+    default Reporting onRecord(BiConsumer<RecordContent, Connection> consumer) {
+        return new GivenReporting(Optional.of(consumer), keysOf());
     }
 
     /**
@@ -60,9 +65,9 @@ public record Reporting(Optional<BiConsumer<RecordContent, Connection>> records,
      * @param tables names of tables; one of which nothing goes is fine
      * @return what to report
      */
-    public Reporting keysOf(String... tables) {
-        Set<String> all = new LinkedHashSet<>(keysOf);
+    default Reporting keysOf(String... tables) {
+        Set<String> all = new LinkedHashSet<>(keysOf());
         all.addAll(List.of(tables));
-        return new Reporting(records, all);
+        return new GivenReporting(records(), all);
     }
 }

@@ -238,6 +238,6 @@ public final class Approvals {
 
     private Receipt redeem(Token token, By by, String answer, Supplier<? extends Proposal> plan) {
         return redemption.redeem(
-                token, by, answer, plan, (approval, attendant) -> engine.carryOut(approval, bulk, attendant));
+                token, by, answer, plan, (approval, participant) -> engine.carryOut(approval, bulk, participant));
     }
 }

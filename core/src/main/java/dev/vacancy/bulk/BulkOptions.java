@@ -1,8 +1,7 @@
 package dev.vacancy.bulk;
 
-import dev.vacancy.FailureCode;
-import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Plan;
+import dev.vacancy.internal.request.GivenBulkOptions;
 import java.time.Duration;
 import java.util.Optional;
 import java.util.OptionalInt;
@@ -10,65 +9,56 @@ import java.util.OptionalInt;
 /**
  * How a large deletion is cut into chunks.
  *
- * @param name what people call the run; the selection in words if empty
- * @param chunk how many selected records go in one transaction, 1 to {@value Plan#MOST_ROOTS}; if empty, as many as take about
- *     {@code targetDuration}
- * @param targetDuration how long a transaction should take
- * @param maxPerTransaction how many records may go in one transaction, those below the selected ones among them; a selected record with
- *     more below it goes from the leaves up, itself last
- * @param pause how long to wait between two chunks
- * @param tolerance by how many records the selection may have grown or shrunk since it was approved
- * @param stopAtFailure whether to stop at the first record that can't be deleted, instead of noting it and going on
- * @param exemption which records are kept by the application's own code, when the run is started; a worker is given it by itself
- * @param asSelected whether records go that were selected when the run began and have stopped matching its criteria since; otherwise they are
- *     left and told
  * @since 0.1
  */
-public record BulkOptions(
-        Optional<String> name,
-        OptionalInt chunk,
-        Duration targetDuration,
-        long maxPerTransaction,
-        Duration pause,
-        long tolerance,
-        boolean stopAtFailure,
-        Exemption exemption,
-        boolean asSelected) {
-    private static final Duration USUAL_TARGET = Duration.ofMillis(500);
-    private static final long USUAL_LARGEST = 20_000;
+public sealed interface BulkOptions permits GivenBulkOptions {
+    /** {@return what people call the run; the selection in words if empty} */
+    Optional<String> name();
 
-    /** Refuses what makes no sense. */
-    public BulkOptions {
-        if (chunk.isPresent() && (chunk.getAsInt() < 1 || chunk.getAsInt() > Plan.MOST_ROOTS)) {
-            throw new InvalidRequestException(
-                    FailureCode.USAGE,
-                    "A chunk can't have " + chunk.getAsInt() + " records.",
-                    "Take 1 to " + Plan.MOST_ROOTS + ".");
-        }
-        if (targetDuration.isNegative()
-                || targetDuration.isZero()
-                || pause.isNegative()
-                || tolerance < 0
-                || maxPerTransaction < 1) {
-            throw new InvalidRequestException(
-                    FailureCode.USAGE,
-                    "A bulk run can't aim at " + targetDuration + ", pause for " + pause + " or tolerate " + tolerance
-                            + " records.",
-                    "Give a targetDuration above zero, and no negative numbers.");
-        }
-    }
+    /**
+     * {@return how many selected records go in one transaction, 1 to {@value Plan#MOST_ROOTS}; if empty, as many as take about {@code
+     * targetDuration}}
+     */
+    OptionalInt chunk();
+
+    /** {@return how long a transaction should take} */
+    Duration targetDuration();
+
+    /**
+     * {@return how many records may go in one transaction, those below the selected ones among them; a selected record with more below
+     * it goes from the leaves up, itself last}
+     */
+    long maxPerTransaction();
+
+    /** {@return how long to wait between two chunks} */
+    Duration pause();
+
+    /** {@return by how many records the selection may have grown or shrunk since it was approved} */
+    long tolerance();
+
+    /** {@return whether to stop at the first record that can't be deleted, instead of noting it and going on} */
+    boolean stopAtFailure();
+
+    /** {@return which records are kept by the application's own code, when the run is started; a worker is given it by itself} */
+    Exemption exemption();
+
+    /**
+     * {@return whether records go that were selected when the run began and have stopped matching its criteria since; otherwise they
+     * are left and told}
+     */
+    boolean asSelected();
 
     /**
      * Returns what holds if nothing else was said: chunks of about half a second, without a pause, going on at failures.
      *
      * @return the usual options
      */
-    public static BulkOptions defaults() {
-        return new BulkOptions(
+    static BulkOptions defaults() {
+        return new GivenBulkOptions(
                 Optional.empty(),
                 OptionalInt.empty(),
-                USUAL_TARGET,
-                USUAL_LARGEST,
+                GivenBulkOptions.USUAL_TARGET,
+                GivenBulkOptions.USUAL_LARGEST,
                 Duration.ZERO,
                 0,
                 false,
@@ -82,17 +72,17 @@ public record BulkOptions(
      * @param text what people call it
      * @return the options with that
      */
-    public BulkOptions named(String text) {
-        return new BulkOptions(
+    default BulkOptions named(String text) {
+        return new GivenBulkOptions(
                 Optional.of(text),
-                chunk,
-                targetDuration,
-                maxPerTransaction,
-                pause,
-                tolerance,
-                stopAtFailure,
-                exemption,
-                asSelected);
+                chunk(),
+                targetDuration(),
+                maxPerTransaction(),
+                pause(),
+                tolerance(),
+                stopAtFailure(),
+                exemption(),
+                asSelected());
     }
 
     /**
@@ -101,17 +91,17 @@ public record BulkOptions(
      * @param records 1 to {@value Plan#MOST_ROOTS}
      * @return the options with that
      */
-    public BulkOptions chunk(int records) {
-        return new BulkOptions(
-                name,
+    default BulkOptions chunk(int records) {
+        return new GivenBulkOptions(
+                name(),
                 OptionalInt.of(records),
-                targetDuration,
-                maxPerTransaction,
-                pause,
-                tolerance,
-                stopAtFailure,
-                exemption,
-                asSelected);
+                targetDuration(),
+                maxPerTransaction(),
+                pause(),
+                tolerance(),
+                stopAtFailure(),
+                exemption(),
+                asSelected());
     }
 
     /**
@@ -120,9 +110,17 @@ public record BulkOptions(
      * @param time above zero
      * @return the options with that
      */
-    public BulkOptions targetDuration(Duration time) {
-        return new BulkOptions(
-                name, chunk, time, maxPerTransaction, pause, tolerance, stopAtFailure, exemption, asSelected);
+    default BulkOptions targetDuration(Duration time) {
+        return new GivenBulkOptions(
+                name(),
+                chunk(),
+                time,
+                maxPerTransaction(),
+                pause(),
+                tolerance(),
+                stopAtFailure(),
+                exemption(),
+                asSelected());
     }
 
     /**
@@ -131,9 +129,17 @@ public record BulkOptions(
      * @param records 1 or more
      * @return the options with that
      */
-    public BulkOptions maxPerTransaction(long records) {
-        return new BulkOptions(
-                name, chunk, targetDuration, records, pause, tolerance, stopAtFailure, exemption, asSelected);
+    default BulkOptions maxPerTransaction(long records) {
+        return new GivenBulkOptions(
+                name(),
+                chunk(),
+                targetDuration(),
+                records,
+                pause(),
+                tolerance(),
+                stopAtFailure(),
+                exemption(),
+                asSelected());
     }
 
     /**
@@ -142,9 +148,17 @@ public record BulkOptions(
      * @param time zero or more
      * @return the options with that
      */
-    public BulkOptions pause(Duration time) {
-        return new BulkOptions(
-                name, chunk, targetDuration, maxPerTransaction, time, tolerance, stopAtFailure, exemption, asSelected);
+    default BulkOptions pause(Duration time) {
+        return new GivenBulkOptions(
+                name(),
+                chunk(),
+                targetDuration(),
+                maxPerTransaction(),
+                time,
+                tolerance(),
+                stopAtFailure(),
+                exemption(),
+                asSelected());
     }
 
     /**
@@ -153,9 +167,17 @@ public record BulkOptions(
      * @param records by how many records, 0 or more
      * @return the options with that
      */
-    public BulkOptions tolerating(long records) {
-        return new BulkOptions(
-                name, chunk, targetDuration, maxPerTransaction, pause, records, stopAtFailure, exemption, asSelected);
+    default BulkOptions tolerating(long records) {
+        return new GivenBulkOptions(
+                name(),
+                chunk(),
+                targetDuration(),
+                maxPerTransaction(),
+                pause(),
+                records,
+                stopAtFailure(),
+                exemption(),
+                asSelected());
     }
 
     /**
@@ -163,9 +185,17 @@ public record BulkOptions(
      *
      * @return the options with that
      */
-    public BulkOptions stoppingAtFailure() {
-        return new BulkOptions(
-                name, chunk, targetDuration, maxPerTransaction, pause, tolerance, true, exemption, asSelected);
+    default BulkOptions stoppingAtFailure() {
+        return new GivenBulkOptions(
+                name(),
+                chunk(),
+                targetDuration(),
+                maxPerTransaction(),
+                pause(),
+                tolerance(),
+                true,
+                exemption(),
+                asSelected());
     }
 
     /**
@@ -174,9 +204,17 @@ public record BulkOptions(
      * @param which records are kept, by the application's own code
      * @return the options with that
      */
-    public BulkOptions exempting(Exemption which) {
-        return new BulkOptions(
-                name, chunk, targetDuration, maxPerTransaction, pause, tolerance, stopAtFailure, which, asSelected);
+    default BulkOptions exempting(Exemption which) {
+        return new GivenBulkOptions(
+                name(),
+                chunk(),
+                targetDuration(),
+                maxPerTransaction(),
+                pause(),
+                tolerance(),
+                stopAtFailure(),
+                which,
+                asSelected());
     }
 
     /**
@@ -184,8 +222,16 @@ public record BulkOptions(
      *
      * @return the options with that
      */
-    public BulkOptions deletingAsSelected() {
-        return new BulkOptions(
-                name, chunk, targetDuration, maxPerTransaction, pause, tolerance, stopAtFailure, exemption, true);
+    default BulkOptions deletingAsSelected() {
+        return new GivenBulkOptions(
+                name(),
+                chunk(),
+                targetDuration(),
+                maxPerTransaction(),
+                pause(),
+                tolerance(),
+                stopAtFailure(),
+                exemption(),
+                true);
     }
 }

@@ -2,6 +2,7 @@ package dev.vacancy.history;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.internal.request.GivenHistoryQuery;
 import dev.vacancy.internal.request.Most;
 import java.time.Instant;
 import java.util.Optional;
@@ -10,41 +11,47 @@ import java.util.UUID;
 /**
  * What is asked of the audit trail. What isn't named isn't asked for.
  *
- * @param table only records of this table
- * @param key only the record with this key, as text
- * @param run only this run, or what was a part of this bulk run
- * @param actor only what this person or program wanted
- * @param from not before this moment
- * @param until before this moment
- * @param most how many entries at most, the newest ones
- * @param skipped how many of the newest ones are left out, since they were told before
  * @since 0.1
  */
-public record HistoryQuery(
-        Optional<String> table,
-        Optional<String> key,
-        Optional<UUID> run,
-        Optional<String> actor,
-        Optional<Instant> from,
-        Optional<Instant> until,
-        int most,
-        int skipped) {
-    private static final int USUAL = 1_000;
+public sealed interface HistoryQuery permits GivenHistoryQuery {
+    /** {@return only records of this table} */
+    Optional<String> table();
+
+    /** {@return only the record with this key, as text} */
+    Optional<String> key();
+
+    /** {@return only this run, or what was a part of this bulk run} */
+    Optional<UUID> run();
+
+    /** {@return only what this person or program wanted} */
+    Optional<String> actor();
+
+    /** {@return not before this moment} */
+    Optional<Instant> from();
+
+    /** {@return before this moment} */
+    Optional<Instant> until();
+
+    /** {@return how many entries at most, the newest ones} */
+    int most();
+
+    /** {@return how many of the newest ones are left out, since they were told before} */
+    int skipped();
 
     /**
      * Asks for all there is, up to the newest thousand.
      *
      * @return the query
      */
-    public static HistoryQuery all() {
-        return new HistoryQuery(
+    static HistoryQuery all() {
+        return new GivenHistoryQuery(
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
-                USUAL,
+                GivenHistoryQuery.USUAL,
                 0);
     }
 
@@ -54,8 +61,8 @@ public record HistoryQuery(
      * @param name the table
      * @return the narrower query
      */
-    public HistoryQuery ofTable(String name) {
-        return new HistoryQuery(Optional.of(name), key, run, actor, from, until, most, skipped);
+    default HistoryQuery ofTable(String name) {
+        return new GivenHistoryQuery(Optional.of(name), key(), run(), actor(), from(), until(), most(), skipped());
     }
 
     /**
@@ -66,8 +73,9 @@ public record HistoryQuery(
      *     backslash in one of those
      * @return the narrower query
      */
-    public HistoryQuery ofRecord(String name, String keyText) {
-        return new HistoryQuery(Optional.of(name), Optional.of(keyText), run, actor, from, until, most, skipped);
+    default HistoryQuery ofRecord(String name, String keyText) {
+        return new GivenHistoryQuery(
+                Optional.of(name), Optional.of(keyText), run(), actor(), from(), until(), most(), skipped());
     }
 
     /**
@@ -76,8 +84,8 @@ public record HistoryQuery(
      * @param id its id, or that of a bulk run
      * @return the narrower query
      */
-    public HistoryQuery ofRun(UUID id) {
-        return new HistoryQuery(table, key, Optional.of(id), actor, from, until, most, skipped);
+    default HistoryQuery ofRun(UUID id) {
+        return new GivenHistoryQuery(table(), key(), Optional.of(id), actor(), from(), until(), most(), skipped());
     }
 
     /**
@@ -86,8 +94,8 @@ public record HistoryQuery(
      * @param name the person or program
      * @return the narrower query
      */
-    public HistoryQuery by(String name) {
-        return new HistoryQuery(table, key, run, Optional.of(name), from, until, most, skipped);
+    default HistoryQuery by(String name) {
+        return new GivenHistoryQuery(table(), key(), run(), Optional.of(name), from(), until(), most(), skipped());
     }
 
     /**
@@ -97,8 +105,9 @@ public record HistoryQuery(
      * @param end its end, not a part of it
      * @return the narrower query
      */
-    public HistoryQuery between(Instant first, Instant end) {
-        return new HistoryQuery(table, key, run, actor, Optional.of(first), Optional.of(end), most, skipped);
+    default HistoryQuery between(Instant first, Instant end) {
+        return new GivenHistoryQuery(
+                table(), key(), run(), actor(), Optional.of(first), Optional.of(end), most(), skipped());
     }
 
     /**
@@ -107,9 +116,9 @@ public record HistoryQuery(
      * @param number how many, at least 1
      * @return the shorter query
      */
-    public HistoryQuery atMost(int number) {
+    default HistoryQuery atMost(int number) {
         Most.require(number);
-        return new HistoryQuery(table, key, run, actor, from, until, number, skipped);
+        return new GivenHistoryQuery(table(), key(), run(), actor(), from(), until(), number, skipped());
     }
 
     /**
@@ -118,11 +127,11 @@ public record HistoryQuery(
      * @param number how many entries, 0 or more
      * @return the query for those that follow
      */
-    public HistoryQuery skipping(int number) {
+    default HistoryQuery skipping(int number) {
         if (number < 0) {
             throw new InvalidRequestException(
                     FailureCode.USAGE, "Less than nothing, " + number + ", can't be left out.", "Give 0 or more.");
         }
-        return new HistoryQuery(table, key, run, actor, from, until, most, number);
+        return new GivenHistoryQuery(table(), key(), run(), actor(), from(), until(), most(), number);
     }
 }

@@ -1,6 +1,7 @@
 package dev.vacancy.rule;
 
 import dev.vacancy.Criteria;
+import dev.vacancy.internal.request.GivenClause;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
@@ -12,25 +13,30 @@ import java.util.Optional;
  * block("its withholding period runs").where("withhold_until >= today"), cascade()
  * }</pre>
  *
- * @param rule what happens to the children that this clause decides for
- * @param criteria which children those are; empty for all that no earlier clause decides for
- * @param reason why, in words for people, or empty
- * @param newParent the key of the parent that takes the children over, value by value; empty if the rule is another one
- *     or the request names that parent
  * @since 0.1
  */
-public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> reason, List<Object> newParent) {
-    /** Keeps its own copy of the key. */
-    public Clause {
-        newParent = List.copyOf(newParent);
-    }
+public sealed interface Clause permits GivenClause {
+    /** {@return what happens to the children that this clause decides for} */
+    Rule rule();
+
+    /** {@return which children those are; empty for all that no earlier clause decides for} */
+    Optional<Criteria> criteria();
+
+    /** {@return why, in words for people, or empty} */
+    Optional<String> reason();
+
+    /**
+     * {@return the key of the parent that takes the children over, value by value; empty if the rule is another one or the request
+     * names that parent}
+     */
+    List<Object> newParent();
 
     /**
      * The children go too.
      *
      * @return the clause
      */
-    public static Clause cascade() {
+    static Clause cascade() {
         return of(Rule.CASCADE, Optional.empty());
     }
 
@@ -40,7 +46,7 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      * @param reason why, in words for people
      * @return the clause
      */
-    public static Clause block(String reason) {
+    static Clause block(String reason) {
         return of(Rule.BLOCK, Optional.of(reason));
     }
 
@@ -49,7 +55,7 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      *
      * @return the clause
      */
-    public static Clause detach() {
+    static Clause detach() {
         return of(Rule.DETACH, Optional.empty());
     }
 
@@ -59,8 +65,8 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      * @param newParent its key, value by value; none if each request names it
      * @return the clause
      */
-    public static Clause reassign(Object... newParent) {
-        return new Clause(Rule.REASSIGN, Optional.empty(), Optional.empty(), Arrays.asList(newParent));
+    static Clause reassign(Object... newParent) {
+        return new GivenClause(Rule.REASSIGN, Optional.empty(), Optional.empty(), Arrays.asList(newParent));
     }
 
     /**
@@ -68,7 +74,7 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      *
      * @return the clause
      */
-    public static Clause keep() {
+    static Clause keep() {
         return of(Rule.KEEP, Optional.empty());
     }
 
@@ -78,7 +84,7 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      *
      * @return the clause
      */
-    public static Clause partOf() {
+    static Clause partOf() {
         return of(Rule.PART_OF, Optional.empty());
     }
 
@@ -88,8 +94,8 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      * @param only which
      * @return the narrower clause
      */
-    public Clause where(Criteria only) {
-        return new Clause(rule, Optional.of(only), reason, newParent);
+    default Clause where(Criteria only) {
+        return new GivenClause(rule(), Optional.of(only), reason(), newParent());
     }
 
     /**
@@ -98,11 +104,11 @@ public record Clause(Rule rule, Optional<Criteria> criteria, Optional<String> re
      * @param only which, as {@link Criteria#parse} reads it
      * @return the narrower clause
      */
-    public Clause where(String only) {
+    default Clause where(String only) {
         return where(Criteria.parse(only));
     }
 
     private static Clause of(Rule rule, Optional<String> reason) {
-        return new Clause(rule, Optional.empty(), reason, List.of());
+        return new GivenClause(rule, Optional.empty(), reason, List.of());
     }
 }

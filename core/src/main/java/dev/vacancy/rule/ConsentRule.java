@@ -1,7 +1,6 @@
 package dev.vacancy.rule;
 
-import dev.vacancy.FailureCode;
-import dev.vacancy.InvalidRequestException;
+import dev.vacancy.internal.request.GivenConsentRule;
 import java.util.Optional;
 import java.util.OptionalLong;
 
@@ -15,23 +14,20 @@ import java.util.OptionalLong;
  *     .consent("keeper", ConsentRule.atLeast(Consent.YES).withoutWayBack(Consent.LABEL))
  * }</pre>
  *
- * @param least what it takes in any case
- * @param numberBeyond of more records of the table than these their number is typed; empty for any number
- * @param withoutWayBack what it takes where nothing keeps what the records were; empty for the same
- * @param colleague whether somebody else has to agree as well
  * @since 0.1
  */
-public record ConsentRule(
-        Consent least, OptionalLong numberBeyond, Optional<Consent> withoutWayBack, boolean colleague) {
-    /** Refuses a number of records below none. */
-    public ConsentRule {
-        if (numberBeyond.isPresent() && numberBeyond.getAsLong() < 0) {
-            throw new InvalidRequestException(
-                    FailureCode.RULES,
-                    numberBeyond.getAsLong() + " is no number of records.",
-                    "Give 0 or more, beyond which the number has to be typed.");
-        }
-    }
+public sealed interface ConsentRule permits GivenConsentRule {
+    /** {@return what it takes in any case} */
+    Consent least();
+
+    /** {@return of more records of the table than these their number is typed; empty for any number} */
+    OptionalLong numberBeyond();
+
+    /** {@return what it takes where nothing keeps what the records were; empty for the same} */
+    Optional<Consent> withoutWayBack();
+
+    /** {@return whether somebody else has to agree as well} */
+    boolean colleague();
 
     /**
      * Starts with what it takes in any case.
@@ -39,8 +35,8 @@ public record ConsentRule(
      * @param least that
      * @return the rule
      */
-    public static ConsentRule atLeast(Consent least) {
-        return new ConsentRule(least, OptionalLong.empty(), Optional.empty(), false);
+    static ConsentRule atLeast(Consent least) {
+        return new GivenConsentRule(least, OptionalLong.empty(), Optional.empty(), false);
     }
 
     /**
@@ -49,8 +45,8 @@ public record ConsentRule(
      * @param records of more than so many
      * @return the rule with that
      */
-    public ConsentRule numberBeyond(long records) {
-        return new ConsentRule(least, OptionalLong.of(records), withoutWayBack, colleague);
+    default ConsentRule numberBeyond(long records) {
+        return new GivenConsentRule(least(), OptionalLong.of(records), withoutWayBack(), colleague());
     }
 
     /**
@@ -59,8 +55,8 @@ public record ConsentRule(
      * @param consent what it takes then
      * @return the rule with that
      */
-    public ConsentRule withoutWayBack(Consent consent) {
-        return new ConsentRule(least, numberBeyond, Optional.of(consent), colleague);
+    default ConsentRule withoutWayBack(Consent consent) {
+        return new GivenConsentRule(least(), numberBeyond(), Optional.of(consent), colleague());
     }
 
     /**
@@ -68,8 +64,8 @@ public record ConsentRule(
      *
      * @return the rule with that
      */
-    public ConsentRule withColleague() {
-        return new ConsentRule(least, numberBeyond, withoutWayBack, true);
+    default ConsentRule withColleague() {
+        return new GivenConsentRule(least(), numberBeyond(), withoutWayBack(), true);
     }
 
     /**
@@ -79,11 +75,11 @@ public record ConsentRule(
      * @param reversible whether they can be brought back
      * @return the strictest of what applies
      */
-    public Consent of(long records, boolean reversible) {
-        Consent consent = least;
-        if (numberBeyond.isPresent() && records > numberBeyond.getAsLong()) {
+    default Consent of(long records, boolean reversible) {
+        Consent consent = least();
+        if (numberBeyond().isPresent() && records > numberBeyond().getAsLong()) {
             consent = consent.and(Consent.NUMBER);
         }
-        return reversible ? consent : consent.and(withoutWayBack.orElse(consent));
+        return reversible ? consent : consent.and(withoutWayBack().orElse(consent));
     }
 }

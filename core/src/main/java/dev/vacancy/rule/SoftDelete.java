@@ -1,8 +1,7 @@
 package dev.vacancy.rule;
 
 import dev.vacancy.Criteria;
-import dev.vacancy.FailureCode;
-import dev.vacancy.InvalidRequestException;
+import dev.vacancy.internal.request.GivenSoftDelete;
 import java.time.Period;
 import java.util.ArrayList;
 import java.util.List;
@@ -21,39 +20,34 @@ import java.util.Optional;
  *         .keptFor(Period.ofDays(15)))
  * }</pre>
  *
- * @param hard which records go for good instead; empty for none
- * @param actorColumn the column that takes the actor's name, or empty
- * @param timeColumn the column that takes the time, or empty; the marker itself may say it
- * @param reasonColumn the column that takes the reason, or empty
- * @param retention for how long a soft-deleted record is kept before it may be purged; empty for always
- * @param unique what no two active records have in common, as lists of columns
  * @since 0.1
  */
-public record SoftDelete(
-        Optional<Criteria> hard,
-        Optional<String> actorColumn,
-        Optional<String> timeColumn,
-        Optional<String> reasonColumn,
-        Optional<Period> retention,
-        List<List<String>> unique) {
-    /** Keeps its own copy of the lists. */
-    public SoftDelete {
-        unique = unique.stream().map(List::copyOf).toList();
-        if (retention.filter(Period::isNegative).isPresent()) {
-            throw new InvalidRequestException(
-                    FailureCode.RULES,
-                    "Records can't be kept for " + retention.get() + ".",
-                    "Give a retention of zero or more, such as P90D.");
-        }
-    }
+public sealed interface SoftDelete permits GivenSoftDelete {
+    /** {@return which records go for good instead; empty for none} */
+    Optional<Criteria> hard();
+
+    /** {@return the column that takes the actor's name, or empty} */
+    Optional<String> actorColumn();
+
+    /** {@return the column that takes the time, or empty; the marker itself may say it} */
+    Optional<String> timeColumn();
+
+    /** {@return the column that takes the reason, or empty} */
+    Optional<String> reasonColumn();
+
+    /** {@return for how long a soft-deleted record is kept before it may be purged; empty for always} */
+    Optional<Period> retention();
+
+    /** {@return what no two active records have in common, as lists of columns} */
+    List<List<String>> unique();
 
     /**
      * Marks records and nothing else.
      *
      * @return soft deletion of all records, without stamps, kept for always
      */
-    public static SoftDelete defaults() {
-        return new SoftDelete(
+    static SoftDelete defaults() {
+        return new GivenSoftDelete(
                 Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), List.of());
     }
 
@@ -63,9 +57,14 @@ public record SoftDelete(
      * @param criteria picks them, as {@link Criteria#parse} reads it
      * @return the rule with that exception
      */
-    public SoftDelete hardWhere(String criteria) {
-        return new SoftDelete(
-                Optional.of(Criteria.parse(criteria)), actorColumn, timeColumn, reasonColumn, retention, unique);
+    default SoftDelete hardWhere(String criteria) {
+        return new GivenSoftDelete(
+                Optional.of(Criteria.parse(criteria)),
+                actorColumn(),
+                timeColumn(),
+                reasonColumn(),
+                retention(),
+                unique());
     }
 
     /**
@@ -75,8 +74,9 @@ public record SoftDelete(
      * @param reason the column for the reason
      * @return the rule with these stamps
      */
-    public SoftDelete deletedBy(String actor, String reason) {
-        return new SoftDelete(hard, Optional.of(actor), timeColumn, Optional.of(reason), retention, unique);
+    default SoftDelete deletedBy(String actor, String reason) {
+        return new GivenSoftDelete(
+                hard(), Optional.of(actor), timeColumn(), Optional.of(reason), retention(), unique());
     }
 
     /**
@@ -85,8 +85,8 @@ public record SoftDelete(
      * @param actor the column for the actor's name
      * @return the rule with that stamp
      */
-    public SoftDelete deletedBy(String actor) {
-        return new SoftDelete(hard, Optional.of(actor), timeColumn, reasonColumn, retention, unique);
+    default SoftDelete deletedBy(String actor) {
+        return new GivenSoftDelete(hard(), Optional.of(actor), timeColumn(), reasonColumn(), retention(), unique());
     }
 
     /**
@@ -95,8 +95,8 @@ public record SoftDelete(
      * @param column the column for the time
      * @return the rule with that stamp
      */
-    public SoftDelete deletedAt(String column) {
-        return new SoftDelete(hard, actorColumn, Optional.of(column), reasonColumn, retention, unique);
+    default SoftDelete deletedAt(String column) {
+        return new GivenSoftDelete(hard(), actorColumn(), Optional.of(column), reasonColumn(), retention(), unique());
     }
 
     /**
@@ -105,8 +105,8 @@ public record SoftDelete(
      * @param column the column for the reason
      * @return the rule with that stamp
      */
-    public SoftDelete deletedBecause(String column) {
-        return new SoftDelete(hard, actorColumn, timeColumn, Optional.of(column), retention, unique);
+    default SoftDelete deletedBecause(String column) {
+        return new GivenSoftDelete(hard(), actorColumn(), timeColumn(), Optional.of(column), retention(), unique());
     }
 
     /**
@@ -115,8 +115,8 @@ public record SoftDelete(
      * @param time after which it may be purged
      * @return the rule with that retention
      */
-    public SoftDelete keptFor(Period time) {
-        return new SoftDelete(hard, actorColumn, timeColumn, reasonColumn, Optional.of(time), unique);
+    default SoftDelete keptFor(Period time) {
+        return new GivenSoftDelete(hard(), actorColumn(), timeColumn(), reasonColumn(), Optional.of(time), unique());
     }
 
     /**
@@ -125,9 +125,9 @@ public record SoftDelete(
      * @param columns one column, or several that are unique together
      * @return the rule with that constraint
      */
-    public SoftDelete uniqueWhileActive(String... columns) {
-        List<List<String>> all = new ArrayList<>(unique);
+    default SoftDelete uniqueWhileActive(String... columns) {
+        List<List<String>> all = new ArrayList<>(unique());
         all.add(List.of(columns));
-        return new SoftDelete(hard, actorColumn, timeColumn, reasonColumn, retention, all);
+        return new GivenSoftDelete(hard(), actorColumn(), timeColumn(), reasonColumn(), retention(), all);
     }
 }

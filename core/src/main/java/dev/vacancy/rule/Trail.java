@@ -1,30 +1,34 @@
 package dev.vacancy.rule;
 
+import dev.vacancy.internal.request.GivenTrail;
 import java.util.List;
 import java.util.Optional;
 
 /**
  * Where the audit trail is kept, in the database of the records: a table of runs and one of entries.
  *
- * @param schema the schema of both, or empty for the connection's own
- * @param runs the name of the table of runs
- * @param entries the name of the table of entries
- * @param withheld columns whose content is never written into the trail, such as {@code keeper.pin}
  * @since 0.1
  */
-public record Trail(Optional<String> schema, String runs, String entries, List<String> withheld) {
-    /** Keeps its own copy of the list. */
-    public Trail {
-        withheld = List.copyOf(withheld);
-    }
+public sealed interface Trail permits GivenTrail {
+    /** {@return the schema of both, or empty for the connection's own} */
+    Optional<String> schema();
+
+    /** {@return the name of the table of runs} */
+    String runs();
+
+    /** {@return the name of the table of entries} */
+    String entries();
+
+    /** {@return columns whose content is never written into the trail, such as {@code keeper.pin}} */
+    List<String> withheld();
 
     /**
      * Keeps it in {@code vacancy_trail_run} and {@code vacancy_trail_entry} of the connection's own schema.
      *
      * @return the trail
      */
-    public static Trail defaults() {
-        return new Trail(Optional.empty(), "vacancy_trail_run", "vacancy_trail_entry", List.of());
+    static Trail defaults() {
+        return new GivenTrail(Optional.empty(), "vacancy_trail_run", "vacancy_trail_entry", List.of());
     }
 
     /**
@@ -33,8 +37,8 @@ public record Trail(Optional<String> schema, String runs, String entries, List<S
      * @param name the schema; a name that was made without quotes in small letters, any other as the database stores it
      * @return the trail
      */
-    public Trail inSchema(String name) {
-        return new Trail(Optional.of(name), runs, entries, withheld);
+    default Trail inSchema(String name) {
+        return new GivenTrail(Optional.of(name), runs(), entries(), withheld());
     }
 
     /**
@@ -44,8 +48,8 @@ public record Trail(Optional<String> schema, String runs, String entries, List<S
      * @param entriesTable the table of entries
      * @return the trail
      */
-    public Trail named(String runsTable, String entriesTable) {
-        return new Trail(schema, runsTable, entriesTable, withheld);
+    default Trail named(String runsTable, String entriesTable) {
+        return new GivenTrail(schema(), runsTable, entriesTable, withheld());
     }
 
     /**
@@ -54,7 +58,7 @@ public record Trail(Optional<String> schema, String runs, String entries, List<S
      * @param columns such as {@code keeper.pin}
      * @return the trail
      */
-    public Trail without(String... columns) {
-        return new Trail(schema, runs, entries, List.of(columns));
+    default Trail without(String... columns) {
+        return new GivenTrail(schema(), runs(), entries(), List.of(columns));
     }
 }

@@ -25,7 +25,7 @@ record Answer(int status, Optional<Object> body, Map<String, String> headers, Op
     }
 
     /** All was written already. */
-    static Answer told() {
+    static Answer sent() {
         return new Answer(HttpServletResponse.SC_OK, Optional.empty(), Map.of(), Optional.empty());
     }
 

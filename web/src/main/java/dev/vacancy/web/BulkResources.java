@@ -176,14 +176,14 @@ final class BulkResources {
         if (exchange.request().getMethod().equals("HEAD")) {
             // There is nothing to wait for.
             response.setContentType(EVENTS + UTF_8);
-            return Answer.told();
+            return Answer.sent();
         }
         String watcher = exchange.by().actor();
         sit(watcher);
         try {
             response.setContentType(EVENTS + UTF_8);
             tell(id, exchange, response.getOutputStream());
-            return Answer.told();
+            return Answer.sent();
         } finally {
             leave(watcher);
         }
@@ -212,13 +212,13 @@ final class BulkResources {
     }
 
     private void tell(UUID id, Exchange exchange, OutputStream out) throws IOException {
-        String told = "";
+        String sent = "";
         int silence = 0;
         while (true) {
             BulkRun run = find(id, exchange);
             String view = Exchange.JSON.writeValueAsString(JsonForm.of(run));
             boolean over = run.state() != BulkState.RUNNING;
-            if (!view.equals(told) || over) {
+            if (!view.equals(sent) || over) {
                 String event = "event: " + (over ? run.state() : "progress") + "\ndata: " + view + "\n\n";
                 out.write(event.getBytes(StandardCharsets.UTF_8));
                 silence = 0;
@@ -230,7 +230,7 @@ final class BulkResources {
             if (over || closing || !pause()) {
                 return;
             }
-            told = view;
+            sent = view;
         }
     }
 

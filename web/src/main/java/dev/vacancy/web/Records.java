@@ -188,7 +188,7 @@ final class Records {
         offer.vacancy()
                 .history()
                 .runs(HistoryQuery.all().ofRun(run).atMost(1))
-                .forEach(told -> offer.table(told.table()));
+                .forEach(problem -> offer.table(problem.table()));
     }
 
     private RestorePlan plan(Exchange exchange) {

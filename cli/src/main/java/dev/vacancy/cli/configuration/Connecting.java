@@ -84,11 +84,11 @@ public final class Connecting {
     private HikariDataSource pool(Address address, Terminal terminal) {
         try {
             return result(opening);
-        } catch (ToolException told) {
-            if (isRefusal(told.getCause()) && address.password().isEmpty() && terminal.isThere()) {
+        } catch (ToolException refusal) {
+            if (isRefusal(refusal.getCause()) && address.password().isEmpty() && terminal.isThere()) {
                 return openWithAnswer(address, terminal);
             }
-            throw told;
+            throw refusal;
         }
     }
 
@@ -138,7 +138,7 @@ public final class Connecting {
         try {
             return new HikariDataSource(pool);
         } catch (PoolInitializationException closed) {
-            throw told(address, closed.getCause());
+            throw refusal(address, closed.getCause());
         }
     }
 
@@ -162,7 +162,7 @@ public final class Connecting {
                         || closed.getSQLState().equals("08004"));
     }
 
-    private static ToolException told(Address address, Throwable why) {
+    private static ToolException refusal(Address address, Throwable why) {
         if (isRefusal(why)) {
             return new ToolException(
                     ExitStatus.WRONG_USAGE,

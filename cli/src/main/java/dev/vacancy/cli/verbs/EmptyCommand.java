@@ -55,7 +55,9 @@ public final class EmptyCommand extends DatabaseCommand {
     @Override
     public int on(Session session) {
         By by = By.user(actor).because(reason);
-        EmptyingPlan plan = session.vacancy().plan(new Emptying(table, passingOverTriggers), by);
+        Emptying emptying = Emptying.of(table);
+        EmptyingPlan plan =
+                session.vacancy().plan(passingOverTriggers ? emptying.passingOverAllTriggers() : emptying, by);
         if (!json()) {
             print(text(plan));
         }

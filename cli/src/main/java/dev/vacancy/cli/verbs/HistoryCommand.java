@@ -176,15 +176,15 @@ public final class HistoryCommand extends DatabaseCommand {
         }
         List<List<String>> rows = new ArrayList<>();
         rows.add(List.of("at", "what", "of", "by", "records", "because", "run"));
-        for (TrailRun told : runs) {
+        for (TrailRun each : runs) {
             rows.add(List.of(
-                    told.at().toString().substring(0, 19) + "Z",
-                    told.kind(),
-                    told.which(),
-                    told.who(),
-                    PlanText.number(PlanText.sum(told.counts())),
-                    told.by().reason().orElse("-"),
-                    told.runId().toString().substring(0, 8)));
+                    each.at().toString().substring(0, 19) + "Z",
+                    each.kind(),
+                    each.which(),
+                    each.who(),
+                    PlanText.number(PlanText.sum(each.counts())),
+                    each.by().reason().orElse("-"),
+                    each.runId().toString().substring(0, 8)));
         }
         print(Columns.of(rows));
     }

@@ -153,9 +153,9 @@ public final class BulkWords implements TextElsewhere {
                     name.contains(run.words().get("selection")) ? ERASED : name,
                     ERASED,
                     run.run());
-            Predicate<RecordLine> told =
+            Predicate<RecordLine> reported =
                     line -> line.run().equals(run.run()) && records.test(run.table(), text(line.key()));
-            for (RecordLine line : recordLines(connection, told)) {
+            for (RecordLine line : recordLines(connection, reported)) {
                 update(
                         connection,
                         "delete from vacancy_bulk_record where run_id = ? and place = ?",

@@ -127,10 +127,10 @@ public final class ChunkedRuns implements BulkRuns {
      *
      * @param approval what was agreed to
      * @param options how it is worked on
-     * @param attendant writes before and after
+     * @param participant writes before and after
      * @return the run
      */
-    public BulkRun start(Approval approval, BulkOptions options, RunParticipant attendant) {
+    public BulkRun start(Approval approval, BulkOptions options, RunParticipant participant) {
         requireTables();
         if (!(approval.plan() instanceof PlannedDeletion agreed)) {
             throw new InvalidRequestException(
@@ -142,7 +142,7 @@ public final class ChunkedRuns implements BulkRuns {
         Gate.Standing standing = transactions.reading(connection ->
                 gate.begin(approval, planner.underTheseRules(agreed, planner.scope(connection, request))));
         return begin(
-                agreed.selection(), agreed.by(), agreed.madeAt(), options, standing, Optional.of(agreed), attendant);
+                agreed.selection(), agreed.by(), agreed.madeAt(), options, standing, Optional.of(agreed), participant);
     }
 
     @Override
@@ -162,7 +162,7 @@ public final class ChunkedRuns implements BulkRuns {
             BulkOptions options,
             Gate.Standing standing,
             Optional<PlannedDeletion> agreed,
-            RunParticipant attendant) {
+            RunParticipant participant) {
         Table table = planner.rules().catalog().table(selection.table());
         if (planner.isWatched()) {
             transactions.<Void>reading(connection -> {
@@ -192,7 +192,7 @@ public final class ChunkedRuns implements BulkRuns {
             RunConditions conditions = RunConditions.of(selection, planner.rules(), options, by, moment, standing);
             try {
                 return state.write(connection -> {
-                    attendant.before(connection);
+                    participant.before(connection);
                     tables.insert(connection, run, conditions);
                     try (BufferedReader lines = spool.read()) {
                         tables.insertRecords(connection, run.runId(), lines);
@@ -200,7 +200,7 @@ public final class ChunkedRuns implements BulkRuns {
                         throw new UncheckedIOException(failure);
                     }
                     if (agreed.isPresent()) {
-                        attendant.after(connection, run.runId(), agreed.get());
+                        participant.after(connection, run.runId(), agreed.get());
                     }
                     return run;
                 });

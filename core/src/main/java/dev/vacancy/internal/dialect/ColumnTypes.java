@@ -15,8 +15,8 @@ public interface ColumnTypes {
      * @param schema the table's schema as stored
      * @param table the table's name as stored
      * @param column the column's name as stored
-     * @param told the type as the driver's metadata tells it
+     * @param reported the type as the driver's metadata tells it
      * @return the type
      */
-    ColumnType of(String schema, String table, String column, ColumnType told);
+    ColumnType of(String schema, String table, String column, ColumnType reported);
 }

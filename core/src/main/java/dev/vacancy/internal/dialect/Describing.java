@@ -34,7 +34,7 @@ public interface Describing {
      * @throws SQLException when the database doesn't answer
      */
     default ColumnTypes columnTypes(Connection connection) throws SQLException {
-        return (schema, table, column, told) -> told;
+        return (schema, table, column, reported) -> reported;
     }
 
     /**

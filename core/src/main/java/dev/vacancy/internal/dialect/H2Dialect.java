@@ -53,7 +53,7 @@ final class H2Dialect implements Dialect {
 
     @Override
     public ColumnTypes columnTypes(Connection connection) {
-        return (schema, table, column, told) -> told.castAs(H2Codec.withItsLength(told));
+        return (schema, table, column, reported) -> reported.castAs(H2Codec.withItsLength(reported));
     }
 
     @Override
@@ -117,14 +117,14 @@ final class H2Dialect implements Dialect {
     /** A database in memory is of one process; another one that is reached over the network is known by its address. */
     @Override
     public DatabaseIdentity whereabouts(Connection connection) throws SQLException {
-        DatabaseIdentity told =
+        DatabaseIdentity reported =
                 DatabaseIdentity.ask(connection, "select coalesce(database_path(), ''), current_schema");
-        if (!told.database().isEmpty()) {
-            return told;
+        if (!reported.database().isEmpty()) {
+            return reported;
         }
         String url = connection.getMetaData().getURL();
         return new DatabaseIdentity(
-                url.startsWith(IN_MEMORY) ? DatabaseIdentity.PROCESS + " " + url : url, told.schema());
+                url.startsWith(IN_MEMORY) ? DatabaseIdentity.PROCESS + " " + url : url, reported.schema());
     }
 
     @Override

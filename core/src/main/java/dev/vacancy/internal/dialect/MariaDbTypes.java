@@ -44,22 +44,24 @@ final class MariaDbTypes {
                 String collation = row.getString(7);
                 known.put(
                         List.of(row.getString(1), row.getString(2), row.getString(3)),
-                        told -> type(told, type, whole, characterSet, collation));
+                        reported -> type(reported, type, whole, characterSet, collation));
             }
         }
-        return (schema, table, column, told) -> known.getOrDefault(List.of(schema, table, column), unknown -> unknown)
-                .apply(told);
+        return (schema, table, column, reported) -> known.getOrDefault(
+                        List.of(schema, table, column), unknown -> unknown)
+                .apply(reported);
     }
 
-    private static ColumnType type(ColumnType told, String type, String whole, String characterSet, String collation) {
+    private static ColumnType type(
+            ColumnType reported, String type, String whole, String characterSet, String collation) {
         boolean unsigned = whole.contains("unsigned");
-        int jdbcType = JDBC_TYPES.getOrDefault(type, told.jdbcType());
+        int jdbcType = JDBC_TYPES.getOrDefault(type, reported.jdbcType());
         return new ColumnType(
-                type.equals("bit") || type.equals("year") || !unsigned ? told.name() : type + " unsigned",
+                type.equals("bit") || type.equals("year") || !unsigned ? reported.name() : type + " unsigned",
                 whole.startsWith("tinyint(1)") && !unsigned ? Types.BOOLEAN : jdbcType,
-                told.size(),
-                fraction(type, whole, told.scale()),
-                inJson(type, whole, told.size(), characterSet, collation),
+                reported.size(),
+                fraction(type, whole, reported.scale()),
+                inJson(type, whole, reported.size(), characterSet, collation),
                 collation == null ? "" : characterSet + " " + collation,
                 FINEST_FRACTION,
                 ownForm(type, whole));
@@ -73,9 +75,9 @@ final class MariaDbTypes {
         return whole.startsWith("tinyint(1)") || whole.startsWith("bit") ? "-?[0-9]{1,20}" : "";
     }
 
-    private static int fraction(String type, String whole, int told) {
+    private static int fraction(String type, String whole, int reported) {
         if (!SECONDS.contains(type)) {
-            return told;
+            return reported;
         }
         int digits = whole.indexOf('(');
         return digits < 0 ? 0 : Integer.parseInt(whole.substring(digits + 1, whole.indexOf(')')));

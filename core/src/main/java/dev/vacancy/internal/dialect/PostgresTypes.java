@@ -72,22 +72,23 @@ final class PostgresTypes {
                 String collation = row.getString(8);
                 known.put(
                         List.of(row.getString(1), row.getString(2), row.getString(3)),
-                        told -> type(told, domain, castable, collation));
+                        reported -> type(reported, domain, castable, collation));
             }
         }
-        return (schema, table, column, told) -> known.getOrDefault(List.of(schema, table, column), unknown -> unknown)
-                .apply(told);
+        return (schema, table, column, reported) -> known.getOrDefault(
+                        List.of(schema, table, column), unknown -> unknown)
+                .apply(reported);
     }
 
     /** What metadata tells of the length of a domain is that of the domain, and none at all. */
-    private static ColumnType type(ColumnType told, boolean domain, String castable, String collation) {
+    private static ColumnType type(ColumnType reported, boolean domain, String castable, String collation) {
         int jdbcType = JDBC_TYPES.getOrDefault(castable, Types.OTHER);
-        boolean unlimited = domain || told.size() == Integer.MAX_VALUE;
+        boolean unlimited = domain || reported.size() == Integer.MAX_VALUE;
         return new ColumnType(
-                told.name(),
+                reported.name(),
                 jdbcType,
-                unlimited ? 0 : told.size(),
-                domain ? FINEST_FRACTION : told.scale(),
+                unlimited ? 0 : reported.size(),
+                domain ? FINEST_FRACTION : reported.scale(),
                 castable,
                 collation,
                 FINEST_FRACTION,

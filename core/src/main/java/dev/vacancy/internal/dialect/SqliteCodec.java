@@ -43,7 +43,7 @@ class SqliteCodec implements Codec {
     }
 
     /** A column has the type that its definition names, though the driver tells text for most of them. */
-    static int jdbcType(String declared, int told) {
+    static int jdbcType(String declared, int reported) {
         String type = declared.replaceAll("\\(.*", "").strip().toUpperCase(Locale.ROOT);
         return switch (type) {
             case "DATE" -> Types.DATE;
@@ -56,7 +56,7 @@ class SqliteCodec implements Codec {
             case "BLOB", "BINARY", "VARBINARY" -> Types.VARBINARY;
             // The driver calls a width fixed that SQLite knows nothing of.
             case "CHAR", "CHARACTER", "NCHAR" -> Types.VARCHAR;
-            default -> told;
+            default -> reported;
         };
     }
 

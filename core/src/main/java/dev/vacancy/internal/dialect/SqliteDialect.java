@@ -149,14 +149,14 @@ final class SqliteDialect implements Dialect {
 
     @Override
     public DatabaseIdentity whereabouts(Connection connection) throws SQLException {
-        DatabaseIdentity told =
+        DatabaseIdentity reported =
                 DatabaseIdentity.ask(connection, "select file, '' from pragma_database_list where name = 'main'");
-        return told.database() == null || told.database().isEmpty()
+        return reported.database() == null || reported.database().isEmpty()
                 ? new DatabaseIdentity(
                         DatabaseIdentity.PROCESS + " "
                                 + connection.getMetaData().getURL(),
                         "")
-                : told;
+                : reported;
     }
 
     @Override
@@ -245,16 +245,16 @@ final class SqliteDialect implements Dialect {
                 collations.put(List.of(row.getString(1), row.getString(2)), row.getString(3));
             }
         }
-        return (schema, table, column, told) -> new ColumnType(
-                told.name(),
-                SqliteCodec.jdbcType(told.name(), told.jdbcType()),
+        return (schema, table, column, reported) -> new ColumnType(
+                reported.name(),
+                SqliteCodec.jdbcType(reported.name(), reported.jdbcType()),
                 0,
                 Integer.MAX_VALUE,
-                told.name(),
+                reported.name(),
                 collations.getOrDefault(List.of(table, column), ""),
                 FINEST_FRACTION,
                 // Whatever a column is declared as, any text can be in it; in one for whole numbers that is a mistake.
-                SqliteCodec.jdbcType(told.name(), told.jdbcType()) == Types.BIGINT ? "" : ColumnType.ANY_TEXT);
+                SqliteCodec.jdbcType(reported.name(), reported.jdbcType()) == Types.BIGINT ? "" : ColumnType.ANY_TEXT);
     }
 
     /** The driver's metadata knows too little of keys without a name and of those that name no parent's columns. */

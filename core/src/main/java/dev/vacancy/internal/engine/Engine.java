@@ -244,7 +244,7 @@ public final class Engine {
             // What somebody may do depends on how much of a table it is, which only a plan tells.
             return run(Approval.of(plan(selection, by)), reporting);
         }
-        return told(runner.delete(selection, by, transactions, reporting));
+        return notified(runner.delete(selection, by, transactions, reporting));
     }
 
     /** Carries out a deletion or an emptying that was agreed to. */
@@ -267,14 +267,14 @@ public final class Engine {
     }
 
     /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
-    private Outcome run(Approval approval, Reporting reporting, RunParticipant attendant) {
+    private Outcome run(Approval approval, Reporting reporting, RunParticipant participant) {
         requirePermission(approval.plan());
         if (approval.plan() instanceof EmptyingPlan) {
-            return told(runner.empty(approval, transactions, attendant));
+            return notified(runner.empty(approval, transactions, participant));
         }
         requireDeletion(approval);
         acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Action.SEE, nameOf(table))));
-        return told(runner.run(approval, transactions, reporting, attendant));
+        return notified(runner.run(approval, transactions, reporting, participant));
     }
 
     private static Plan requireDeletion(Approval approval) {
@@ -307,7 +307,7 @@ public final class Engine {
         return erase(approval, RunParticipant.NOBODY);
     }
 
-    private ErasureOutcome erase(Approval approval, RunParticipant attendant) {
+    private ErasureOutcome erase(Approval approval, RunParticipant participant) {
         Plan plan = requireDeletion(approval);
         acting.ifPresent(person -> {
             person.requireDeletion(plan);
@@ -321,38 +321,38 @@ public final class Engine {
                     "Plan a selection of one key with hard().");
         }
         AtomicLong entries = new AtomicLong();
-        Outcome outcome = told(runner.erase(
+        Outcome outcome = notified(runner.erase(
                 approval,
                 transactions,
-                attendant,
+                participant,
                 trail().erasing(plan.table(), plan.roots().get(0).key(), entries::set)));
         return new CompletedErasure(outcome, entries.get());
     }
 
     /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction. */
-    public void carryOut(Approval approval, BulkOptions options, RunParticipant attendant) {
+    public void carryOut(Approval approval, BulkOptions options, RunParticipant participant) {
         acting.ifPresent(person -> permitted(trail(), person).requireRecords(approval.plan()));
         switch (approval.mode()) {
-            case ERASING -> erase(approval, attendant);
+            case ERASING -> erase(approval, participant);
             case IN_CHUNKS -> {
                 requirePermission(approval.plan());
-                chunked().start(approval, options, attendant);
+                chunked().start(approval, options, participant);
             }
             case AT_ONCE -> {
                 if (approval.plan() instanceof RestorePlan) {
-                    trail().restore(approval, attendant);
+                    trail().restore(approval, participant);
                 } else if (approval.plan() instanceof ErasurePlan) {
-                    trail().erase(approval, attendant);
+                    trail().erase(approval, participant);
                 } else if (approval.plan() instanceof MaskingPlan) {
-                    trail().mask(approval, attendant);
+                    trail().mask(approval, participant);
                 } else {
-                    run(approval, Reporting.none(), attendant);
+                    run(approval, Reporting.none(), participant);
                 }
             }
         }
     }
 
-    private Outcome told(Outcome outcome) {
+    private Outcome notified(Outcome outcome) {
         committed.happened(listener -> listener.deleted(outcome));
         return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
     }

@@ -221,10 +221,10 @@ final class MissingParts {
         for (List<String> columns : soft.unique()) {
             List<Column> unique = columns.stream().map(table::column).toList();
             String names = unique.stream().map(Column::name).collect(Collectors.joining(", "));
-            boolean told = rules.latestRow(table).isPresent();
+            boolean appended = rules.latestRow(table).isPresent();
             String uniqueIndex = named(
                     base + "_active_" + unique.stream().map(Column::storedName).collect(Collectors.joining("_")));
-            Optional<String> made = told
+            Optional<String> made = appended
                     ? Optional.empty()
                     : dialect.uniqueAmong(
                             dialect.quote(uniqueIndex),
@@ -232,7 +232,7 @@ final class MissingParts {
                             dialect.names(unique),
                             active.sql());
             if (made.isEmpty()) {
-                remarks.add((told
+                remarks.add((appended
                                 ? "Which row is the latest can't be told by an index"
                                 : dialect.name() + " has no unique index over some of the records only")
                         + ": that no two active"

@@ -111,10 +111,10 @@ record VisibleContent(ActingUser acting) {
 
     private boolean isLabelWithheld(Table table) {
         Label label = acting.catalog().label(table);
-        List<Column> told = label.columns().isEmpty() && table.identity().isEmpty()
+        List<Column> shown = label.columns().isEmpty() && table.identity().isEmpty()
                 ? table.columns().subList(0, 1)
                 : label.columns();
-        return told.stream().anyMatch(column -> acting.isWithheld(table, column));
+        return shown.stream().anyMatch(column -> acting.isWithheld(table, column));
     }
 
     /** A few records, of which a table without a key shows its label or first column only. */

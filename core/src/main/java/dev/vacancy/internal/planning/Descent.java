@@ -27,7 +27,7 @@ final class Descent {
     private final DatabaseCatalog catalog;
     private final Lookup lookup;
     private final Parentage parentage;
-    private final Map<Table, RecordsToDelete> doomed;
+    private final Map<Table, RecordsToDelete> going;
     private final Map<LinkCase, Set<RecordsToDelete.Member>> reached = new LinkedHashMap<>();
     private final Map<LinkCase, Set<RecordsToDelete.Member>> explored = new LinkedHashMap<>();
     private final Map<LinkCase, Integer> rounds = new LinkedHashMap<>();
@@ -35,18 +35,18 @@ final class Descent {
     /**
      * Begins a descent.
      *
-     * @param doomed the records that go, by table; children are added to them
+     * @param going the records that go, by table; children are added to them
      */
-    Descent(DatabaseCatalog catalog, Lookup lookup, Map<Table, RecordsToDelete> doomed) {
+    Descent(DatabaseCatalog catalog, Lookup lookup, Map<Table, RecordsToDelete> going) {
         this.catalog = catalog;
         this.lookup = lookup;
         this.parentage = new Parentage(lookup);
-        this.doomed = doomed;
+        this.going = going;
     }
 
     /** The records of a table that go, none at first. */
     RecordsToDelete recordsOf(Table table) {
-        return doomed.computeIfAbsent(table, this::start);
+        return going.computeIfAbsent(table, this::start);
     }
 
     /** What has to be known of each record of a table: its identity, and whatever its children refer to. */
@@ -78,7 +78,7 @@ final class Descent {
     Optional<List<RecordsToDelete.Member>> childrenUpTo(
             long most, LinkCase way, Collection<RecordsToDelete.Member> parents, KeyDigest digest) {
         Link link = way.rule().link();
-        RecordsToDelete home = doomed.get(link.parent());
+        RecordsToDelete home = going.get(link.parent());
         List<Column> identity = link.child().identity();
         List<List<Object>> rows = new ArrayList<>();
         lookup.eachRecord(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link)), row -> {
@@ -101,7 +101,7 @@ final class Descent {
 
     private List<RecordsToDelete.Member> readNextGeneration(LinkCase way, Collection<RecordsToDelete.Member> parents) {
         Link link = way.rule().link();
-        RecordsToDelete home = doomed.get(link.parent());
+        RecordsToDelete home = going.get(link.parent());
         return add(
                 way,
                 lookup.records(link.child(), columnsRead(link), way.among(home.childrenOf(parents, link))),
@@ -111,7 +111,7 @@ final class Descent {
     private List<RecordsToDelete.Member> add(
             LinkCase way, List<List<Object>> rows, Collection<RecordsToDelete.Member> parents) {
         Link link = way.rule().link();
-        RecordsToDelete home = doomed.get(link.parent());
+        RecordsToDelete home = going.get(link.parent());
         return rows.isEmpty()
                 ? List.of()
                 : add(way, rows, parentage.of(link, rows, home.byReference(parents, link), home));
@@ -123,7 +123,7 @@ final class Descent {
      */
     private List<RecordsToDelete.Member> readDescendants(LinkCase way, Collection<RecordsToDelete.Member> parents) {
         Link link = way.rule().link();
-        RecordsToDelete home = doomed.get(link.parent());
+        RecordsToDelete home = going.get(link.parent());
         Set<RecordsToDelete.Member> known = explored.computeIfAbsent(way, missing -> new HashSet<>());
         List<RecordsToDelete.Member> open =
                 parents.stream().filter(member -> !known.contains(member)).toList();

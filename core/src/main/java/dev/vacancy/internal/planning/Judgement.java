@@ -212,7 +212,10 @@ final class Judgement {
         LinkRule rule = way.rule();
         Link link = rule.link();
         if (rule.rule() == Rule.CASCADE) {
-            addCascade(way, way.among(gathering.childrenOn(link)), tallies.uncounted().contains(link.child()));
+            addCascade(
+                    way,
+                    way.among(gathering.childrenOn(link)),
+                    tallies.uncounted().contains(link.child()));
             return;
         }
         Lookup.Tally tally = tallies.ofStaying(way);

@@ -56,7 +56,7 @@ public final class Planner {
     private final Clock clock;
     private final Limits limits;
     private final String schema;
-    private final RecordObserver onlooker;
+    private final RecordObserver observer;
 
     /**
      * Makes a planner.
@@ -71,8 +71,8 @@ public final class Planner {
         this(rules, dialect, clock, limits, schema, RecordObserver.NOBODY);
     }
 
-    private Planner(Rules rules, Dialect dialect, Clock clock, Limits limits, String schema, RecordObserver onlooker) {
-        this.onlooker = onlooker;
+    private Planner(Rules rules, Dialect dialect, Clock clock, Limits limits, String schema, RecordObserver observer) {
+        this.observer = observer;
         this.rules = rules;
         this.dialect = dialect;
         this.clock = clock;
@@ -87,7 +87,7 @@ public final class Planner {
      * @return the other planner
      */
     public Planner within(Limits other) {
-        return new Planner(rules, dialect, clock, other, schema, onlooker);
+        return new Planner(rules, dialect, clock, other, schema, observer);
     }
 
     /**
@@ -323,7 +323,7 @@ public final class Planner {
      * @return true if selected records are to be shown
      */
     public boolean isWatched() {
-        return onlooker != RecordObserver.NOBODY;
+        return observer != RecordObserver.NOBODY;
     }
 
     /**
@@ -339,7 +339,7 @@ public final class Planner {
                 connection,
                 selected.table(),
                 selected.picked().condition(),
-                record -> onlooker.look(selection, record, true));
+                record -> observer.look(selection, record, true));
     }
 
     /**
@@ -455,7 +455,7 @@ public final class Planner {
         Planned plan(Selection asked, By by, Instant moment) {
             Optional<Condition> active = narrowing();
             Descent descent = new Descent(rules.catalog(), lookup, Map.of());
-            Consumer<RecordContent> look = record -> onlooker.look(asked, record, lookup.locking());
+            Consumer<RecordContent> look = record -> observer.look(asked, record, lookup.locking());
             Roots roots = Roots.read(lookup, descent, rules, selection, active, mostRootsHeld(), look);
             Roots deleted = !rules.isMarked(table) || roots.notFound().isEmpty()
                     ? new Roots(List.of(), roots.notFound(), Optional.empty())

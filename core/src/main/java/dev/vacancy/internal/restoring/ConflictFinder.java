@@ -39,7 +39,7 @@ final class ConflictFinder {
     private final RestoredEntries returned;
     private final Optional<RecordOfRun> chosen;
     private final List<Conflict> conflicts = new ArrayList<>();
-    private final Set<String> told = new LinkedHashSet<>();
+    private final Set<String> reported = new LinkedHashSet<>();
     private final Map<Link, Set<List<String>>> coming = new HashMap<>();
 
     /** Parents that are there or come back as well; the last ones only, as neighbours mostly have the same. */
@@ -83,7 +83,7 @@ final class ConflictFinder {
                     && !column.generated()
                     && CatalogColumn.of(column).declaredDefault().isEmpty()
                     && !row.image().containsKey(column);
-            if (needed && told.add(table + "." + column)) {
+            if (needed && reported.add(table + "." + column)) {
                 conflict(
                         table.name(),
                         row.entry().keyText(),

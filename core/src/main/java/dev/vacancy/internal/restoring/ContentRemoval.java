@@ -38,7 +38,7 @@ record ContentRemoval(
     /** Begins a transaction, and finds out what became of it should its answer be lost. */
     @FunctionalInterface
     interface Writing {
-        <T> T write(String what, UUID run, RunParticipant attendant, Work<T> work);
+        <T> T write(String what, UUID run, RunParticipant participant, Work<T> work);
     }
 
     /** What is done once a plan was made under lock. */
@@ -51,7 +51,7 @@ record ContentRemoval(
         return transactions.reading(connection -> erasure.plan(connection, table, key, by));
     }
 
-    long erase(Approval approval, RunParticipant attendant) {
+    long erase(Approval approval, RunParticipant participant) {
         if (!(approval.plan() instanceof ErasurePlan agreed)) {
             throw ofAnother("This approval is of no erasure from the trail.", "Plan the erasure by planErasure");
         }
@@ -59,7 +59,7 @@ record ContentRemoval(
                 erasure.table(agreed.table()),
                 agreed.key(),
                 agreed.by(),
-                attendant,
+                participant,
                 now -> gate.pass(
                         approval,
                         Mode.AT_ONCE,
@@ -72,10 +72,10 @@ record ContentRemoval(
     }
 
     private long erase(
-            Table table, String key, By by, RunParticipant attendant, Function<PlannedErasure, Passage> through) {
+            Table table, String key, By by, RunParticipant participant, Function<PlannedErasure, Passage> through) {
         return underLock(
                 "erase from the audit trail",
-                attendant,
+                participant,
                 connection -> erasure.plan(connection, table, key, by),
                 through,
                 (passage, now, connection, run) -> erasure.carryOut(passage, now, connection, now.table(), key, run));
@@ -85,14 +85,14 @@ record ContentRemoval(
         return transactions.reading(connection -> masking.plan(connection, sought, by));
     }
 
-    long mask(Approval approval, RunParticipant attendant) {
+    long mask(Approval approval, RunParticipant participant) {
         if (!(approval.plan() instanceof MaskingPlan agreed)) {
             throw ofAnother("This approval is of no masking.", "Plan the masking by planMasking");
         }
         return mask(
                 new SoughtText(agreed.text()),
                 agreed.by(),
-                attendant,
+                participant,
                 now -> gate.pass(
                         approval,
                         Mode.AT_ONCE,
@@ -104,10 +104,10 @@ record ContentRemoval(
         return mask(sought, by, RunParticipant.NOBODY, gate::passUnasked);
     }
 
-    private long mask(SoughtText sought, By by, RunParticipant attendant, Function<PlannedMasking, Passage> through) {
+    private long mask(SoughtText sought, By by, RunParticipant participant, Function<PlannedMasking, Passage> through) {
         return underLock(
                 "mask in the audit trail",
-                attendant,
+                participant,
                 connection -> masking.plan(connection, sought, by),
                 through,
                 masking::carryOut);
@@ -115,18 +115,18 @@ record ContentRemoval(
 
     private <P extends Gated> long underLock(
             String what,
-            RunParticipant attendant,
+            RunParticipant participant,
             Work<P> planning,
             Function<P, Passage> through,
             CarryingOut<P> doing) {
         UUID run = RunNumber.newId();
-        return writing.write(what, run, attendant, connection -> {
-            attendant.before(connection);
+        return writing.write(what, run, participant, connection -> {
+            participant.before(connection);
             tables.beginWriting(connection);
             new Chain(tables).lock(connection);
             P now = planning.on(connection);
             long done = doing.by(through.apply(now), now, connection, run);
-            attendant.after(connection, run, now.proposal());
+            participant.after(connection, run, now.proposal());
             return done;
         });
     }

@@ -79,10 +79,10 @@ final class Erasure {
                 holds.add(PublicForm.run(hold));
             }
         }
-        List<StoredEntry> told = traces.entries().stream()
+        List<StoredEntry> recorded = traces.entries().stream()
                 .filter(entry -> entry.table().equals(table.name()) && key.equals(entry.key()))
                 .toList();
-        boolean there = !planner.keys(connection, table, withKey(table, key, told), 1, false)
+        boolean there = !planner.keys(connection, table, withKey(table, key, recorded), 1, false)
                 .isEmpty();
         Map<String, Long> counts = traces.counts();
         ConsentDemands demands = new ConsentDemands(rules, rules);
@@ -107,8 +107,8 @@ final class Erasure {
     }
 
     /** The trail has keys in the spelling of the database, which isn't always the one that a person is asked for. */
-    private static Condition withKey(Table table, String key, List<StoredEntry> told) {
-        Optional<Map<String, Object>> image = told.stream()
+    private static Condition withKey(Table table, String key, List<StoredEntry> recorded) {
+        Optional<Map<String, Object>> image = recorded.stream()
                 .flatMap(entry -> entry.image().stream())
                 .filter(each -> table.identity().stream().allMatch(column -> each.get(column.name()) != null))
                 .findFirst();

@@ -66,8 +66,8 @@ final class Masking {
         Mentions found = Mentions.of(rules.catalog(), tables, connection, sought);
         TextElsewhere.Found others = elsewhere.look(connection, sought);
         List<Mention> mentions = new ArrayList<>();
-        found.runs().forEach(run -> mentions.add(run.told()));
-        found.entries().forEach(entry -> mentions.add(entry.told()));
+        found.runs().forEach(run -> mentions.add(run.mention()));
+        found.entries().forEach(entry -> mentions.add(entry.mention()));
         mentions.addAll(others.mentions());
         Map<String, Long> counts = new TreeMap<>();
         mentions.forEach(mention -> counts.merge(mention.table(), 1L, Long::sum));

@@ -40,7 +40,7 @@ final class Mentions {
      * @param whole whether the text can't be masked there without making something else of the rest
      */
     record InEntry(StoredEntry entry, StoredRun run, List<String> columns, boolean whole) {
-        Mention told() {
+        Mention mention() {
             return new Mention(
                     run.facts().runId(), entry.table(), Optional.of(entry.keyText()), List.copyOf(columns), whole);
         }
@@ -48,7 +48,7 @@ final class Mentions {
 
     /** What the words of a run have of it. */
     record InRun(StoredRun run, List<String> words) {
-        Mention told() {
+        Mention mention() {
             return new Mention(run.facts().runId(), run.facts().table(), Optional.empty(), words, false);
         }
     }

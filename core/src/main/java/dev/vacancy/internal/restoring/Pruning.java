@@ -84,7 +84,7 @@ final class Pruning {
                 for (StoredEntry entry : portion) {
                     new EntriesByKey(reader)
                             .of(connection, entry.table(), entry.key())
-                            .forEach(told -> held.add(told.run()));
+                            .forEach(other -> held.add(other.run()));
                 }
             });
         }

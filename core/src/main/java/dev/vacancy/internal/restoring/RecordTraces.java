@@ -101,9 +101,9 @@ final class RecordTraces {
     }
 
     private List<StoredEntry> add(String table, String key) throws SQLException {
-        List<StoredEntry> told = new EntriesByKey(reader).of(connection, table, key);
-        told.forEach(entry -> keep(entry));
-        return told;
+        List<StoredEntry> found = new EntriesByKey(reader).of(connection, table, key);
+        found.forEach(entry -> keep(entry));
+        return found;
     }
 
     private void keep(StoredEntry entry) {

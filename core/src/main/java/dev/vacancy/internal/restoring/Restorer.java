@@ -47,7 +47,7 @@ final class Restorer {
     private final Map<String, Long> counts = new LinkedHashMap<>();
     private final Map<String, Long> putBack = new LinkedHashMap<>();
     private final List<String> left = new ArrayList<>();
-    private final Set<Table> told = new HashSet<>();
+    private final Set<Table> reported = new HashSet<>();
     private final CurrentRows standing;
     private final UnchangedRecords untouched;
     private final ConflictFinder obstacles;
@@ -321,7 +321,7 @@ final class Restorer {
 
     /** To come back is a change too, for a column that tells of the last one. */
     private void tellOfChanges(Table table) throws SQLException {
-        if (told.add(table)) {
+        if (reported.add(table)) {
             for (String column : reader.dialect().setAtEachChange(connection, table.schema(), table.storedName())) {
                 tell("The database sets " + table + "." + column + " at each change, so it tells of the restore.");
             }

@@ -139,7 +139,7 @@ final class Restores {
             if (chosen.isEmpty()) {
                 throw new InvalidRequestException(
                         FailureCode.UNKNOWN_RUN,
-                        "Run " + undone.told().facts().runId() + " knows nothing of " + only + ".",
+                        "Run " + undone.recorded().facts().runId() + " knows nothing of " + only + ".",
                         "Ask the history what it did.");
             }
         }
@@ -164,7 +164,7 @@ final class Restores {
                         .filter(ConsentRule::colleague)
                         .isPresent());
         return new PlannedRestore(
-                PublicForm.run(undone.told()),
+                PublicForm.run(undone.recorded()),
                 undone.id(),
                 only,
                 by,
@@ -179,7 +179,7 @@ final class Restores {
     }
 
     /** What is undone: a run, or all runs of a bulk run, the last one first; and the restores of parts of it before. */
-    private record Undone(UUID id, StoredRun told, List<UUID> runs, Optional<Only> only, List<UUID> parts) {}
+    private record Undone(UUID id, StoredRun recorded, List<UUID> runs, Optional<Only> only, List<UUID> parts) {}
 
     private Undone undone(Connection connection, UUID run, Optional<Only> only) throws SQLException {
         List<StoredRun> found = tables.runs(

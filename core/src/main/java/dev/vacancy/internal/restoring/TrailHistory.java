@@ -112,7 +112,7 @@ public final class TrailHistory implements History {
     }
 
     /** Writes a run, or all but what the trail's own run of that id has done already. */
-    private <T> T writing(String what, UUID run, RunParticipant attendant, Work<T> work) {
+    private <T> T writing(String what, UUID run, RunParticipant participant, Work<T> work) {
         AtomicReference<T> result = new AtomicReference<>();
         try {
             ConflictRetry.tryingAgain(
@@ -130,7 +130,7 @@ public final class TrailHistory implements History {
                         }
                     }));
         } catch (OutcomeUnknownException unknown) {
-            new CommitInquiry(rules, dialect, transactions).settle(run, attendant, unknown);
+            new CommitInquiry(rules, dialect, transactions).settle(run, participant, unknown);
         }
         return result.get();
     }
@@ -144,11 +144,11 @@ public final class TrailHistory implements History {
      * Tells runs of some tables only.
      *
      * @param query what is asked
-     * @param told whether runs of a table may be told
+     * @param visible whether runs of a table may be told
      * @return as many as the query wants, of those
      */
-    public List<TrailRun> runs(HistoryQuery query, Predicate<String> told) {
-        return reading().runs(query, told);
+    public List<TrailRun> runs(HistoryQuery query, Predicate<String> visible) {
+        return reading().runs(query, visible);
     }
 
     @Override
@@ -260,11 +260,11 @@ public final class TrailHistory implements History {
      * Erases as was agreed to, with somebody who writes in the same transaction.
      *
      * @param approval what was agreed to
-     * @param attendant writes before and after
+     * @param participant writes before and after
      * @return how many entries have lost their content
      */
-    public long erase(Approval approval, RunParticipant attendant) {
-        return forgetting().erase(approval, attendant);
+    public long erase(Approval approval, RunParticipant participant) {
+        return forgetting().erase(approval, participant);
     }
 
     @Override
@@ -286,11 +286,11 @@ public final class TrailHistory implements History {
      * Masks as was agreed to, with somebody who writes in the same transaction.
      *
      * @param approval what was agreed to
-     * @param attendant writes before and after
+     * @param participant writes before and after
      * @return in how many places the text stood
      */
-    public long mask(Approval approval, RunParticipant attendant) {
-        return forgetting().mask(approval, attendant);
+    public long mask(Approval approval, RunParticipant participant) {
+        return forgetting().mask(approval, participant);
     }
 
     @Override
@@ -365,17 +365,17 @@ public final class TrailHistory implements History {
      * Undoes a run as was agreed to, with somebody who writes in the same transaction.
      *
      * @param approval what was agreed to
-     * @param attendant writes before and after
+     * @param participant writes before and after
      * @return what came back
      */
-    public RestoreOutcome restore(Approval approval, RunParticipant attendant) {
+    public RestoreOutcome restore(Approval approval, RunParticipant participant) {
         RestorePlan plan = requireRestore(approval);
         Restores restores = restores();
         UUID id = RunNumber.newId();
-        RestoreOutcome outcome = writing("restore run " + plan.undone(), id, attendant, connection -> {
-            attendant.before(connection);
+        RestoreOutcome outcome = writing("restore run " + plan.undone(), id, participant, connection -> {
+            participant.before(connection);
             RestoreOutcome done = restores.restore(connection, approval, id);
-            attendant.after(connection, id, plan);
+            participant.after(connection, id, plan);
             return done;
         });
         restored.accept(outcome);

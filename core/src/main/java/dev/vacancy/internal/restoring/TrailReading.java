@@ -49,12 +49,12 @@ final class TrailReading {
     }
 
     /** Tells runs of some tables only, as many as the query wants of those. */
-    List<TrailRun> runs(HistoryQuery query, Predicate<String> told) {
+    List<TrailRun> runs(HistoryQuery query, Predicate<String> visible) {
         Asked asked = Asked.of(query);
         query.table().ifPresent(table -> asked.and("table_name = ?", table));
         return transactions.reading(connection -> {
             List<String> untold = tables.tablesOfRuns(connection).stream()
-                    .filter(table -> !told.test(table))
+                    .filter(table -> !visible.test(table))
                     .toList();
             untold.forEach(table -> asked.and("table_name <> ?", table));
             return tables
@@ -128,7 +128,7 @@ final class TrailReading {
                             connection,
                             asked.words() + " order by run_no, step, place limit " + portion + " offset " + place,
                             asked.values.toArray());
-                    told(connection, read, run).stream()
+                    visible(connection, read, run).stream()
                             .filter(entry ->
                                     query.key().map(entry.key()::equals).orElse(true))
                             .filter(mayKnow)
@@ -173,15 +173,16 @@ final class TrailReading {
     }
 
     /** What came back was what another entry says. */
-    private List<TrailEntry> told(Connection connection, List<StoredEntry> entries, StoredRun run) throws SQLException {
+    private List<TrailEntry> visible(Connection connection, List<StoredEntry> entries, StoredRun run)
+            throws SQLException {
         Map<Reference, StoredEntry> originals =
                 run.facts().kind().restores() ? reader.originals(connection, entries) : Map.of();
         return entries.stream()
-                .map(entry -> told(entry, Optional.ofNullable(entry.about()).map(originals::get), run))
+                .map(entry -> visible(entry, Optional.ofNullable(entry.about()).map(originals::get), run))
                 .toList();
     }
 
-    private TrailEntry told(StoredEntry entry, Optional<StoredEntry> original, StoredRun run) {
+    private TrailEntry visible(StoredEntry entry, Optional<StoredEntry> original, StoredRun run) {
         TrailRun whole = PublicForm.run(run);
         return new TrailEntry(
                 whole.runId(),
@@ -194,7 +195,7 @@ final class TrailReading {
                 whole.colleague(),
                 whole.at(),
                 Optional.of(original.orElse(entry))
-                        .filter(told -> told.action() != Action.ERASED && told.action() != Action.MASKED)
+                        .filter(visible -> visible.action() != Action.ERASED && visible.action() != Action.MASKED)
                         .flatMap(StoredEntry::image)
                         .map(image -> readable(entry.table(), image)),
                 entry.alteration().map(image -> readable(entry.table(), image)));
@@ -242,7 +243,7 @@ final class TrailReading {
                                 .filter(entry ->
                                         query.key().map(entry.keyText()::equals).orElse(true))
                                 .toList();
-                        told(connection, asked, run).forEach(each);
+                        visible(connection, asked, run).forEach(each);
                     });
                 }
             }

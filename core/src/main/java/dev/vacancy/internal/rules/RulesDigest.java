@@ -99,13 +99,13 @@ final class RulesDigest {
         return text.length() + ":" + text;
     }
 
-    private <K, V> RulesDigest add(String what, Map<K, V> parts, BiFunction<K, V, String> told) {
-        return add(what, parts.entrySet(), part -> told.apply(part.getKey(), part.getValue()));
+    private <K, V> RulesDigest add(String what, Map<K, V> parts, BiFunction<K, V, String> text) {
+        return add(what, parts.entrySet(), part -> text.apply(part.getKey(), part.getValue()));
     }
 
-    private <T> RulesDigest add(String what, Collection<T> parts, Function<T, String> told) {
+    private <T> RulesDigest add(String what, Collection<T> parts, Function<T, String> text) {
         add(what);
-        List<String> texts = parts.stream().map(told).sorted().toList();
+        List<String> texts = parts.stream().map(text).sorted().toList();
         add(String.valueOf(texts.size()));
         texts.forEach(this::add);
         return this;

@@ -39,15 +39,15 @@ public final class CommitInquiry {
      * Returns if the run has been committed.
      *
      * @param run its id
-     * @param attendant who may have written in its transaction
+     * @param participant who may have written in its transaction
      * @param unknown how the answer was lost
      * @throws DatabaseException when it has been taken back
      * @throws OutcomeUnknownException when nothing tells
      */
-    public void settle(UUID run, RunParticipant attendant, OutcomeUnknownException unknown) {
+    public void settle(UUID run, RunParticipant participant, OutcomeUnknownException unknown) {
         Optional<Boolean> committed;
         try {
-            committed = look(run, attendant);
+            committed = look(run, participant);
         } catch (VacancyException unreachable) {
             OutcomeUnknownException still = unknown.of(run);
             still.addSuppressed(unreachable);
@@ -66,7 +66,7 @@ public final class CommitInquiry {
     }
 
     /** The run's transaction holds the lock of the trail until it has ended, so whoever gets that lock sees what came of it. */
-    private Optional<Boolean> look(UUID run, RunParticipant attendant) {
+    private Optional<Boolean> look(UUID run, RunParticipant participant) {
         if (rules.recording().isPresent()) {
             TrailTables tables = new TrailTables(rules.recording().get().trail(), dialect);
             return transactions.writing(connection -> {
@@ -76,6 +76,6 @@ public final class CommitInquiry {
                         !tables.runs(connection, "run_id = ?", run.toString()).isEmpty());
             });
         }
-        return transactions.writing(attendant::happened);
+        return transactions.writing(participant::happened);
     }
 }

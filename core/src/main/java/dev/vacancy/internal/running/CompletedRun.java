@@ -69,18 +69,18 @@ public record CompletedRun(
     }
 
     /** The same, with what was left out as it was told before. */
-    CompletedRun leavingOut(List<Skipped> told) {
-        return showing(deleted, told);
+    CompletedRun leavingOut(List<Skipped> leftOut) {
+        return showing(deleted, leftOut);
     }
 
     /**
      * Returns the same outcome as somebody sees it.
      *
      * @param shown the selected records
-     * @param told the records that were left out
+     * @param leftOut the records that were left out
      * @return the outcome
      */
-    public CompletedRun showing(List<RecordContent> shown, List<Skipped> told) {
+    public CompletedRun showing(List<RecordContent> shown, List<Skipped> leftOut) {
         return new CompletedRun(
                 runId,
                 table,
@@ -93,7 +93,7 @@ public record CompletedRun(
                 shown,
                 selected,
                 notFound,
-                told,
+                leftOut,
                 keys,
                 changedKeys,
                 fingerprint);

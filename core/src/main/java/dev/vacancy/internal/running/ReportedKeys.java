@@ -29,10 +29,11 @@ record ReportedKeys(Map<String, List<Key>> gone, Map<String, List<Key>> changed)
             changed.put(table, new LinkedHashSet<>());
         }
         for (Step step : planned.steps()) {
-            Map<String, Set<Key>> told = step instanceof Step.Delete || step instanceof Step.Mark ? gone : changed;
+            Map<String, Set<Key>> reported = step instanceof Step.Delete || step instanceof Step.Mark ? gone : changed;
             // A foreign key that is only emptied so that its record can go is told with that record.
-            if (!(step instanceof Step.Loosen) && told.containsKey(step.table().name())) {
-                told.get(step.table().name())
+            if (!(step instanceof Step.Loosen)
+                    && reported.containsKey(step.table().name())) {
+                reported.get(step.table().name())
                         .addAll(planner.keys(connection, step.table(), step.condition(), Integer.MAX_VALUE, false));
             }
         }

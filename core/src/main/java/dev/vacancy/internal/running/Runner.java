@@ -95,16 +95,16 @@ public final class Runner {
      * @param approval what was agreed to
      * @param transactions where to run it
      * @param reporting what to tell besides
-     * @param attendant writes before and after
+     * @param participant writes before and after
      * @return what happened
      * @throws StalePlanException when the plan would be another one now
      * @throws LockedException when somebody else holds one of the records
      * @throws DatabaseException when the database refuses a statement
      */
-    public Outcome run(Approval approval, Transactions transactions, Reporting reporting, RunParticipant attendant) {
+    public Outcome run(Approval approval, Transactions transactions, Reporting reporting, RunParticipant participant) {
         PlannedDeletion agreed = (PlannedDeletion) approval.plan();
         refuseOverlooking(agreed.counts().keySet(), transactions);
-        Outcome outcome = run(transactions, reporting, attendant, new Agreed(approval, Mode.AT_ONCE));
+        Outcome outcome = run(transactions, reporting, participant, new Agreed(approval, Mode.AT_ONCE));
         // The same as in the run, by the fingerprint, and with the children's names.
         return ((CompletedRun) outcome).leavingOut(agreed.skipped());
     }
@@ -161,14 +161,14 @@ public final class Runner {
      *
      * @param approval what was agreed to
      * @param transactions where to run it
-     * @param attendant writes before and after
+     * @param participant writes before and after
      * @param erasing erases it
      * @return what happened
      */
-    public Outcome erase(Approval approval, Transactions transactions, RunParticipant attendant, Erasing erasing) {
+    public Outcome erase(Approval approval, Transactions transactions, RunParticipant participant, Erasing erasing) {
         PlannedDeletion agreed = (PlannedDeletion) approval.plan();
         refuseOverlooking(agreed.counts().keySet(), transactions);
-        return run(transactions, Reporting.none(), attendant, new Agreed(approval, Mode.ERASING) {
+        return run(transactions, Reporting.none(), participant, new Agreed(approval, Mode.ERASING) {
             @Override
             public Optional<Erasing> erasing() {
                 return Optional.of(erasing);
@@ -210,21 +210,25 @@ public final class Runner {
         }
     }
 
-    private Outcome run(Transactions transactions, Reporting reporting, RunParticipant attendant, Attempt attempt) {
+    private Outcome run(Transactions transactions, Reporting reporting, RunParticipant participant, Attempt attempt) {
         Instant start = clock.instant();
         boolean again = reporting.records().isEmpty();
         return ConflictRetry.tryingAgain(
-                transactions, again, () -> once(start, transactions, reporting, attendant, attempt));
+                transactions, again, () -> once(start, transactions, reporting, participant, attempt));
     }
 
     private Outcome once(
-            Instant start, Transactions transactions, Reporting reporting, RunParticipant attendant, Attempt attempt) {
+            Instant start,
+            Transactions transactions,
+            Reporting reporting,
+            RunParticipant participant,
+            Attempt attempt) {
         UUID runId = RunNumber.newId();
         AtomicReference<CompletedRun> done = new AtomicReference<>();
         Optional<HoldsInForce> holds = holds(transactions);
         try {
             transactions.<Void>writing(connection -> {
-                attendant.before(connection);
+                participant.before(connection);
                 Planned planned = attempt.plan(connection, holds);
                 PlannedDeletion now = planned.plan();
                 Passage passage = attempt.pass(now);
@@ -241,14 +245,14 @@ public final class Runner {
                 if (attempt.erasing().isPresent()) {
                     attempt.erasing().get().end(connection, passage);
                 }
-                attendant.after(connection, runId, now);
+                participant.after(connection, runId, now);
                 done.set(outcome(runId, start, now, counts, keys));
                 return null;
             });
         } catch (LockNotGranted lock) {
             throw named(lock, transactions);
         } catch (OutcomeUnknownException unknown) {
-            new CommitInquiry(planner.rules(), dialect, transactions).settle(runId, attendant, unknown);
+            new CommitInquiry(planner.rules(), dialect, transactions).settle(runId, participant, unknown);
         }
         return done.get().took(Duration.between(start, clock.instant()));
     }
@@ -360,24 +364,25 @@ public final class Runner {
      *
      * @param approval what was agreed to
      * @param transactions where to run it
-     * @param attendant writes before and after
+     * @param participant writes before and after
      * @return what happened
      * @throws StalePlanException when there are other records by now
      * @throws LockedException when somebody else holds one of the records
      */
-    public Outcome empty(Approval approval, Transactions transactions, RunParticipant attendant) {
+    public Outcome empty(Approval approval, Transactions transactions, RunParticipant participant) {
         Instant start = clock.instant();
-        return ConflictRetry.tryingAgain(transactions, true, () -> emptyOnce(approval, start, transactions, attendant));
+        return ConflictRetry.tryingAgain(
+                transactions, true, () -> emptyOnce(approval, start, transactions, participant));
     }
 
-    private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions, RunParticipant attendant) {
+    private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions, RunParticipant participant) {
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits(), gate);
         UUID runId = RunNumber.newId();
         AtomicReference<EmptyingPlan> done = new AtomicReference<>();
         Optional<HoldsInForce> holds = holds(transactions);
         try {
             transactions.<Void>writing(connection -> {
-                attendant.before(connection);
+                participant.before(connection);
                 Passage passage = emptier.empty(approval, witness(runId), holds, connection);
                 EmptyingPlan emptied = (EmptyingPlan) passage.plan().proposal();
                 done.set(emptied);
@@ -388,13 +393,13 @@ public final class Runner {
                             Set.of(emptied.table().name()),
                             connection);
                 }
-                attendant.after(connection, runId, emptied);
+                participant.after(connection, runId, emptied);
                 return null;
             });
         } catch (LockNotGranted lock) {
             throw named(lock, transactions);
         } catch (OutcomeUnknownException unknown) {
-            new CommitInquiry(planner.rules(), dialect, transactions).settle(runId, attendant, unknown);
+            new CommitInquiry(planner.rules(), dialect, transactions).settle(runId, participant, unknown);
         }
         EmptyingPlan emptied = done.get();
         return new CompletedRun(

@@ -171,7 +171,7 @@ public final class CatalogReader {
 
     private Column column(Place place, ResultSet rows, ColumnTypes types) throws SQLException {
         String stored = rows.getString("COLUMN_NAME");
-        ColumnType told = ColumnType.of(
+        ColumnType reported = ColumnType.of(
                 rows.getString("TYPE_NAME"),
                 rows.getInt("DATA_TYPE"),
                 rows.getInt("COLUMN_SIZE"),
@@ -179,7 +179,7 @@ public final class CatalogReader {
         return new CatalogColumn(
                 shown(stored, foldsToUpper),
                 stored,
-                types.of(place.schema, place.name, stored, told),
+                types.of(place.schema, place.name, stored, reported),
                 rows.getInt("NULLABLE") != DatabaseMetaData.columnNoNulls,
                 Optional.ofNullable(rows.getString("COLUMN_DEF")),
                 "YES".equals(rows.getString("IS_GENERATEDCOLUMN")),

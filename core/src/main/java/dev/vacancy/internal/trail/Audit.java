@@ -156,8 +156,8 @@ public final class Audit {
         Optional<StoredEntry> pointer = run.words().erasedBy() == null
                 ? Optional.empty()
                 : reader.pointer(connection, run.words().erasedBy(), Reference.toRun(run.number()));
-        return pointer.filter(told -> told.word().equals(Action.MASKED.word()))
-                .filter(told -> run.remains().equals(told.content()) && run.isSound())
+        return pointer.filter(entry -> entry.word().equals(Action.MASKED.word()))
+                .filter(known -> run.remains().equals(known.content()) && run.isSound())
                 .isPresent();
     }
 
@@ -217,24 +217,25 @@ public final class Audit {
         Long eraser = pointer.run();
         if (about.isToRun()) {
             Optional<StoredRun> run = readable(connection, "run_no = ?", about.run());
-            boolean told = run.isPresent() && eraser.equals(run.get().words().erasedBy());
-            count(erasedWords, eraser, told);
+            boolean recorded =
+                    run.isPresent() && eraser.equals(run.get().words().erasedBy());
+            count(erasedWords, eraser, recorded);
             Long later = run.map(found -> found.words().erasedBy()).orElse(null);
-            if (!told && (run.isPresent() || reachesBack) && !isSuperseded(connection, about, later, place)) {
+            if (!recorded && (run.isPresent() || reachesBack) && !isSuperseded(connection, about, later, place)) {
                 fault("The words of the selection of the run no. " + about.run() + " were erased and are there again.");
             }
             return;
         }
         Optional<StoredEntry> entry = reader.at(connection, about);
-        boolean told = entry.isPresent() && eraser.equals(entry.get().erasedBy());
-        count(erasedEntries, eraser, told);
+        boolean recorded = entry.isPresent() && eraser.equals(entry.get().erasedBy());
+        count(erasedEntries, eraser, recorded);
         Long later = entry.map(StoredEntry::erasedBy).orElse(null);
-        if (!told && isSuperseded(connection, about, later, place)) {
+        if (!recorded && isSuperseded(connection, about, later, place)) {
             return;
         }
-        if (entry.isPresent() ? !told : reachesBack) {
+        if (entry.isPresent() ? !recorded : reachesBack) {
             fault("What was erased from entry " + about + " is there again, or the entry is gone.");
-        } else if (told && !isWhatRemained(entry.get(), pointer)) {
+        } else if (recorded && !isWhatRemained(entry.get(), pointer)) {
             fault(name(entry.get()) + " was changed.");
         }
     }
@@ -256,8 +257,8 @@ public final class Audit {
                 && erased.remains().equals(pointer.content());
     }
 
-    private static void count(Map<Long, Long> erasures, Long eraser, boolean told) {
-        if (told) {
+    private static void count(Map<Long, Long> erasures, Long eraser, boolean recorded) {
+        if (recorded) {
             erasures.merge(eraser, -1L, Long::sum);
         }
     }

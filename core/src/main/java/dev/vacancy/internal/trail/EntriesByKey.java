@@ -35,9 +35,9 @@ public record EntriesByKey(EntryReader reader) {
                         + ".erased_by is null or " + alias + ".content is not null or " + alias
                         + ".altered is not null)",
                 Binding.of(table));
-        List<StoredEntry> told = new ArrayList<>(withKeys(connection, List.of(key), further));
-        told.sort(Comparator.comparing(StoredEntry::reference));
-        return told;
+        List<StoredEntry> found = new ArrayList<>(withKeys(connection, List.of(key), further));
+        found.sort(Comparator.comparing(StoredEntry::reference));
+        return found;
     }
 
     /**

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.yaml;
 
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.internal.request.GivenSoftDelete;
 import dev.vacancy.internal.request.WrittenRules.SoftTable;
 import dev.vacancy.rule.SoftDelete;
 import java.time.Period;
@@ -62,7 +63,7 @@ final class DeletesSection {
                 problems.unknown(value.line(), word, WORDS);
             }
         });
-        SoftDelete soft = new SoftDelete(
+        SoftDelete soft = new GivenSoftDelete(
                 Optional.empty(),
                 text(words, ACTOR),
                 text(words, TIME),

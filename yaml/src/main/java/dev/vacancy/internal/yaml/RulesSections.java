@@ -2,6 +2,7 @@ package dev.vacancy.internal.yaml;
 
 import dev.vacancy.Criteria;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.internal.request.GivenClause;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.IgnoredPlace;
 import dev.vacancy.internal.request.WrittenRules.LabelOfTable;
@@ -155,7 +156,7 @@ final class RulesSections {
         if (reason.isEmpty() && rule != Rule.REASSIGN && !values.isEmpty()) {
             problems.add(node.line(), "'" + word + "' takes no value");
         }
-        return Optional.of(new Clause(rule, Optional.empty(), reason, rule == Rule.REASSIGN ? values : List.of()));
+        return Optional.of(new GivenClause(rule, Optional.empty(), reason, rule == Rule.REASSIGN ? values : List.of()));
     }
 
     private Optional<Clause> narrowed(Clause clause, YamlNode when) {

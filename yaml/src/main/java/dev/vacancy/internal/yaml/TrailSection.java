@@ -1,5 +1,6 @@
 package dev.vacancy.internal.yaml;
 
+import dev.vacancy.internal.request.GivenTrail;
 import dev.vacancy.rule.Trail;
 import java.util.ArrayList;
 import java.util.List;
@@ -38,7 +39,7 @@ final class TrailSection {
             }
         });
         Trail usual = Trail.defaults();
-        return Optional.of(new Trail(
+        return Optional.of(new GivenTrail(
                 text(words, "schema"),
                 text(words, "runs").orElse(usual.runs()),
                 text(words, "entries").orElse(usual.entries()),

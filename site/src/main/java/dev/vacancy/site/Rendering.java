@@ -41,6 +41,8 @@ final class Rendering {
         // Wide tables are moved by themselves, not with the page; by the keyboard too.
         return html.replace("<table>", "<div class=\"wide\" tabindex=\"0\"><table>")
                 .replace("</table>", "</table></div>")
+                // A header without a word says nothing to whoever is read to.
+                .replace("<th></th>", "<td></td>")
                 .replace("<pre>", "<pre tabindex=\"0\">");
     }
 

@@ -12,6 +12,8 @@ import java.util.Map;
  *         .withholding((by, table, column) -> column.equals("phone")));
  * }</pre>
  *
+ * <p>It may be asked by many threads at a time.
+ *
  * @since 0.1
  */
 @FunctionalInterface

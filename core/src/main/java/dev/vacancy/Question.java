@@ -16,6 +16,8 @@ import org.jspecify.annotations.Nullable;
 /**
  * What a person is asked about a plan of any kind. Every answer but a clear yes is a no.
  *
+ * <p>It is immutable.
+ *
  * @since 0.1
  */
 public final class Question {

@@ -30,6 +30,8 @@ import java.util.stream.Collectors;
  *
  * <p>A key may be given as text, the way a URL or a command line has it; it is read strictly by the column's type.
  *
+ * <p>It is immutable: each method returns another one.
+ *
  * @since 0.1
  */
 public final class Selection {

@@ -363,4 +363,14 @@ public final class Vacancy {
     public Catalog catalog() {
         return engine.catalog();
     }
+
+    /**
+     * Tells which kind of database this is over, and how much of it is known.
+     *
+     * @return such as {@code Vacancy over PostgreSQL, 13 tables}
+     */
+    @Override
+    public String toString() {
+        return engine.toString();
+    }
 }

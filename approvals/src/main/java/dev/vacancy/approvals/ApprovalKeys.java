@@ -11,6 +11,8 @@ import java.util.Map;
  * What approvals that travel are signed with, and how long they hold. The newest key signs; older ones still verify, so that keys
  * can be changed while approvals are on their way.
  *
+ * <p>They are immutable.
+ *
  * @since 0.1
  */
 public final class ApprovalKeys {

@@ -32,6 +32,8 @@ import org.jspecify.annotations.Nullable;
  *
  * <p>Which were redeemed is written in a table of its own, {@code vacancy_redeemed}, in the transaction of the run.
  *
+ * <p>It is safe for use by many threads.
+ *
  * @since 0.1
  */
 public final class Approvals {

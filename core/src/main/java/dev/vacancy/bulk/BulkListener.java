@@ -7,6 +7,8 @@ import java.util.List;
  * Is told how a bulk run goes on, by the worker that it is given to. What it throws ends that worker, and nothing that is
  * committed.
  *
+ * <p>It is called by whoever works on the run, in turn.
+ *
  * @since 0.1
  */
 @FunctionalInterface

@@ -15,6 +15,8 @@ import java.util.Optional;
  * runs.start(approval, BulkOptions.defaults().exempting(onLoan));
  * }</pre>
  *
+ * <p>Workers of several threads may ask the same one at a time.
+ *
  * @since 0.1
  */
 public interface Exemption {

@@ -14,6 +14,8 @@ import java.util.function.Consumer;
 /**
  * The audit trail: what happened, who wanted it, and what the records were.
  *
+ * <p>It is safe for use by many threads.
+ *
  * @since 0.1
  */
 public interface History {

@@ -18,6 +18,8 @@ import java.util.TreeMap;
  * <p>English and German are there. An application that wants others, or another tone, gives a bundle with some or all of the
  * keys of {@code dev/vacancy/wording/Words.properties}; what it lacks is English.
  *
+ * <p>It is immutable, and safe for use by many threads.
+ *
  * @since 0.1
  */
 public final class Wording {
@@ -164,5 +166,15 @@ public final class Wording {
             }
         }
         throw new MissingResourceException("There are no words for " + key + ".", WORDS, key);
+    }
+
+    /**
+     * Tells its language.
+     *
+     * @return such as {@code wording in de}
+     */
+    @Override
+    public String toString() {
+        return "wording in " + locale.toLanguageTag();
     }
 }

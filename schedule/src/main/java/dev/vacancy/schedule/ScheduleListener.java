@@ -6,6 +6,8 @@ import dev.vacancy.bulk.BulkRun;
 /**
  * Is told what scheduled deletions come to, by the worker that it is given to.
  *
+ * <p>It is called by the threads of the worker.
+ *
  * @since 0.1
  */
 public interface ScheduleListener extends BulkListener {

@@ -42,6 +42,8 @@ import javax.sql.DataSource;
  * }
  * }</pre>
  *
+ * <p>It is safe for use by many threads.
+ *
  * @since 0.1
  */
 public final class ScheduledRuns {

@@ -7,6 +7,8 @@ import java.util.Optional;
 /**
  * Says who sends a request. Authentication is the container's or the application's; without an actor every request is refused.
  *
+ * <p>It is asked by each request's thread.
+ *
  * @since 0.1
  */
 @FunctionalInterface

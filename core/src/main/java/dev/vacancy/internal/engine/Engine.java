@@ -450,4 +450,10 @@ public final class Engine {
     public Rules rules() {
         return rules;
     }
+
+    @Override
+    public String toString() {
+        return "Vacancy over " + dialect.name() + ", " + catalog().tables().size() + " tables"
+                + acting.map(person -> ", acting for " + person.by().actor()).orElse("");
+    }
 }

@@ -220,6 +220,20 @@ class DirectDeletionTest {
     }
 
     @OnEveryEngine
+    void theHistoryNamesWhatWentAndNotWhatWasLeftOut(Engine engine) {
+        Database database = larkmoor(engine);
+        Vacancy vacancy = Vacancy.over(database.source(), BOOK);
+
+        Outcome outcome =
+                vacancy.delete(Selection.of("hive").keys(List.of(1, 3)).skippingBlocked(), NIGHTLY);
+
+        assertThat(outcome.skipped()).hasSize(1);
+        assertThat(vacancy.history().runs(HistoryQuery.all()))
+                .singleElement()
+                .satisfies(run -> assertThat(run.which()).isEqualTo("hive 1"));
+    }
+
+    @OnEveryEngine
     void aCompositeKeyIsAListOfValuesEitherWay(Engine engine) {
         Database database = larkmoor(engine);
         Vacancy vacancy = Vacancy.over(database.source(), BOOK);

@@ -309,7 +309,9 @@ public final class Runner {
                     passage.by().reason(),
                     TrailTables.text(now),
                     plan.table().name(),
-                    partOf.isPresent() ? gone(plan) : plan.selection().words(),
+                    partOf.isPresent() || !plan.skipped().isEmpty()
+                            ? gone(plan)
+                            : plan.selection().words(),
                     rules.digest(),
                     plan.counts(),
                     partOf,
@@ -321,13 +323,13 @@ public final class Runner {
         return deleted.with(plan.counts());
     }
 
-    /** Of a chunk, what it took and not what it was to take: the rest is told by the bulk run. */
-    private static String gone(PlannedDeletion chunk) {
-        if (chunk.roots().size() < chunk.selected()) {
-            return chunk.selection().words();
+    /** What went and not what was to go: the rest of a chunk is told by its bulk run, what was blocked by the outcome. */
+    private static String gone(PlannedDeletion plan) {
+        if (plan.roots().size() < plan.selected()) {
+            return plan.selection().words();
         }
-        return Selection.of(chunk.table().name())
-                .keys(chunk.roots().stream().map(root -> root.key().values()).toList())
+        return Selection.of(plan.table().name())
+                .keys(plan.roots().stream().map(root -> root.key().values()).toList())
                 .words();
     }
 

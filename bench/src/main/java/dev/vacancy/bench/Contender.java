@@ -89,7 +89,7 @@ enum Contender {
     },
 
     /** One hive after the other through Vacancy, planned and run. */
-    ONE_BY_ONE("Vacancy plan and run, one at a time") {
+    ONE_BY_ONE("Vacancy plan and run, hive by hive") {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
             stage.time(label(), () -> {
@@ -102,7 +102,7 @@ enum Contender {
     },
 
     /** One hive after the other by a program that has decided. */
-    DIRECT_ONE_BY_ONE("Vacancy delete, one at a time") {
+    DIRECT_ONE_BY_ONE("Vacancy delete, hive by hive") {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
             stage.time(label(), () -> {
@@ -169,7 +169,7 @@ enum Contender {
     },
 
     /** One hive after the other by plain JDBC, the database's own cascade doing the rest. */
-    ONE_BY_ONE_OWN("own cascade, one at a time") {
+    ONE_BY_ONE_OWN("own cascade, hive by hive") {
         @Override
         void delete(Stage stage, int first, int last) throws SQLException {
             stage.time(label(), () -> {

@@ -42,8 +42,8 @@ final class Report {
             new Watched("Vacancy run, with trail", "own cascade, with row trigger", 0.7),
             new Watched("Vacancy run, with trail", "Vacancy run", 3),
             new Watched("Vacancy restore", "Vacancy run, with trail", 1.5),
-            new Watched("Vacancy delete, one at a time", "own cascade, one at a time", 6),
-            new Watched("Vacancy plan and run, one at a time", "own cascade, one at a time", NONE));
+            new Watched("Vacancy delete, hive by hive", "own cascade, hive by hive", 6),
+            new Watched("Vacancy plan and run, hive by hive", "own cascade, hive by hive", NONE));
 
     /** Two contenders whose ratio is watched at each size. */
     private record Watched(String above, String below, double most) {}

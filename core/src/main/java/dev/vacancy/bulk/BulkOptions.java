@@ -73,16 +73,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions named(String text) {
-        return new GivenBulkOptions(
-                Optional.of(text),
-                chunk(),
-                targetDuration(),
-                maxPerTransaction(),
-                pause(),
-                tolerance(),
-                stopAtFailure(),
-                exemption(),
-                asSelected());
+        return GivenBulkOptions.changed(this, options -> options.name = Optional.of(text));
     }
 
     /**
@@ -92,16 +83,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions chunk(int records) {
-        return new GivenBulkOptions(
-                name(),
-                OptionalInt.of(records),
-                targetDuration(),
-                maxPerTransaction(),
-                pause(),
-                tolerance(),
-                stopAtFailure(),
-                exemption(),
-                asSelected());
+        return GivenBulkOptions.changed(this, options -> options.chunk = OptionalInt.of(records));
     }
 
     /**
@@ -111,16 +93,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions targetDuration(Duration time) {
-        return new GivenBulkOptions(
-                name(),
-                chunk(),
-                time,
-                maxPerTransaction(),
-                pause(),
-                tolerance(),
-                stopAtFailure(),
-                exemption(),
-                asSelected());
+        return GivenBulkOptions.changed(this, options -> options.targetDuration = time);
     }
 
     /**
@@ -130,16 +103,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions maxPerTransaction(long records) {
-        return new GivenBulkOptions(
-                name(),
-                chunk(),
-                targetDuration(),
-                records,
-                pause(),
-                tolerance(),
-                stopAtFailure(),
-                exemption(),
-                asSelected());
+        return GivenBulkOptions.changed(this, options -> options.maxPerTransaction = records);
     }
 
     /**
@@ -149,16 +113,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions pause(Duration time) {
-        return new GivenBulkOptions(
-                name(),
-                chunk(),
-                targetDuration(),
-                maxPerTransaction(),
-                time,
-                tolerance(),
-                stopAtFailure(),
-                exemption(),
-                asSelected());
+        return GivenBulkOptions.changed(this, options -> options.pause = time);
     }
 
     /**
@@ -168,16 +123,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions tolerating(long records) {
-        return new GivenBulkOptions(
-                name(),
-                chunk(),
-                targetDuration(),
-                maxPerTransaction(),
-                pause(),
-                records,
-                stopAtFailure(),
-                exemption(),
-                asSelected());
+        return GivenBulkOptions.changed(this, options -> options.tolerance = records);
     }
 
     /**
@@ -186,16 +132,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions stoppingAtFailure() {
-        return new GivenBulkOptions(
-                name(),
-                chunk(),
-                targetDuration(),
-                maxPerTransaction(),
-                pause(),
-                tolerance(),
-                true,
-                exemption(),
-                asSelected());
+        return GivenBulkOptions.changed(this, options -> options.stopAtFailure = true);
     }
 
     /**
@@ -205,16 +142,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions exempting(Exemption which) {
-        return new GivenBulkOptions(
-                name(),
-                chunk(),
-                targetDuration(),
-                maxPerTransaction(),
-                pause(),
-                tolerance(),
-                stopAtFailure(),
-                which,
-                asSelected());
+        return GivenBulkOptions.changed(this, options -> options.exemption = which);
     }
 
     /**
@@ -223,15 +151,6 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      * @return the options with that
      */
     default BulkOptions deletingAsSelected() {
-        return new GivenBulkOptions(
-                name(),
-                chunk(),
-                targetDuration(),
-                maxPerTransaction(),
-                pause(),
-                tolerance(),
-                stopAtFailure(),
-                exemption(),
-                true);
+        return GivenBulkOptions.changed(this, options -> options.asSelected = true);
     }
 }

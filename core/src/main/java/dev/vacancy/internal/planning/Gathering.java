@@ -238,7 +238,7 @@ final class Gathering {
     /** The records of a table without keys can't be followed one by one, so all that hangs on them stays unread as well. */
     private void followUnread(Table table) {
         if (!isSelected(table) && ways.get(table).size() > 1) {
-            tell(table);
+            count(table);
         }
         for (LinkCase way : cascadesFrom(table)) {
             Table child = reach(way);
@@ -247,7 +247,7 @@ final class Gathering {
             } else {
                 leaveUnread(child);
                 if (!isLeaf(child)) {
-                    tell(child);
+                    count(child);
                 }
             }
         }
@@ -288,7 +288,7 @@ final class Gathering {
     }
 
     /** Locks the records of a table that go, if this is for a run, and counts them; reads their keys where those matter. */
-    private void tell(Table table) {
+    private void count(Table table) {
         Condition going = condition(table).orElseThrow();
         OptionalLong locked = lookup.lockedCount(table, going);
         if (locked.isPresent()) {

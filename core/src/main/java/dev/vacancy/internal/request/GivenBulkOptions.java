@@ -8,6 +8,7 @@ import dev.vacancy.bulk.Exemption;
 import java.time.Duration;
 import java.util.Optional;
 import java.util.OptionalInt;
+import java.util.function.Consumer;
 
 /** What an application has given as {@link BulkOptions}. */
 public record GivenBulkOptions(
@@ -42,6 +43,57 @@ public record GivenBulkOptions(
                     "A bulk run can't aim at " + targetDuration + ", pause for " + pause + " or tolerate " + tolerance
                             + " records.",
                     "Give a targetDuration above zero, and no negative numbers.");
+        }
+    }
+
+    /**
+     * Returns options that differ from others.
+     *
+     * @param options the others
+     * @param change sets what differs
+     * @return the options with that
+     */
+    public static BulkOptions changed(BulkOptions options, Consumer<Draft> change) {
+        Draft draft = new Draft(options);
+        change.accept(draft);
+        return draft.options();
+    }
+
+    /** Options that can still be changed. */
+    public static final class Draft {
+        public Optional<String> name;
+        public OptionalInt chunk;
+        public Duration targetDuration;
+        public long maxPerTransaction;
+        public Duration pause;
+        public long tolerance;
+        public boolean stopAtFailure;
+        public Exemption exemption;
+        public boolean asSelected;
+
+        private Draft(BulkOptions options) {
+            name = options.name();
+            chunk = options.chunk();
+            targetDuration = options.targetDuration();
+            maxPerTransaction = options.maxPerTransaction();
+            pause = options.pause();
+            tolerance = options.tolerance();
+            stopAtFailure = options.stopAtFailure();
+            exemption = options.exemption();
+            asSelected = options.asSelected();
+        }
+
+        private BulkOptions options() {
+            return new GivenBulkOptions(
+                    name,
+                    chunk,
+                    targetDuration,
+                    maxPerTransaction,
+                    pause,
+                    tolerance,
+                    stopAtFailure,
+                    exemption,
+                    asSelected);
         }
     }
 }

@@ -1,7 +1,7 @@
 package dev.vacancy;
 
 import dev.vacancy.catalog.KeyGiven;
-import java.util.ArrayList;
+import dev.vacancy.internal.request.GivenKeyList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.Collections;
@@ -69,7 +69,7 @@ public final class Selection {
     /** What the records are picked by: one of the three. */
     private record Pick(List<KeyGiven> keys, Optional<Criteria> criteria, boolean all) {
         Pick {
-            keys = List.copyOf(keys);
+            keys = keys instanceof GivenKeyList ? keys : List.copyOf(keys);
         }
     }
 
@@ -332,11 +332,7 @@ public final class Selection {
          * @return the selection
          */
         public Selection keys(Collection<?> keys) {
-            List<KeyGiven> given = new ArrayList<>();
-            for (Object key : keys) {
-                given.add(given(key));
-            }
-            return selecting(new Pick(given, Optional.empty(), false));
+            return selecting(new Pick(GivenKeyList.of(keys), Optional.empty(), false));
         }
 
         /**
@@ -371,19 +367,12 @@ public final class Selection {
         }
 
         /** A single map is what it is, whatever type the caller's variable has. */
+        @SuppressWarnings("unchecked") // names are checked against the columns when the selection meets a catalog
         private static KeyGiven given(Object[] values) {
             // Not List.of: a null is told later, with the name of the column that lacks a value.
             return values.length == 1 && values[0] instanceof Map<?, ?> byName
-                    ? given(byName)
+                    ? new KeyGiven.ByName((Map<String, ?>) byName)
                     : new KeyGiven.InOrder(Arrays.asList(values));
-        }
-
-        @SuppressWarnings("unchecked") // names are checked against the columns when the selection meets a catalog
-        private static KeyGiven given(Object key) {
-            if (key instanceof Map<?, ?> byName) {
-                return new KeyGiven.ByName((Map<String, ?>) byName);
-            }
-            return new KeyGiven.InOrder(key instanceof List<?> values ? values : Arrays.asList(key));
         }
     }
 }

@@ -88,6 +88,19 @@ class BulkTest extends OnTheDemo {
         assertThat(Tool.run(folder, "runs", "show", "LAST").out()).contains("6 of 9 records of hive deleted");
     }
 
+    @Test
+    void aChunkThatCantBeIsRefusedBeforeAnythingIsAskedOrMade() throws Exception {
+        Tool.Result result = Tool.run(folder, "delete", "hive", "--where", "hive_id < 10", "--chunk", "2000", "--yes");
+
+        assertThat(result.status()).isEqualTo(2);
+        assertThat(result.out()).isEmpty();
+        assertThat(result.err()).isEqualToIgnoringNewLines("A chunk can't have 2000 records.Take 1 to 1000.");
+        assertThat(DemoDatabase.number(
+                        folder,
+                        "select count(*) from information_schema.tables where lower(table_name) = 'vacancy_bulk_run'"))
+                .isZero();
+    }
+
     /** Its process died, say: that it runs is true and not all. */
     @Test
     void aRunThatNobodyWorksOnSaysSo() throws Exception {

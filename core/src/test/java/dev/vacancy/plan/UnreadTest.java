@@ -9,17 +9,21 @@ import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.JsonForm;
 import dev.vacancy.Limits;
+import dev.vacancy.Outcome;
 import dev.vacancy.Plan;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
+import dev.vacancy.catalog.Key;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import dev.vacancy.testing.Schemas;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.StringJoiner;
 
@@ -43,6 +47,68 @@ class UnreadTest {
         assertThat(database.rows("select count(*) from hive where apiary_id = 1"))
                 .containsExactly("0");
         assertThat(database.count("hive")).isPositive();
+    }
+
+    @OnEveryEngine
+    void aListOfKeysIsTakenAsItIs(Engine engine) {
+        Database database = Schemas.threeLevels(engine);
+        Vacancy holding = Vacancy.over(database.source());
+        Vacancy vacancy = holding.withLimits(NONE_HELD);
+        List<String> hives = database.rows("select hive_id from hive order by 1");
+        List<Object> keys = new ArrayList<>(hives);
+        keys.add(9_999);
+        keys.add(Integer.valueOf(hives.get(0)));
+        keys.remove(hives.get(1));
+
+        Plan held = holding.plan(Selection.of("hive").keys(keys), ODILE);
+        Plan plan = vacancy.plan(Selection.of("hive").keys(keys), ODILE);
+        Outcome outcome = vacancy.run(Approval.of(plan));
+
+        assertThat(plan.selected()).isEqualTo(hives.size() - 1);
+        assertThat(plan.fingerprint()).isEqualTo(held.fingerprint());
+        assertThat(plan.notFound()).extracting(Key::text).containsExactly("9999");
+        assertThat(outcome.counts()).isEqualTo(held.counts());
+        assertThat(database.rows("select hive_id from hive")).containsExactly(hives.get(1));
+    }
+
+    @OnEveryEngine
+    void ofAListOfKeysOnlyTheVerySameAreTaken(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table mark (name varchar(20) primary key)",
+                        "insert into mark values ('Fell'), ('moor'), ('Łuk'), ('1.0')");
+        Vacancy vacancy = Vacancy.over(database.source()).withLimits(NONE_HELD);
+
+        Outcome outcome = vacancy.run(Approval.of(
+                vacancy.plan(Selection.of("mark").keys(List.of("fell", "Fell ", "moor", "Łuk", "1")), ODILE)));
+
+        assertThat(outcome.notFound()).extracting(Key::text).containsExactly("fell", "Fell ", "1");
+        assertThat(database.rows("select name from mark order by 1")).containsExactly("1.0", "Fell");
+    }
+
+    @OnEveryEngine
+    void aListOfKeysIsMarkedAsItIs(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table hive (hive_id integer primary key, gone_at timestamp)",
+                        "create table note (note_id integer primary key, hive_id integer references hive (hive_id) on delete cascade)",
+                        "insert into hive values (1, null), (2, null), (3, '2026-01-01 00:00:00'), (4, null)",
+                        "insert into note values (1, 1), (2, 2), (3, 4)");
+        Vacancy vacancy = Vacancy.over(
+                        database.source(),
+                        RuleBook.bySchema()
+                                .marker("hive", Marker.timestamp("gone_at"))
+                                .soft("hive")
+                                .on("note.hive_id", Clause.detach()))
+                .withLimits(NONE_HELD);
+
+        Plan plan = vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3, 5)), ODILE);
+        Outcome outcome = vacancy.run(Approval.of(plan));
+
+        assertThat(plan.alreadyDeleted()).extracting(Key::text).containsExactly("3");
+        assertThat(outcome.notFound()).extracting(Key::text).containsExactly("5");
+        assertThat(database.rows("select hive_id from hive where gone_at is null"))
+                .containsExactly("4");
     }
 
     @OnEveryEngine

@@ -56,6 +56,11 @@ public final class ChunkOptions {
                             + " CSV if in .csv.")
     private Path deleted;
 
+    /** Refuses what no bulk run can have, before anything is planned, asked or made. */
+    public void validate() {
+        options();
+    }
+
     /** Whether a plan is carried out in chunks: because that is asked for, or there is too much of it. */
     public boolean isFor(Plan plan) {
         return chunk != null

@@ -5,6 +5,8 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.cli.terminal.ExitStatus;
 import dev.vacancy.cli.terminal.ToolException;
 import dev.vacancy.cli.terminal.Utf8Text;
+import dev.vacancy.internal.catalog.PackedRows;
+import dev.vacancy.internal.catalog.RowPlaces;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.Reader;
@@ -14,12 +16,8 @@ import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
-import java.util.Set;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVRecord;
 import org.apache.commons.csv.DuplicateHeaderMode;
@@ -28,10 +26,10 @@ import org.apache.commons.csv.DuplicateHeaderMode;
  * Keys from a CSV file (RFC 4180) in UTF-8, or from standard input. The header names the columns; those of the key are taken, in
  * whatever order they stand, and others may stand beside them.
  *
- * @param keys each key once, its values by column
+ * @param keys each key once, its values in the order of the columns of the table's key
  * @param repeated those that came more than once
  */
-public record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> repeated) {
+public record KeyFile(PackedRows keys, PackedRows repeated) {
     private static final CSVFormat FORMAT = CSVFormat.RFC4180
             .builder()
             .setHeader()
@@ -85,12 +83,14 @@ public record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> r
     }
 
     private static KeyFile read(Iterable<CSVRecord> rows, Path file, Table table) {
-        Set<Map<String, String>> keys = new LinkedHashSet<>();
-        Set<Map<String, String>> repeated = new LinkedHashSet<>();
+        PackedRows keys = new PackedRows();
+        RowPlaces places = new RowPlaces(keys);
+        PackedRows repeated = new PackedRows();
+        RowPlaces repeatedPlaces = new RowPlaces(repeated);
         for (CSVRecord row : rows) {
-            Map<String, String> key = key(row, file, table);
-            if (!keys.add(key)) {
-                repeated.add(key);
+            List<String> key = key(row, file, table);
+            if (!places.append(key)) {
+                repeatedPlaces.append(key);
             }
         }
         if (keys.isEmpty()) {
@@ -99,11 +99,11 @@ public record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> r
                     "Give a header with the columns " + columns(table) + ", and a line for each record.",
                     null);
         }
-        return new KeyFile(new ArrayList<>(keys), repeated);
+        return new KeyFile(keys, repeated);
     }
 
-    private static Map<String, String> key(CSVRecord row, Path file, Table table) {
-        Map<String, String> key = new LinkedHashMap<>();
+    private static List<String> key(CSVRecord row, Path file, Table table) {
+        List<String> key = new ArrayList<>();
         for (Column column : table.identity()) {
             List<String> names = row.getParser().getHeaderNames().stream()
                     .filter(header -> header.strip().equalsIgnoreCase(column.name()))
@@ -128,7 +128,7 @@ public record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> r
                         "Give each line a value for each of " + columns(table) + ".",
                         null);
             }
-            key.put(column.name(), row.get(name));
+            key.add(row.get(name));
         }
         return key;
     }
@@ -141,8 +141,8 @@ public record KeyFile(List<Map<String, String>> keys, Set<Map<String, String>> r
         return isStandardInput(file) ? "standard input" : "'" + file + "'";
     }
 
-    private static String text(Map<String, String> key) {
-        return key.size() == 1 ? key.values().iterator().next() : key.toString();
+    private static String text(List<Object> key) {
+        return String.join(",", key.stream().map(String::valueOf).toList());
     }
 
     private static String columns(Table table) {

@@ -87,6 +87,7 @@ public final class DeleteCommand extends DatabaseCommand {
 
     @Override
     public int on(Session session) {
+        chunks.validate();
         Optional<Timing> timing = schedule.timing();
         if (timing.isPresent()) {
             return scheduleFor(session, timing.get());

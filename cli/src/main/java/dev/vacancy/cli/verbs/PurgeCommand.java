@@ -70,6 +70,7 @@ public final class PurgeCommand extends DatabaseCommand {
 
     @Override
     public int on(Session session) {
+        chunks.validate();
         Vacancy vacancy = session.vacancy();
         List<Map<String, Object>> views = new ArrayList<>();
         int status = ExitStatus.NOTHING_MATCHED;

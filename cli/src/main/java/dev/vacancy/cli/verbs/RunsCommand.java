@@ -99,6 +99,7 @@ public final class RunsCommand extends DatabaseCommand {
 
     @Override
     public int on(Session session) {
+        chunks.validate();
         BulkRuns runs = session.vacancy().bulk();
         return switch (action) {
             case LIST -> list(runs, session.scheduled());

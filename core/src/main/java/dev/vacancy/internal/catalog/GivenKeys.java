@@ -40,6 +40,21 @@ public final class GivenKeys {
     }
 
     /**
+     * Turns many keys into those of a table's own types.
+     *
+     * @param given the values of each
+     * @param table the table
+     * @return the keys in their order; one that was given twice stands where it came first
+     * @throws InvalidRequestException when one of them can't be resolved
+     */
+    public static KeyList distinct(List<KeyGiven> given, Table table) {
+        PackedRows values = new PackedRows();
+        RowPlaces places = new RowPlaces(values);
+        given.forEach(key -> places.append(resolve(key, table).values()));
+        return new KeyList(CatalogTable.of(table).requireIdentity(), values);
+    }
+
+    /**
      * Returns the values in the order of a table's key.
      *
      * @param given the values

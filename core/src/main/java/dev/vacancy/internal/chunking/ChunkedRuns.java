@@ -228,10 +228,7 @@ public final class ChunkedRuns implements BulkRuns {
         if (selection.keys().isEmpty()) {
             return transactions.reading(connection -> planner.eachKey(connection, selection, moment, spool::add));
         }
-        selection.keys().stream()
-                .map(key -> GivenKeys.resolve(key, table))
-                .distinct()
-                .forEach(spool::add);
+        GivenKeys.distinct(selection.keys(), table).forEach(spool::add);
         return "";
     }
 

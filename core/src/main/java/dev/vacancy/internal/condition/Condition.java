@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogColumn;
 import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.PackedRows;
 import dev.vacancy.internal.dialect.Codec;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -33,10 +34,10 @@ public sealed interface Condition {
      * @param keys the keys, each with one value for each column
      */
     record Among(List<Column> columns, List<List<Object>> keys) implements Condition {
-        /** Keeps its own copies of the lists. */
+        /** Keeps its own copies of the lists, but of one that is packed. */
         public Among {
             columns = List.copyOf(columns);
-            keys = List.copyOf(keys);
+            keys = keys instanceof PackedRows ? keys : List.copyOf(keys);
         }
 
         @Override

@@ -10,6 +10,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.catalog.GivenKeys;
+import dev.vacancy.internal.catalog.KeyList;
 import java.time.Clock;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -85,10 +86,7 @@ public record SelectedRecords(
                             "Give the keys of the records to delete.")
                     .about("table", table);
         }
-        return new ByKey(selection.keys().stream()
-                .map(key -> GivenKeys.resolve(key, table))
-                .distinct()
-                .toList());
+        return new ByKey(GivenKeys.distinct(selection.keys(), table));
     }
 
     /** What the selected records are picked by. */
@@ -109,13 +107,12 @@ public record SelectedRecords(
     public record ByKey(List<Key> keys) implements Picked {
         /** Keeps its own copy of the list. */
         public ByKey {
-            keys = List.copyOf(keys);
+            keys = KeyList.copyOf(keys);
         }
 
         @Override
         public Condition condition() {
-            return new Condition.Among(
-                    keys.get(0).columns(), keys.stream().map(Key::values).toList());
+            return new Condition.Among(keys.get(0).columns(), KeyList.of(keys).values());
         }
     }
 

@@ -3,6 +3,7 @@ package dev.vacancy.internal.dialect;
 import dev.vacancy.internal.catalog.ColumnType;
 import java.nio.ByteBuffer;
 import java.util.List;
+import java.util.stream.Stream;
 
 /**
  * The values that a list of columns may have: a set of keys that travels to the database as one bound value a column,
@@ -20,7 +21,17 @@ public record KeySet(List<ColumnType> types, List<? extends List<?>> tuples) {
      * @return a new array in the order of the keys
      */
     public Object[] column(int position) {
-        return tuples.stream().map(tuple -> toDriver(tuple.get(position))).toArray();
+        return values(position).toArray();
+    }
+
+    /**
+     * Reads the values of one column one by one, for whoever needn't have all of them at once.
+     *
+     * @param position the column's position, from 0
+     * @return the values in the order of the keys
+     */
+    Stream<Object> values(int position) {
+        return tuples.stream().map(tuple -> toDriver(tuple.get(position)));
     }
 
     static Object toDriver(Object value) {

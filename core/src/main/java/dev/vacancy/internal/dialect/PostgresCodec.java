@@ -5,7 +5,7 @@ import java.nio.ByteBuffer;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Types;
-import java.util.Arrays;
+import java.util.Iterator;
 import java.util.Map;
 import java.util.Set;
 
@@ -132,8 +132,8 @@ class PostgresCodec implements Codec {
     }
 
     /** Binds several values as one array. */
-    Binding elements(Object[] values) {
-        String[] texts = Arrays.stream(values)
+    Binding elements(KeySet keys, int position) {
+        String[] texts = keys.values(position)
                 .map(value -> ColumnType.spelling(value instanceof byte[] bytes ? ByteBuffer.wrap(bytes) : value))
                 .toArray(String[]::new);
         return (statement, index) ->
@@ -198,10 +198,24 @@ class PostgresCodec implements Codec {
         }
 
         @Override
-        Binding elements(Object[] values) {
+        Binding elements(KeySet keys, int position) {
+            if (keys.values(position).allMatch(value -> value instanceof Integer || value instanceof Long)) {
+                String numbers = numbers(keys.values(position).iterator());
+                return (statement, index) -> statement.setObject(index, numbers, Types.OTHER);
+            }
             String name = DRIVER_NAMES.getOrDefault(type().castable(), type().castable());
+            Object[] values = keys.column(position);
             return (statement, index) ->
                     statement.setArray(index, statement.getConnection().createArrayOf(name, values));
+        }
+
+        /** What the driver makes of an array of many numbers takes several times the memory. */
+        private static String numbers(Iterator<Object> values) {
+            StringBuilder numbers = new StringBuilder("{");
+            while (values.hasNext()) {
+                numbers.append(values.next()).append(values.hasNext() ? "," : "");
+            }
+            return numbers.append('}').toString();
         }
     }
 

@@ -287,7 +287,7 @@ final class PostgresDialect implements Dialect {
         if (columns.size() == 1 && !nested) {
             return new Fragment(
                     columns.get(0) + " = any(" + codec(keys.types().get(0)).array() + ")",
-                    List.of(codec(keys.types().get(0)).elements(keys.column(0))));
+                    List.of(codec(keys.types().get(0)).elements(keys, 0)));
         }
         List<String> sets = new ArrayList<>();
         List<String> read = new ArrayList<>();
@@ -298,7 +298,7 @@ final class PostgresDialect implements Dialect {
             sets.add(codec.spread());
             read.add(codec.spreadOut("k.c" + i));
             names.add("c" + i);
-            bindings.add(codec.elements(keys.column(i)));
+            bindings.add(codec.elements(keys, i));
         }
         String sql = "(" + String.join(", ", columns) + ") in (select " + String.join(", ", read) + " from unnest("
                 + String.join(", ", sets) + ") as k(" + String.join(", ", names) + "))";

@@ -10,6 +10,7 @@ import dev.vacancy.Skipped;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.KeyList;
 import dev.vacancy.internal.rules.IgnoredChanges;
 import dev.vacancy.rule.Consent;
 import java.time.Instant;
@@ -65,7 +66,7 @@ public record PlannedDeletion(
     /** Keeps its own copies of the collections. */
     public PlannedDeletion {
         roots = List.copyOf(roots);
-        notFound = List.copyOf(notFound);
+        notFound = KeyList.copyOf(notFound);
         skipped = List.copyOf(skipped);
         counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));
         alreadyDeleted = List.copyOf(alreadyDeleted);

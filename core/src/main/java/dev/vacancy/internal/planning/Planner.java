@@ -459,7 +459,14 @@ public final class Planner {
             Roots roots = Roots.read(lookup, descent, rules, selection, active, mostRootsHeld(), look);
             Roots deleted = !rules.isMarked(table) || roots.notFound().isEmpty()
                     ? new Roots(List.of(), roots.notFound(), Optional.empty())
-                    : Roots.read(lookup, descent, rules, selection.only(roots.notFound()), Optional.empty(), 0, look);
+                    : Roots.read(
+                            lookup,
+                            descent,
+                            rules,
+                            selection.only(roots.notFound()),
+                            Optional.empty(),
+                            Long.MAX_VALUE,
+                            look);
             List<Key> alreadyDeleted =
                     deleted.roots().stream().map(Roots.Root::key).toList();
             expect(selection, roots, deleted.notFound());
@@ -589,10 +596,10 @@ public final class Planner {
 
         /**
          * A run knows each of the records that it deletes by its key: what their criteria says of other records may change while
-         * it runs. To tell which of the selected records a blocked one belongs to, each has to be known as well.
+         * it runs, their keys don't. To tell which of the selected records a blocked one belongs to, each has to be known as well.
          */
         private long mostRootsHeld() {
-            return lookup.locking()
+            return (lookup.locking() && selection.keys().isEmpty())
                             || selection.skipBlocked()
                             || rules.catalog().circular().contains(table)
                     ? Long.MAX_VALUE

@@ -8,19 +8,16 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.ColumnType;
+import dev.vacancy.internal.catalog.KeyList;
 import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.rules.Rules;
 import java.util.ArrayList;
-import java.util.Collection;
-import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.PriorityQueue;
-import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
@@ -51,7 +48,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
      * @param content the whole record; of many only the first by key have it
      */
     record Root(Key key, List<Object> exact, Digest digest, Optional<RecordContent> content) {
-        private Root withoutContent() {
+        Root withoutContent() {
             return new Root(key, exact, digest, Optional.empty());
         }
     }
@@ -99,7 +96,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
     /**
      * Reads the selected records, of those only what a further condition picks; a key that stands for no record exactly is not found.
      *
-     * @param mostHeld how many records that no key names are held at most
+     * @param mostHeld how many records are held at most
      * @param look is shown each of them
      */
     static Roots read(
@@ -116,13 +113,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
                 lookup, descent.columnsRead(selection.table()), rules, selection.table(), only, shown, look);
         return selection.keys().isEmpty()
                 ? reading.byCondition(selection.picked().condition(), mostHeld)
-                : reading.byKeys(selection.keys());
-    }
-
-    private static List<Root> sorted(Collection<Root> roots) {
-        List<Root> sorted = new ArrayList<>(roots);
-        sorted.sort(Comparator.comparing(Root::key));
-        return sorted;
+                : reading.byKeys(selection.keys(), mostHeld);
     }
 
     private record Reading(
@@ -133,57 +124,45 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             Optional<Condition> only,
             int shown,
             Consumer<RecordContent> look) {
-        Roots byKeys(List<Key> keys) {
-            List<Key> possible =
-                    keys.stream().filter(key -> RecordKey.of(key).isPossible()).toList();
-            Map<Key, Root> found = new LinkedHashMap<>();
-            if (!possible.isEmpty()) {
-                Set<Key> wanted = possible.stream()
-                        .map(key -> RecordKey.of(key).comparable())
-                        .collect(Collectors.toSet());
-                // What a database takes for the same key, text in another case say, isn't what was asked for.
-                records(
-                                condition(possible),
-                                root -> wanted.contains(RecordKey.of(root.key()).comparable()))
-                        .forEach(root -> found.put(RecordKey.of(root.key()).comparable(), root));
+        Roots byKeys(List<Key> keys, long mostHeld) {
+            List<Key> possible = possible(keys);
+            if (possible.isEmpty()) {
+                return new Roots(List.of(), keys, Optional.empty());
             }
+            RequestedKeys requested = new RequestedKeys(possible);
+            // What a database takes for the same key, text in another case say, isn't what was asked for.
+            RootCollection collection = new RootCollection(shown, mostHeld);
+            each(narrowed(among(possible)), root -> requested.find(root.key()), collection::add);
             Map<Key, Root> byMeaning = new LinkedHashMap<>();
+            Map<Key, Root> meant = new LinkedHashMap<>();
             possible.stream()
-                    .filter(key -> RecordKey.of(key).isComparedByDatabase()
-                            && !found.containsKey(RecordKey.of(key).comparable()))
+                    .filter(key -> RecordKey.of(key).isComparedByDatabase() && !requested.isFound(key))
                     .forEach(key -> meant(key).ifPresent(root -> byMeaning.put(key, root)));
-            List<Root> all = new ArrayList<>(found.values());
             byMeaning.values().stream()
-                    .filter(root -> all.stream().noneMatch(same -> same.exact().equals(root.exact())))
-                    .forEach(all::add);
-            return new Roots(
-                    sorted(all),
-                    keys.stream()
-                            .filter(key ->
-                                    !found.containsKey(RecordKey.of(key).comparable()) && !byMeaning.containsKey(key))
-                            .toList(),
-                    Optional.empty());
+                    .filter(root -> !requested.isFound(root.key()))
+                    .forEach(root -> meant.putIfAbsent(root.key(), root));
+            meant.values().forEach(collection::add);
+            List<Key> notFound = keys.stream()
+                    .filter(key -> !requested.isFound(key) && !byMeaning.containsKey(key))
+                    .toList();
+            // Whatever is done to the records, their keys stay: not so what else they were picked by.
+            return collection.roots(
+                    () -> new Condition.Among(table.identity(), requested.found(meant.keySet())), notFound);
         }
 
-        /** Beyond what is held, only those that are shown are kept. */
+        private static List<Key> possible(List<Key> keys) {
+            return keys.stream().allMatch(key -> RecordKey.of(key).isPossible())
+                    ? keys
+                    : keys.stream()
+                            .filter(key -> RecordKey.of(key).isPossible())
+                            .toList();
+        }
+
         Roots byCondition(Condition picked, long mostHeld) {
             Condition condition = narrowed(picked);
-            KeyDigest keys = new KeyDigest();
-            KeyDigest contents = new KeyDigest();
-            List<Root> roots = records(condition, mostHeld, root -> {
-                keys.add(root.key());
-                contents.add(root.digest());
-                return true;
-            });
-            if (keys.count() == roots.size()) {
-                return new Roots(sorted(roots), List.of(), Optional.empty());
-            }
-            roots.removeIf(root -> root.content().isEmpty());
-            return new Roots(sorted(roots), List.of(), Optional.of(new Unheld(condition, keys, contents)));
-        }
-
-        List<Root> records(Condition condition, Predicate<Root> wanted) {
-            return sorted(records(narrowed(condition), Long.MAX_VALUE, wanted));
+            RootCollection collection = new RootCollection(shown, mostHeld);
+            each(condition, root -> true, collection::add);
+            return collection.roots(() -> condition, List.of());
         }
 
         private Condition narrowed(Condition condition) {
@@ -191,30 +170,17 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
                     .orElse(condition);
         }
 
-        /** Reads records one by one, and keeps the content of no more than are shown. */
-        private List<Root> records(Condition condition, long mostHeld, Predicate<Root> wanted) {
+        private void each(Condition condition, Predicate<Root> wanted, Consumer<Root> taker) {
             Records records = new Records(rules.catalog());
             int width = table.identity().size();
-            PriorityQueue<Root> first =
-                    new PriorityQueue<>(Comparator.comparing(Root::key).reversed());
-            List<Root> others = new ArrayList<>();
             lookup.eachWhole(table, columns, condition, row -> {
                 RecordContent content = records.content(table, row.exact().subList(0, width), row.values());
                 Root root = new Root(content.key(), row.exact(), digest(content), Optional.of(content));
-                if (!wanted.test(root)) {
-                    return;
-                }
-                look.accept(content);
-                first.add(root);
-                if (first.size() > shown) {
-                    others.add(first.remove().withoutContent());
-                }
-                if (first.size() + others.size() > mostHeld) {
-                    others.clear();
+                if (wanted.test(root)) {
+                    look.accept(content);
+                    taker.accept(root);
                 }
             });
-            others.addAll(first);
-            return others;
         }
 
         /**
@@ -232,9 +198,8 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             return digest.digest();
         }
 
-        private Condition condition(List<Key> keys) {
-            return new Condition.Among(
-                    table.identity(), keys.stream().map(Key::values).toList());
+        private Condition among(List<Key> keys) {
+            return new Condition.Among(table.identity(), KeyList.of(keys).values());
         }
 
         /**
@@ -246,7 +211,8 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             for (int i = 0; i < key.columns().size(); i++) {
                 parts.add(new Condition.Means(key.columns().get(i), key.values().get(i)));
             }
-            List<Root> meant = records(new Condition.AllOf(parts), root -> hasTheSameText(key, root.key()));
+            List<Root> meant = new ArrayList<>();
+            each(narrowed(new Condition.AllOf(parts)), root -> hasTheSameText(key, root.key()), meant::add);
             if (meant.size() > 1) {
                 throw new InvalidRequestException(
                         FailureCode.AMBIGUOUS_KEY,

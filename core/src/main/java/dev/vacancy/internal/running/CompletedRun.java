@@ -5,6 +5,7 @@ import dev.vacancy.Outcome;
 import dev.vacancy.Skipped;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.internal.catalog.KeyList;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Collections;
@@ -42,7 +43,7 @@ public record CompletedRun(
         marked = Set.copyOf(marked);
         changed = Collections.unmodifiableMap(new LinkedHashMap<>(changed));
         deleted = List.copyOf(deleted);
-        notFound = List.copyOf(notFound);
+        notFound = KeyList.copyOf(notFound);
         skipped = List.copyOf(skipped);
         keys = Map.copyOf(keys);
         changedKeys = Map.copyOf(changedKeys);

@@ -67,6 +67,8 @@ public record Blocker(Link link, String reason, long count, List<Child> children
 
     @Override
     public String toString() {
-        return text() + children.stream().map(Child::text).collect(Collectors.joining("; ", " (", ")"));
+        return children.isEmpty()
+                ? text()
+                : text() + children.stream().map(Child::text).collect(Collectors.joining("; ", " (", ")"));
     }
 }

@@ -81,7 +81,8 @@ class DirectDeletionTest {
                 .singleElement()
                 .satisfies(run -> assertThat(run.runId()).isEqualTo(outcome.runId()));
         assertThatThrownBy(() -> vacancy.delete(Selection.of("hive").key(3), NIGHTLY))
-                .isInstanceOf(BlockedException.class);
+                .isInstanceOf(BlockedException.class)
+                .hasMessageContaining("treatment 30");
         assertThat(database.count("hive")).isEqualTo(2);
     }
 

@@ -319,8 +319,9 @@ final class Judgement {
                         .toList());
     }
 
+    /** A run that leaves blocked records out tells them with the names of the plan that was agreed to. */
     private List<Blocker.Child> blocking(Link link, Condition staying) {
-        if (lookup.locking()) {
+        if (lookup.locking() && tracing) {
             return List.of();
         }
         List<Map<Column, Object>> children =

@@ -197,10 +197,14 @@ record Problem(
                 : HttpServletResponse.SC_INTERNAL_SERVER_ERROR;
     }
 
+    String type() {
+        return "urn:vacancy:problem:" + code;
+    }
+
     /** Title and detail are for people, the remedy for whoever wrote the client. */
     Map<String, Object> json(Wording wording, String instance) {
         Map<String, Object> json = new LinkedHashMap<>();
-        json.put("type", "urn:vacancy:problem:" + code);
+        json.put("type", type());
         json.put("title", wording.failure(code));
         json.put("status", status);
         json.put("detail", detail);

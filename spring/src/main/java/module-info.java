@@ -6,7 +6,7 @@ module dev.vacancy.spring {
     requires static dev.vacancy.web;
     requires org.slf4j;
     requires spring.context;
-    requires spring.core;
+    requires transitive spring.core;
     requires spring.jdbc;
     requires transitive spring.tx;
     requires static transitive spring.web;

@@ -70,7 +70,8 @@ class GuideTest {
             Path.of("src/test/java/dev/vacancy/examples/GuideTest.java"),
             Path.of("src/test/java/dev/vacancy/examples/tasks/AskFirst.java"),
             Path.of("src/test/java/dev/vacancy/examples/tasks/SoftDeleteAndRestore.java"),
-            Path.of("web/src/test/java/dev/vacancy/examples/web/tasks/OfferOverHttp.java"));
+            Path.of("web/src/test/java/dev/vacancy/examples/web/tasks/OfferOverHttp.java"),
+            Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/MarinaApplication.java"));
 
     @Test
     void theGuideShowsWhatIsRunHere() throws Exception {

@@ -7,6 +7,7 @@ import java.net.URI;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.context.i18n.LocaleContextHolder;
+import org.springframework.core.annotation.Order;
 import org.springframework.http.HttpStatusCode;
 import org.springframework.http.ProblemDetail;
 import org.springframework.http.ResponseEntity;
@@ -15,13 +16,14 @@ import org.springframework.web.bind.annotation.RestControllerAdvice;
 
 /**
  * Answers what Vacancy throws in a controller as problem details (RFC 9457), by the same table and in the same words as Vacancy's own
- * resources, in the language of the request. Make a bean of it; {@code vacancy-web} has to be there.
+ * resources, in the language of the request. It comes before advice without an order, which may handle everything. Make a bean of it; {@code vacancy-web} has to be there.
  *
  * <p>It has no state.
  *
  * @since 0.1
  */
 @RestControllerAdvice
+@Order(0)
 public class VacancyProblemHandler {
     private static final Logger LOG = LoggerFactory.getLogger(VacancyProblemHandler.class);
     private static final int FIRST_OF_SERVER = 500;

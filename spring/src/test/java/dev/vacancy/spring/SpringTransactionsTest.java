@@ -316,6 +316,26 @@ class SpringTransactionsTest {
     }
 
     @Test
+    void connectionsThatDontCommitByThemselvesAreTaken() {
+        Database database = Marina.on(Engine.POSTGRESQL);
+        try (HikariDataSource pool = new HikariDataSource()) {
+            pool.setDataSource(database.source());
+            pool.setAutoCommit(false);
+            pool.setMaximumPoolSize(2);
+            Vacancy vacancy = vacancy(pool);
+
+            vacancy.delete(NORTH, UNA);
+            template(pool).executeWithoutResult(status -> {
+                vacancy.delete(Selection.of("mooring").key(200), UNA);
+                status.setRollbackOnly();
+            });
+        }
+
+        assertThat(database.count("pier")).isEqualTo(1);
+        assertThat(database.count("mooring")).isEqualTo(1);
+    }
+
+    @Test
     void afterTheCommitOfNothingNothingIsDone() {
         SpringTransactions transactions =
                 SpringTransactions.of(Marina.on(Engine.H2).source());

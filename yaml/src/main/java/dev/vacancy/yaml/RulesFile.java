@@ -28,4 +28,16 @@ public final class RulesFile {
     public static RuleBook read(Path file) {
         return ConfigurationReader.rules(file);
     }
+
+    /**
+     * Does the same for a text that comes from elsewhere than a file: from a jar, say.
+     *
+     * @param text what such a file holds
+     * @param name what it is called where something in it isn't understood
+     * @return the rules
+     * @throws dev.vacancy.InvalidRequestException when something in it isn't understood: all of it at once, each with its line
+     */
+    public static RuleBook parse(String text, String name) {
+        return ConfigurationReader.rules(text, Path.of(name));
+    }
 }

@@ -37,9 +37,13 @@ public final class ConfigurationReader {
     private Optional<Address> address = Optional.empty();
 
     private ConfigurationReader(Path file) {
+        this(file, text(file));
+    }
+
+    private ConfigurationReader(Path file, String text) {
         this.file = file;
         this.problems = new Problems(file);
-        this.whole = mapping(parse(), "The file", SECTIONS);
+        this.whole = mapping(parse(text), "The file", SECTIONS);
     }
 
     public static Configuration read(Path file) {
@@ -60,7 +64,15 @@ public final class ConfigurationReader {
 
     /** Reads the rules of a file, which may say nothing of a database. */
     public static RuleBook rules(Path file) {
-        ConfigurationReader reader = new ConfigurationReader(file);
+        return rules(new ConfigurationReader(file));
+    }
+
+    /** Reads the rules of a text that comes from elsewhere than a file. */
+    public static RuleBook rules(String text, Path name) {
+        return rules(new ConfigurationReader(name, text));
+    }
+
+    private static RuleBook rules(ConfigurationReader reader) {
         RuleBook rules = new RulesSections(reader.problems).read(reader.whole);
         reader.problems.refuse();
         return rules;
@@ -97,7 +109,7 @@ public final class ConfigurationReader {
         return problems.none() ? Optional.of(read) : Optional.empty();
     }
 
-    private YamlNode parse() {
+    private static String text(Path file) {
         if (!Files.isRegularFile(file)) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
@@ -105,7 +117,15 @@ public final class ConfigurationReader {
                     "Go to the folder that has one, name it with --config FILE, or make one with the verb demo.");
         }
         try {
-            return YamlNode.parse(Files.readString(file));
+            return Files.readString(file);
+        } catch (IOException unreadable) {
+            throw new UncheckedIOException(unreadable);
+        }
+    }
+
+    private YamlNode parse(String text) {
+        try {
+            return YamlNode.parse(text);
         } catch (JacksonException wrong) {
             int line = wrong.getLocation() == null ? 1 : wrong.getLocation().getLineNr();
             String what = wrong.getOriginalMessage().lines().findFirst().orElse("");
@@ -113,8 +133,6 @@ public final class ConfigurationReader {
                     FailureCode.RULES,
                     file + ", line " + line + ": this is not YAML: " + what + ".",
                     "Fix that line and try again.");
-        } catch (IOException unreadable) {
-            throw new UncheckedIOException(unreadable);
         }
     }
 

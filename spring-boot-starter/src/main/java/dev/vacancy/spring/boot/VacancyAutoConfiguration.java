@@ -1,0 +1,95 @@
+package dev.vacancy.spring.boot;
+
+import dev.vacancy.CommitListener;
+import dev.vacancy.Limits;
+import dev.vacancy.TransactionSource;
+import dev.vacancy.Vacancy;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.spring.CurrentActor;
+import dev.vacancy.spring.SpringTransactions;
+import dev.vacancy.spring.VacancyExceptionTranslator;
+import javax.sql.DataSource;
+import org.springframework.beans.factory.ObjectProvider;
+import org.springframework.boot.autoconfigure.AutoConfiguration;
+import org.springframework.boot.autoconfigure.condition.ConditionalOnClass;
+import org.springframework.boot.autoconfigure.condition.ConditionalOnMissingBean;
+import org.springframework.boot.autoconfigure.condition.ConditionalOnSingleCandidate;
+import org.springframework.boot.context.properties.EnableConfigurationProperties;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.core.io.ResourceLoader;
+import org.springframework.security.core.context.SecurityContextHolder;
+
+/**
+ * Makes one {@link Vacancy} of the application's data source, after its schema: in Spring's transactions, by the rules of a file or a
+ * bean, with every {@link CommitListener} that is a bean. Whatever the application makes itself is left as it is.
+ *
+ * @since 0.1
+ */
+@AutoConfiguration(
+        // Where they are since Spring Boot 4, and where they were before.
+        afterName = {
+            "org.springframework.boot.jdbc.autoconfigure.DataSourceAutoConfiguration",
+            "org.springframework.boot.autoconfigure.jdbc.DataSourceAutoConfiguration",
+            "org.springframework.boot.micrometer.metrics.autoconfigure.CompositeMeterRegistryAutoConfiguration",
+            "org.springframework.boot.actuate.autoconfigure.metrics.CompositeMeterRegistryAutoConfiguration"
+        })
+@ConditionalOnSingleCandidate(DataSource.class)
+@EnableConfigurationProperties(VacancyProperties.class)
+public class VacancyAutoConfiguration {
+    /** Made by Spring. */
+    VacancyAutoConfiguration() {}
+
+    @Bean
+    static AfterSchema vacancyAfterSchema() {
+        return new AfterSchema();
+    }
+
+    @Bean
+    @ConditionalOnMissingBean
+    RuleBook vacancyRules(VacancyProperties properties, ResourceLoader resources) {
+        return RulesResource.read(properties.rules(), resources);
+    }
+
+    @Bean
+    @ConditionalOnMissingBean
+    TransactionSource vacancyTransactions(DataSource source) {
+        return SpringTransactions.of(source);
+    }
+
+    @Bean
+    @ConditionalOnMissingBean
+    VacancyExceptionTranslator vacancyExceptionTranslator() {
+        return new VacancyExceptionTranslator();
+    }
+
+    @Bean
+    @ConditionalOnMissingBean
+    Vacancy vacancy(
+            DataSource source,
+            RuleBook rules,
+            TransactionSource transactions,
+            VacancyProperties properties,
+            ObjectProvider<CommitListener> listeners) {
+        new StartCheck(source, rules, transactions).accept(properties);
+        Vacancy vacancy = Vacancy.over(source, rules, transactions)
+                .withLimits(Limits.defaults()
+                        .lockWait(properties.limits().lockWait())
+                        .keysHeld(properties.limits().keysHeld()));
+        for (CommitListener listener : listeners.orderedStream().toList()) {
+            vacancy = vacancy.withListener(listener);
+        }
+        return vacancy;
+    }
+
+    /** Where users sign in by Spring Security, they are those who ask. */
+    @Configuration(proxyBeanMethods = false)
+    @ConditionalOnClass(SecurityContextHolder.class)
+    static class SignedIn {
+        @Bean
+        @ConditionalOnMissingBean
+        CurrentActor vacancyActor() {
+            return CurrentActor.signedIn();
+        }
+    }
+}

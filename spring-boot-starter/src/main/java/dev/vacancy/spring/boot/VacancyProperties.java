@@ -1,0 +1,66 @@
+package dev.vacancy.spring.boot;
+
+import java.time.Duration;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import org.springframework.boot.context.properties.ConfigurationProperties;
+import org.springframework.boot.context.properties.bind.DefaultValue;
+import org.springframework.core.io.Resource;
+
+/**
+ * What an application says of Vacancy in its properties.
+ *
+ * @param rules Where the rules stand, such as classpath:vacancy.yaml or file:config/vacancy.yaml. If left out, vacancy.yaml on the class
+ *     path where there is one, and else what the schema says. A bean of the type RuleBook comes first.
+ * @param schema What becomes of the tables and columns of Vacancy's that the rules need: all are required, all are made, or
+ *     only those are required without which nothing can be planned.
+ * @param check What becomes of what is wrong or risky in rules and schema at the start.
+ * @param limits How far plans and runs may go.
+ * @param web Resources over HTTP.
+ * @since 0.1
+ */
+@ConfigurationProperties("vacancy")
+public record VacancyProperties(
+        @Nullable Resource rules,
+        @DefaultValue("validate") Schema schema,
+        @DefaultValue("warn") Check check,
+        @DefaultValue Limits limits,
+        @DefaultValue Web web) {
+    /** What becomes of the tables and columns of ours that the rules need. */
+    public enum Schema {
+        /** The application doesn't start without them. */
+        VALIDATE,
+        /** They are made at the start. */
+        CREATE,
+        /** Only those are required without which nothing can be planned. */
+        NONE
+    }
+
+    /** What becomes of what is wrong or risky in rules and schema. */
+    public enum Check {
+        /** The application doesn't start. */
+        FAIL,
+        /** It is written to the log. */
+        WARN,
+        /** Nobody looks for it. */
+        OFF
+    }
+
+    /**
+     * How far plans and runs may go.
+     *
+     * @param lockWait How long a statement waits for a record that somebody else holds.
+     * @param keysHeld Of how many records of a table the keys are held in memory.
+     */
+    public record Limits(
+            @DefaultValue("5s") Duration lockWait,
+            @DefaultValue("10000") int keysHeld) {}
+
+    /**
+     * Resources over HTTP.
+     *
+     * @param path Where Vacancy's resources stand, such as /deletions; nowhere if left out. A bean of the type Permissions says who may do what.
+     * @param tables The tables that may be named there; all others aren't there.
+     */
+    public record Web(@Nullable String path, @DefaultValue List<String> tables) {}
+}

@@ -1,0 +1,24 @@
+/** Vacancy as a bean of Spring Boot's. */
+@SuppressWarnings("requires-automatic") // Spring publishes names, not descriptors
+module dev.vacancy.spring.boot {
+    requires transitive dev.vacancy.web;
+    requires dev.vacancy.yaml;
+    requires static jakarta.persistence;
+    requires static jakarta.servlet;
+    requires static transitive micrometer.core;
+    requires org.slf4j;
+    requires transitive spring.beans;
+    requires transitive spring.boot;
+    requires transitive spring.boot.autoconfigure;
+    requires static transitive spring.boot.health;
+    requires transitive spring.context;
+    requires transitive spring.core;
+    requires static spring.security.core;
+    requires static spring.web;
+    requires transitive dev.vacancy.spring;
+
+    exports dev.vacancy.spring.boot;
+
+    // Spring makes beans by reflection.
+    opens dev.vacancy.spring.boot;
+}

@@ -32,9 +32,15 @@ class PackedRowsTest {
             Arrays.asList(1, null),
             List.of());
 
+    private static PackedRows packed(List<? extends List<?>> rows) {
+        PackedRows packed = new PackedRows();
+        rows.forEach(packed::append);
+        return packed;
+    }
+
     @Test
     void eachRowIsReadAsItWasPacked() {
-        PackedRows packed = PackedRows.of(ROWS);
+        PackedRows packed = packed(ROWS);
 
         assertThat(packed).isEqualTo(ROWS);
         assertThat(packed.get(0).get(0)).isInstanceOf(Integer.class);
@@ -45,7 +51,7 @@ class PackedRowsTest {
 
     @Test
     void eachRowIsFoundAndNoOther() {
-        PackedRows packed = PackedRows.of(ROWS);
+        PackedRows packed = packed(ROWS);
         RowPlaces places = new RowPlaces(packed);
 
         for (int place = 0; place < ROWS.size(); place++) {
@@ -76,7 +82,7 @@ class PackedRowsTest {
 
     @Test
     void rowsThatMeanTheSameAreFoundAsOne() {
-        PackedRows packed = PackedRows.of(List.of(List.of("Fell"), List.of("Moor"), List.of("FELL")));
+        PackedRows packed = packed(List.of(List.of("Fell"), List.of("Moor"), List.of("FELL")));
         RowPlaces places = new RowPlaces(packed, row -> List.of(((String) row.get(0)).toLowerCase(Locale.ROOT)));
 
         assertThat(places.of(List.of("fell"))).isZero();

@@ -5,7 +5,6 @@ import java.nio.charset.StandardCharsets;
 import java.util.AbstractList;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Collection;
 import java.util.List;
 import java.util.RandomAccess;
 import java.util.UUID;
@@ -35,21 +34,6 @@ public final class PackedRows extends AbstractList<List<Object>> implements Rand
     private int[] starts = new int[FIRST_ROWS];
     private ByteBuffer bytes = ByteBuffer.allocate(FIRST_BYTES);
     private int size;
-
-    /**
-     * Packs rows.
-     *
-     * @param rows the rows
-     * @return the same rows in the same order; the very list if it is packed already
-     */
-    public static PackedRows of(Collection<? extends List<?>> rows) {
-        if (rows instanceof PackedRows packed) {
-            return packed;
-        }
-        PackedRows packed = new PackedRows();
-        rows.forEach(packed::append);
-        return packed;
-    }
 
     /**
      * Appends a row.

@@ -15,7 +15,7 @@ import java.util.Optional;
 final class RequestedKeys {
     private final KeyList keys;
     private final RowPlaces places;
-    private final BitSet found = new BitSet();
+    private final BitSet matched = new BitSet();
     /** What has been found, as the records have it, once one has it otherwise than it was asked for. */
     private Optional<PackedRows> spelled = Optional.empty();
 
@@ -37,13 +37,13 @@ final class RequestedKeys {
     /** Notes that a record has been found. Returns false for one that nobody asked for, or that had been found before. */
     boolean find(Key key) {
         int place = places.of(comparable(key));
-        if (place < 0 || found.get(place)) {
+        if (place < 0 || matched.get(place)) {
             return false;
         }
         if (spelled.isEmpty() && !keys.get(place).equals(key)) {
             spelled = Optional.of(asked());
         }
-        found.set(place);
+        matched.set(place);
         spelled.ifPresent(values -> values.append(key.values()));
         return true;
     }
@@ -51,7 +51,7 @@ final class RequestedKeys {
     /** Whether the record with a key, however that is spelled, has been found. */
     boolean isFound(Key key) {
         int place = places.of(comparable(key));
-        return place >= 0 && found.get(place);
+        return place >= 0 && matched.get(place);
     }
 
     /**
@@ -61,7 +61,7 @@ final class RequestedKeys {
      * @return the values of each
      */
     PackedRows found(Collection<Key> besides) {
-        if (besides.isEmpty() && spelled.isEmpty() && found.cardinality() == keys.size()) {
+        if (besides.isEmpty() && spelled.isEmpty() && matched.cardinality() == keys.size()) {
             return keys.values();
         }
         PackedRows values = spelled.orElseGet(this::asked);
@@ -71,7 +71,7 @@ final class RequestedKeys {
 
     private PackedRows asked() {
         PackedRows values = new PackedRows();
-        found.stream().forEach(place -> values.append(keys.values().get(place)));
+        matched.stream().forEach(place -> values.append(keys.values().get(place)));
         return values;
     }
 }

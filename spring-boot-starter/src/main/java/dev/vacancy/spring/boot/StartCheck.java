@@ -64,7 +64,7 @@ final class StartCheck {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     findings.stream().map(StartCheck::text).collect(Collectors.joining(" ")),
-                    "Mend that in rules and schema, or let it be told only, by vacancy.check=warn.");
+                    "Fix that in rules and schema, or have it only logged, by vacancy.check=warn.");
         }
         findings.forEach(finding -> LOG.warn("{}", text(finding)));
     }

@@ -42,7 +42,8 @@ public class VacancyHealthAutoConfiguration {
                 } else {
                     health.down()
                             .withDetail("missing", missing.size())
-                            .withDetail("remedy", "Run the statements of Ddl.");
+                            .withDetail(
+                                    "remedy", "Run what Ddl.statements() gives, or start with vacancy.schema=create.");
                 }
             }
         };

@@ -36,6 +36,8 @@ public record Finding(Kind kind, String where, String why, String remedy) {
         FLAG("a flag that doesn't say when"),
         /** A column whose name says that its content should be nowhere else. */
         SECRET("a secret that the trail would keep"),
+        /** An object mapper's mapping that says something else than the schema, or that no rule can be made of. */
+        MAPPING("a mapping that differs"),
         /** A column that is a foreign key by its name and its values, and of which nobody knows. */
         PERHAPS_LINK("a column that looks like a link");
 

@@ -46,6 +46,19 @@ public sealed interface RuleBook permits WrittenRules {
     RuleBook on(String link, Clause... clauses);
 
     /**
+     * Says that parents are owned by their children: a parent goes with the last of its children on a link, as an object mapper deletes what an
+     * entity refers to and cascades to. While another child refers to it, it stays.
+     *
+     * <pre>{@code
+     * RuleBook.bySchema().ownedParents("keeper.address_id")      // nobody needs the address of a keeper who is gone
+     * }</pre>
+     *
+     * @param links where their foreign keys stand, such as {@code keeper.address_id}
+     * @return the larger book
+     */
+    RuleBook ownedParents(String... links);
+
+    /**
      * Says what people recognise a table's records by, instead of its first text column.
      *
      * @param table the table

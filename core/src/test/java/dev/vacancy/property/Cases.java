@@ -265,7 +265,8 @@ final class Cases {
         // Of the tables with a composite key, those that nothing links to do without one.
         Set<Integer> keyless = IntStream.range(0, tables)
                 .filter(table -> table != root && composite.get(table))
-                .filter(table -> links.stream().noneMatch(link -> link.parent() == table))
+                .filter(table -> links.stream()
+                        .noneMatch(link -> link.parent() == table || (link.child() == table && link.owned())))
                 .boxed()
                 .collect(Collectors.toSet());
         World empty = new World(
@@ -306,7 +307,9 @@ final class Cases {
         boolean declared = from.declared() % 8 != 0;
         World.OnDelete[] actions = World.OnDelete.values();
         World.OnDelete onDelete = actions[from.onDelete() % actions.length];
-        return new World.Link(number, child, parent, nullable, onDelete, declared, cases(from, nullable, declared));
+        boolean owned = from.nullable() % 5 == 4 && child != parent;
+        return new World.Link(
+                number, child, parent, nullable, onDelete, declared, cases(from, nullable, declared), owned);
     }
 
     /** None for a third of the declared links, else a clause for all children, for some with another one before it. */

@@ -66,7 +66,7 @@ final class Model {
         while (true) {
             List<Set<Integer>> going = going(world, root, remaining);
             Set<Integer> blocked = new TreeSet<>(remaining);
-            blocked.removeIf(key -> !reachesBlocker(world, going(world, root, Set.of(key)), going));
+            blocked.removeIf(key -> !reachesBlocker(world, reached(world, root, key, going), going));
             if (blocked.isEmpty()) {
                 Result rest = delete(world, root, remaining);
                 return new Result(rest.end(), skipped, rest.after());
@@ -93,13 +93,26 @@ final class Model {
             going.add(new TreeSet<>());
         }
         going.get(root).addAll(keys);
-        while (growOnce(world, going)) {
+        while (growOnce(world, going, going)) {
             // until nothing more goes
         }
         return going;
     }
 
-    private static boolean growOnce(World world, List<Set<Integer>> going) {
+    /** What one of the selected records takes along, alone or together with others. */
+    private static List<Set<Integer>> reached(World world, int root, int key, List<Set<Integer>> going) {
+        List<Set<Integer>> reached = new ArrayList<>();
+        for (int table = 0; table < world.tables(); table++) {
+            reached.add(new TreeSet<>());
+        }
+        reached.get(root).add(key);
+        while (growOnce(world, reached, going)) {
+            // until nothing more is reached
+        }
+        return reached;
+    }
+
+    private static boolean growOnce(World world, List<Set<Integer>> reached, List<Set<Integer>> going) {
         boolean grown = false;
         for (World.Link link : world.links()) {
             int position = world.linksOf(link.child()).indexOf(link);
@@ -108,12 +121,26 @@ final class Model {
                 Integer parent = row.getValue().get(position);
                 if (link.caseOf(row.getKey()).action() == World.Action.CASCADE
                         && parent != null
-                        && going.get(link.parent()).contains(parent)) {
-                    grown |= going.get(link.child()).add(row.getKey());
+                        && reached.get(link.parent()).contains(parent)) {
+                    grown |= reached.get(link.child()).add(row.getKey());
+                }
+                if (link.owned()
+                        && parent != null
+                        && reached.get(link.child()).contains(row.getKey())
+                        && isLast(world, link, parent, going)) {
+                    grown |= reached.get(link.parent()).add(parent);
                 }
             }
         }
         return grown;
+    }
+
+    /** Whether a parent has no children on a link but those that go. */
+    private static boolean isLast(World world, World.Link link, int parent, List<Set<Integer>> going) {
+        int position = world.linksOf(link.child()).indexOf(link);
+        return world.records().get(link.child()).entrySet().stream()
+                .filter(row -> Integer.valueOf(parent).equals(row.getValue().get(position)))
+                .allMatch(row -> going.get(link.child()).contains(row.getKey()));
     }
 
     /** Changes the foreign key of a child that stays, where its parent goes. */

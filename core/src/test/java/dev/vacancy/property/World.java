@@ -86,6 +86,7 @@ record World(
      * @param number tells it from the others; its column is {@code f} and that number
      * @param declared whether the database knows of it
      * @param cases the clauses that the application gives, none for what the schema says
+     * @param owned whether the parent goes with its last child
      */
     record Link(
             int number,
@@ -94,7 +95,8 @@ record World(
             boolean nullable,
             OnDelete onDelete,
             boolean declared,
-            List<Case> cases) {
+            List<Case> cases,
+            boolean owned) {
         /** What becomes of a child. */
         Case caseOf(int id) {
             return cases.stream().filter(rule -> rule.appliesTo(id)).findFirst().orElseGet(this::bySchema);
@@ -115,7 +117,7 @@ record World(
         }
 
         private Link on(OnDelete other) {
-            return new Link(number, child, parent, nullable, other, declared, cases);
+            return new Link(number, child, parent, nullable, other, declared, cases, owned);
         }
     }
 
@@ -141,8 +143,8 @@ record World(
     /** The same with the schema's own rules only. */
     World bySchema() {
         List<Link> plain = links.stream()
-                .map(link ->
-                        new Link(link.number, link.child, link.parent, link.nullable, link.onDelete, true, List.of()))
+                .map(link -> new Link(
+                        link.number, link.child, link.parent, link.nullable, link.onDelete, true, List.of(), false))
                 .toList();
         return new World(tables, composite, keyless, elsewhere, schemas, plain, records, traits, engine);
     }
@@ -162,6 +164,7 @@ record World(
             Clause[] clauses =
                     link.cases.stream().map(rule -> clause(link, rule)).toArray(Clause[]::new);
             book = clauses.length == 0 ? book : book.on(where, clauses);
+            book = link.owned ? book.ownedParents(where) : book;
         }
         return book;
     }

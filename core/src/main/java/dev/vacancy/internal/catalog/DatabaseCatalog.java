@@ -78,6 +78,15 @@ public final class DatabaseCatalog implements Catalog {
     }
 
     /**
+     * Returns this catalog without the links that only rules know of.
+     *
+     * @return the catalog as the database has it
+     */
+    public DatabaseCatalog declared() {
+        return new DatabaseCatalog(tables, links.stream().filter(Link::declared).toList(), labels, access);
+    }
+
+    /**
      * Returns a part of this catalog.
      *
      * @param table a table of it
@@ -147,6 +156,19 @@ public final class DatabaseCatalog implements Catalog {
     @Override
     public List<Link> links() {
         return links;
+    }
+
+    /**
+     * Returns the link that was turned round.
+     *
+     * @param mirror a link of this catalog, turned round
+     * @return the one that it was made of
+     */
+    public Link turnedRound(Link mirror) {
+        return linksTo(mirror.child()).stream()
+                .filter(link -> CatalogLink.of(link).mirrored().equals(mirror))
+                .findFirst()
+                .orElseThrow();
     }
 
     @Override

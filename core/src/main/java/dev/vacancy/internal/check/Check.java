@@ -5,6 +5,7 @@ import dev.vacancy.internal.catalog.Access;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.request.WrittenRules;
+import dev.vacancy.internal.rules.DerivedRules;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.internal.tables.OwnTables;
@@ -39,15 +40,17 @@ public final class Check {
         WrittenRules book = WrittenRules.of(given);
         DatabaseCatalog declared =
                 CatalogReader.read(connection, dialect, book.schemas(), OwnTables.namesFor(book.trail()));
+        DerivedRules derived = DerivedRules.of(given, declared, clock);
         List<Finding> findings = new ArrayList<>();
-        Rules.Reading rules = Rules.read(book, declared, clock);
+        Rules.Reading rules = Rules.read(derived.book(), declared, clock);
         rules.problems()
                 .forEach(problem -> findings.add(
                         new Finding(Finding.Kind.RULE, problem.where(), problem.what(), problem.remedy())));
         DatabaseCatalog catalog = rules.catalog();
+        findings.addAll(derived.findings());
         findings.addAll(blindSpots(catalog));
         findings.addAll(new SchemaCheck(catalog, dialect).findings());
-        findings.addAll(new TrailCheck(catalog, book).findings());
+        findings.addAll(new TrailCheck(catalog, derived.book()).findings());
         findings.addAll(new LinkSuggestions(catalog, dialect, connection).findings());
         return findings;
     }

@@ -6,6 +6,7 @@ import dev.vacancy.TransactionSource;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.request.WrittenRules;
+import dev.vacancy.internal.rules.DerivedRules;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
@@ -71,10 +72,12 @@ public record SchemaChanges(
     }
 
     private static SchemaChanges of(Transactions transactions, Dialect dialect, RuleBook given, Set<Part> parts) {
-        WrittenRules rules = WrittenRules.of(given);
+        WrittenRules written = WrittenRules.of(given);
         return transactions.reading(connection -> {
             DatabaseCatalog catalog =
-                    CatalogReader.read(connection, dialect, rules.schemas(), OwnTables.namesFor(rules.trail()));
+                    CatalogReader.read(connection, dialect, written.schemas(), OwnTables.namesFor(written.trail()));
+            Clock clock = Clock.system(ZoneId.systemDefault());
+            WrittenRules rules = DerivedRules.of(written, catalog, clock).book();
             MissingParts missing = new MissingParts(dialect, catalog, connection);
             missing.columns(rules);
             if (rules.trail().isPresent()) {
@@ -82,7 +85,7 @@ public record SchemaChanges(
             }
             missing.others(parts);
             if (missing.isWhole()) {
-                missing.softTables(Rules.of(rules, catalog, Clock.system(ZoneId.systemDefault())));
+                missing.softTables(Rules.of(rules, catalog, clock));
             } else {
                 missing.remarks().add("Once these columns are there, ask again for the views and indexes on them.");
             }

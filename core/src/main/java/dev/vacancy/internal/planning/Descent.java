@@ -61,6 +61,22 @@ final class Descent {
         return reached.getOrDefault(way, Set.of()).size();
     }
 
+    /** Reads those children of some records that meet a condition, each of them taken along by all; returns those that go newly. */
+    List<RecordsToDelete.Member> children(
+            LinkCase way, Collection<RecordsToDelete.Member> parents, Condition condition) {
+        Link link = way.rule().link();
+        RecordsToDelete home = going.get(link.parent());
+        List<List<Object>> rows = lookup.records(
+                link.child(),
+                columnsRead(link),
+                way.among(new Condition.AllOf(List.of(home.childrenOf(parents, link), condition))));
+        List<RecordsToDelete.Member> found = add(way, rows, parents);
+        if (!rows.isEmpty()) {
+            home.takeAlong(recordsOf(link.child()), rows, link);
+        }
+        return found;
+    }
+
     /** Reads the children of some records over a cascading clause; returns those that go newly. */
     List<RecordsToDelete.Member> children(LinkCase way, Collection<RecordsToDelete.Member> parents) {
         return CatalogLink.of(way.rule().link()).isToItself()

@@ -6,6 +6,7 @@ import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Rule;
 import java.time.Clock;
@@ -255,6 +256,9 @@ final class Gathering {
 
     private List<RecordsToDelete.Member> read(LinkCase way, Collection<RecordsToDelete.Member> members) {
         Table child = way.rule().link().child();
+        if (way.rule().lastOnly()) {
+            return lastOnly(way, members);
+        }
         if (circular.contains(child)) {
             return descent.children(way, members);
         }
@@ -275,6 +279,31 @@ final class Gathering {
             digests.put(child, digest);
         }
         return found.orElse(List.of());
+    }
+
+    /**
+     * The records to which only such point as go. They are locked first, so that nobody can add another that does, and looked at then. Those of
+     * which the last one is found later come with that.
+     */
+    private List<RecordsToDelete.Member> lastOnly(LinkCase way, Collection<RecordsToDelete.Member> members) {
+        Link turned = way.rule().link();
+        Table owned = turned.child();
+        CatalogTable.of(owned).requireIdentity();
+        if (lookup.locking()) {
+            lookup.records(owned, owned.identity(), way.among(childrenOn(turned, members)));
+        }
+        List<Condition> others = new ArrayList<>();
+        others.add(new Condition.Except(keyed.get(turned.parent()).condition()));
+        if (rules.isMarked(turned.parent())) {
+            rules.active(turned.parent())
+                    .map(criteria -> Resolution.of(criteria, turned.parent(), catalog, clock))
+                    .ifPresent(others::add);
+        }
+        return descent.children(
+                way,
+                members,
+                new Condition.Except(
+                        new Condition.OfChildren(catalog.turnedRound(turned), new Condition.AllOf(others))));
     }
 
     /** Whether the records of a table were selected, and not held. In no circle, none of them is reached by another. */

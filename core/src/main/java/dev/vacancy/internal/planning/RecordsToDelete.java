@@ -19,6 +19,8 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** The records of one table that go, each with its key and with what other tables' links refer to. */
 final class RecordsToDelete {
@@ -160,13 +162,22 @@ final class RecordsToDelete {
     /** Picks the children on a link of the given ones among these records, the way the database's foreign key does. */
     Condition childrenOf(Collection<Member> parents, Link link) {
         return CatalogLink.of(link).comparesByValue()
-                ? new Condition.Referring(
-                        link,
-                        parents.stream()
-                                .map(member -> referred(member, link))
-                                .filter(values -> values.stream().noneMatch(Objects::isNull))
-                                .toList())
+                ? new Condition.Referring(link, references(parents, link))
                 : new Condition.OfParent(link, condition(table, parents));
+    }
+
+    /** Over a link that is turned round, many of these may point to one. */
+    private List<List<Object>> references(Collection<Member> parents, Link link) {
+        Stream<List<Object>> references = parents.stream()
+                .map(member -> referred(member, link))
+                .filter(values -> values.stream().noneMatch(Objects::isNull));
+        return CatalogLink.of(link).isMirror()
+                ? references
+                        .map(values -> new RecordKey(link.childColumns(), values))
+                        .distinct()
+                        .map(RecordKey::values)
+                        .toList()
+                : references.toList();
     }
 
     /** Maps what children on a link hold as their foreign key to the parent it means, as far as Java can tell. */
@@ -181,6 +192,32 @@ final class RecordsToDelete {
             }
         }
         return byReference;
+    }
+
+    /**
+     * Notes of records that each of these takes them along to which they point, as far as Java can tell.
+     *
+     * @param children the home of those records
+     * @param rows of each its identity first and what these hold of it last
+     * @param link the link from them to these
+     */
+    void takeAlong(RecordsToDelete children, List<List<Object>> rows, Link link) {
+        if (!CatalogLink.of(link).comparesByValue()) {
+            return;
+        }
+        Map<Key, List<Member>> byReference = members.values().stream()
+                .filter(member -> referred(member, link).stream().noneMatch(Objects::isNull))
+                .collect(Collectors.groupingBy(
+                        member -> new RecordKey(link.childColumns(), referred(member, link)).comparable()));
+        int width = children.table.identity().size();
+        for (List<Object> row : rows) {
+            List<Object> reference =
+                    row.subList(row.size() - link.childColumns().size(), row.size());
+            Member child = children.member(row.subList(0, width));
+            byReference
+                    .getOrDefault(new RecordKey(link.childColumns(), reference).comparable(), List.of())
+                    .forEach(child::becauseOf);
+        }
     }
 
     private List<Object> referred(Member member, Link link) {

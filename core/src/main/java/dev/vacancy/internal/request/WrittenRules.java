@@ -10,13 +10,17 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * The rules that an application gives, as it gave them, each with where it says so.
  *
  * @param links the links that the database doesn't declare
  * @param rules the rules on links
+ * @param owned the links whose parents go with their last child
  * @param labels what people recognise records by
  * @param markers how tables mark soft-deleted records
  * @param ignoredChanges what never stands still
@@ -26,10 +30,12 @@ import java.util.function.Consumer;
  * @param modified the columns that say who changed a record last, and when
  * @param consents how hard people are asked before records of a table go
  * @param trail where the audit trail is kept; empty for none
+ * @param derivation works out what else there is, once the catalog is known
  */
 public record WrittenRules(
         List<UndeclaredLink> links,
         List<RuleOnLink> rules,
+        List<OwnedParent> owned,
         List<LabelOfTable> labels,
         List<MarkerOfTable> markers,
         List<IgnoredPlace> ignoredChanges,
@@ -38,7 +44,8 @@ public record WrittenRules(
         List<VersionColumn> versions,
         List<ModifiedColumns> modified,
         List<ConsentOfTable> consents,
-        Optional<Trail> trail)
+        Optional<Trail> trail,
+        RuleDerivation derivation)
         implements RuleBook {
     /** None but those of the schema. */
     public static final WrittenRules NONE = new Draft().book();
@@ -49,6 +56,7 @@ public record WrittenRules(
     public WrittenRules {
         links = List.copyOf(links);
         rules = List.copyOf(rules);
+        owned = List.copyOf(owned);
         labels = List.copyOf(labels);
         markers = List.copyOf(markers);
         ignoredChanges = List.copyOf(ignoredChanges);
@@ -68,6 +76,14 @@ public record WrittenRules(
     public static WrittenRules of(RuleBook book) {
         return (WrittenRules) book;
     }
+
+    /**
+     * A link whose parent goes with its last child.
+     *
+     * @param origin where that is said, for messages
+     * @param link where the link's foreign key stands
+     */
+    public record OwnedParent(String origin, String link) {}
 
     /**
      * How hard people are asked before records of a table go.
@@ -154,10 +170,73 @@ public record WrittenRules(
         }
     }
 
+    /**
+     * Returns the same book with rules that are worked out once the catalog is known.
+     *
+     * @param added works them out
+     * @return the larger book
+     */
+    public WrittenRules deriving(RuleDerivation added) {
+        return with(draft -> draft.derivation = added);
+    }
+
+    /**
+     * Returns all rules of this book and of another, as they stand.
+     *
+     * @param other whose rules are added
+     * @return the larger book, from which nothing is derived any more
+     */
+    public WrittenRules settledWith(WrittenRules other) {
+        return with(draft -> {
+            draft.links.addAll(other.links);
+            draft.rules.addAll(other.rules);
+            draft.owned.addAll(other.owned);
+            draft.markers.addAll(other.markers);
+            draft.softTables.addAll(other.softTables);
+            draft.versions.addAll(other.versions);
+            draft.derivation = RuleDerivation.NONE;
+        });
+    }
+
+    /**
+     * Tells where the rules come from that a derivation may give.
+     *
+     * @return the origins of links, of rules on them, owned parents, markers, soft tables and versions
+     */
+    public Set<String> origins() {
+        return Stream.of(
+                        links.stream().map(UndeclaredLink::origin),
+                        rules.stream().map(RuleOnLink::origin),
+                        owned.stream().map(OwnedParent::origin),
+                        markers.stream().map(MarkerOfTable::origin),
+                        softTables.stream().map(SoftTable::origin),
+                        versions.stream().map(VersionColumn::origin))
+                .flatMap(all -> all)
+                .collect(Collectors.toSet());
+    }
+
+    /**
+     * Returns the same book without what comes from some places.
+     *
+     * @param from origins, as {@link #origins} tells them
+     * @return the smaller book
+     */
+    public WrittenRules without(Set<String> from) {
+        return with(draft -> {
+            draft.links.removeIf(link -> from.contains(link.origin()));
+            draft.rules.removeIf(rule -> from.contains(rule.origin()));
+            draft.owned.removeIf(parent -> from.contains(parent.origin()));
+            draft.markers.removeIf(marker -> from.contains(marker.origin()));
+            draft.softTables.removeIf(table -> from.contains(table.origin()));
+            draft.versions.removeIf(version -> from.contains(version.origin()));
+        });
+    }
+
     /** A book that is being written. */
     private static final class Draft {
         private final List<UndeclaredLink> links = new ArrayList<>();
         private final List<RuleOnLink> rules = new ArrayList<>();
+        private final List<OwnedParent> owned = new ArrayList<>();
         private final List<LabelOfTable> labels = new ArrayList<>();
         private final List<MarkerOfTable> markers = new ArrayList<>();
         private final List<IgnoredPlace> ignoredChanges = new ArrayList<>();
@@ -167,11 +246,13 @@ public record WrittenRules(
         private final List<ModifiedColumns> modified = new ArrayList<>();
         private final List<ConsentOfTable> consents = new ArrayList<>();
         private Optional<Trail> trail = Optional.empty();
+        private RuleDerivation derivation = RuleDerivation.NONE;
 
         static Draft of(WrittenRules book) {
             Draft draft = new Draft();
             draft.links.addAll(book.links);
             draft.rules.addAll(book.rules);
+            draft.owned.addAll(book.owned);
             draft.labels.addAll(book.labels);
             draft.markers.addAll(book.markers);
             draft.ignoredChanges.addAll(book.ignoredChanges);
@@ -181,6 +262,7 @@ public record WrittenRules(
             draft.modified.addAll(book.modified);
             draft.consents.addAll(book.consents);
             draft.trail = book.trail;
+            draft.derivation = book.derivation;
             return draft;
         }
 
@@ -188,6 +270,7 @@ public record WrittenRules(
             return new WrittenRules(
                     links,
                     rules,
+                    owned,
                     labels,
                     markers,
                     ignoredChanges,
@@ -196,7 +279,8 @@ public record WrittenRules(
                     versions,
                     modified,
                     consents,
-                    trail);
+                    trail,
+                    derivation);
         }
     }
 
@@ -214,6 +298,15 @@ public record WrittenRules(
     @Override
     public RuleBook on(String link, Clause... clauses) {
         return with(draft -> draft.rules.add(new RuleOnLink(PROGRAM, link, Arrays.asList(clauses))));
+    }
+
+    @Override
+    public RuleBook ownedParents(String... places) {
+        return with(draft -> {
+            for (String place : places) {
+                draft.owned.add(new OwnedParent(PROGRAM, place));
+            }
+        });
     }
 
     @Override

@@ -14,6 +14,14 @@ import java.util.Optional;
  * @param criteria which those are; empty for all that no earlier clause decides for
  * @param reason why, in words for people
  * @param newParent the parent that takes the children over, if the rule is to reassign them and names it
+ * @param lastOnly whether it decides only for those to which no other record points any more than those that go: the parents on a link that
+ *     is turned round
  * @since 0.1
  */
-public record LinkRule(Link link, Rule rule, Optional<Criteria> criteria, String reason, Optional<Key> newParent) {}
+public record LinkRule(
+        Link link, Rule rule, Optional<Criteria> criteria, String reason, Optional<Key> newParent, boolean lastOnly) {
+    /** A clause that decides for all children that meet its criteria. */
+    LinkRule(Link link, Rule rule, Optional<Criteria> criteria, String reason, Optional<Key> newParent) {
+        this(link, rule, criteria, reason, newParent, false);
+    }
+}

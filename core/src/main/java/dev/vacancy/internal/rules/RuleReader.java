@@ -34,26 +34,21 @@ import dev.vacancy.rule.SoftDelete;
 import java.time.Clock;
 import java.time.ZonedDateTime;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /** Holds a book of rules against the catalog, and collects all that is wrong with it. */
 final class RuleReader {
-    private static final Pattern PLACE =
-            Pattern.compile("(?<table>.+?)\\.(?:\\((?<several>[^()]+)\\)|(?<one>[^.()]+))");
-
     private final DatabaseCatalog catalog;
     private final Clock clock;
     private final List<RuleProblem> problems = new ArrayList<>();
     private final Map<Link, RuleOnLink> byLink = new LinkedHashMap<>();
     private final Map<Link, String> origins = new LinkedHashMap<>();
+    private final Set<Link> owned = new LinkedHashSet<>();
     private final Map<Table, Criteria> active = new LinkedHashMap<>();
     private final Map<Table, RowMarker> markers = new LinkedHashMap<>();
     private final Map<Table, SoftDelete> soft = new LinkedHashMap<>();
@@ -80,6 +75,11 @@ final class RuleReader {
                         rule.origin(),
                         () -> undeclared.add(
                                 CatalogLink.of(wholeOf(rule, declared)).mirrored())));
+        DatabaseCatalog linked = declared.with(undeclared);
+        book.owned()
+                .forEach(parent ->
+                        attempt(parent.origin(), () -> owned.add(ownedOn(linked.link(parent.link()), undeclared))));
+        undeclared.addAll(owned);
         Map<Table, Label> labels = new LinkedHashMap<>();
         for (LabelOfTable label : book.labels()) {
             attempt(label.origin(), () -> {
@@ -128,13 +128,14 @@ final class RuleReader {
     }
 
     private void read(IgnoredPlace given) {
-        Matcher place = PLACE.matcher(given.place());
-        if (isTable(given.place(), catalog) || !place.matches()) {
+        if (!Place.isOfColumns(given.place(), catalog)) {
             ignoredTables.add(catalog.table(given.place()));
             return;
         }
-        Table table = catalog.table(place.group("table"));
-        ignoredColumns.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns(place, table));
+        Place place = Place.of(given.place(), catalog);
+        ignoredColumns
+                .computeIfAbsent(place.table(), missing -> new LinkedHashSet<>())
+                .addAll(place.columns());
     }
 
     private void read(SoftTable given) {
@@ -167,9 +168,9 @@ final class RuleReader {
     }
 
     private void read(VersionColumn given) {
-        Matcher place = place(given.place());
-        Table table = catalog.table(place.group("table"));
-        Column column = columns(place, table).get(0);
+        Place place = Place.of(given.place(), catalog);
+        Table table = place.table();
+        Column column = place.columns().get(0);
         if (!ColumnType.of(column).isInteger()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
@@ -199,11 +200,10 @@ final class RuleReader {
 
     private void readWithheld(String given) {
         attempt("The trail", () -> {
-            Matcher place = place(given);
-            Table table = catalog.table(place.group("table"));
-            List<Column> columns = columns(place, table);
-            columns.forEach(column -> refuseNeeded(table, column));
-            withheld.computeIfAbsent(table, missing -> new LinkedHashSet<>()).addAll(columns);
+            Place place = Place.of(given, catalog);
+            place.columns().forEach(column -> refuseNeeded(place.table(), column));
+            withheld.computeIfAbsent(place.table(), missing -> new LinkedHashSet<>())
+                    .addAll(place.columns());
         });
     }
 
@@ -224,7 +224,7 @@ final class RuleReader {
     void refuseLosses(Map<Link, List<LinkRule>> byLink) {
         byLink.forEach((link, clauses) -> {
             boolean lost = soft.containsKey(link.parent()) && !soft.containsKey(link.child());
-            if (lost && applying(clauses).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE)) {
+            if (lost && applying(clauses).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE && !rule.lastOnly())) {
                 problem(
                         "The rules",
                         "records of " + link.child() + " go for good when a " + link.parent() + " is only marked ("
@@ -303,7 +303,7 @@ final class RuleReader {
     /** The clauses on a link: those of the book, and behind them what the schema says of the rest. */
     List<LinkRule> clausesOn(Link link) {
         if (CatalogLink.of(link).isMirror()) {
-            return List.of(asOneRecord(link));
+            return List.of(owned.contains(link) ? asOwned(link) : asOneRecord(link));
         }
         List<LinkRule> clauses = new ArrayList<>();
         RuleOnLink given = byLink.get(link);
@@ -357,6 +357,36 @@ final class RuleReader {
                     "Leave it as the only one, for all children.");
         }
         return link;
+    }
+
+    /** The link turned round, over which a parent goes with its last child. */
+    private static Link ownedOn(Link link, List<Link> turned) {
+        Link mirror = CatalogLink.of(link).mirrored();
+        String problem = null;
+        if (CatalogLink.of(link).isToItself()) {
+            problem = "parent and child are records of one table";
+        } else if (turned.contains(mirror)) {
+            problem = "both are one record, so that they go together anyway";
+        } else if (link.child().identity().isEmpty()) {
+            problem = "records of " + link.child() + " have no key, so that nobody can tell which is the last";
+        }
+        if (problem != null) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "the parent on " + link.where() + " can't be owned: " + problem + ".",
+                    "Leave it out of the owned parents.");
+        }
+        return mirror;
+    }
+
+    private static LinkRule asOwned(Link link) {
+        return new LinkRule(
+                link,
+                Rule.CASCADE,
+                Optional.empty(),
+                "once no other " + link.parent().name() + " refers to it",
+                Optional.empty(),
+                true);
     }
 
     private static LinkRule asOneRecord(Link link) {
@@ -415,50 +445,23 @@ final class RuleReader {
     }
 
     private static Link undeclared(UndeclaredLink given, DatabaseCatalog catalog) {
-        Matcher place = place(given.foreignKey());
-        Table child = catalog.table(place.group("table"));
-        List<Column> childColumns = columns(place, child);
-        List<Column> parentColumns;
-        Table parent;
-        Matcher parentPlace = PLACE.matcher(given.parent());
-        if (isTable(given.parent(), catalog) || !parentPlace.matches()) {
-            parent = catalog.table(given.parent());
-            parentColumns = parent.identity();
-        } else {
-            parent = catalog.table(parentPlace.group("table"));
-            parentColumns = columns(parentPlace, parent);
-        }
-        if (parentColumns.size() != childColumns.size()) {
+        Place child = Place.of(given.foreignKey(), catalog);
+        Place parent = Place.isOfColumns(given.parent(), catalog)
+                ? Place.of(given.parent(), catalog)
+                : keyOf(catalog.table(given.parent()));
+        if (parent.columns().size() != child.columns().size()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
-                    "the link " + given.foreignKey() + " has " + childColumns.size() + " columns, but the key of "
-                            + parent.name() + " has " + parentColumns.size() + ".",
+                    "the link " + given.foreignKey() + " has " + child.columns().size() + " columns, but the key of "
+                            + parent.table().name() + " has "
+                            + parent.columns().size() + ".",
                     "Give as many, in the order of the key: table.(column, column).");
         }
-        return CatalogLink.undeclared(child, childColumns, parent, parentColumns);
+        return CatalogLink.undeclared(child.table(), child.columns(), parent.table(), parent.columns());
     }
 
-    private static boolean isTable(String name, DatabaseCatalog catalog) {
-        return catalog.tables().stream().anyMatch(table -> table.name().equalsIgnoreCase(name));
-    }
-
-    private static Matcher place(String text) {
-        Matcher place = PLACE.matcher(text);
-        if (!place.matches()) {
-            throw new InvalidRequestException(
-                    FailureCode.RULES,
-                    "'" + text + "' doesn't say where a foreign key stands.",
-                    "Write table.column, or table.(column, column).");
-        }
-        return place;
-    }
-
-    private static List<Column> columns(Matcher place, Table table) {
-        String names = place.group("one") == null ? place.group("several") : place.group("one");
-        return Arrays.stream(names.split(",", -1))
-                .map(String::strip)
-                .map(table::column)
-                .toList();
+    private static Place keyOf(Table table) {
+        return new Place(table, table.identity());
     }
 
     private void attempt(String origin, Runnable reading) {

@@ -146,7 +146,7 @@ public final class Rules {
      * @throws RulesException when the book names what isn't there or asks for what can't be kept; all problems at once
      */
     public static Rules of(RuleBook given, DatabaseCatalog catalog, Clock clock) {
-        WrittenRules book = WrittenRules.of(given);
+        WrittenRules book = DerivedRules.of(given, catalog, clock).book();
         RuleReader reader = new RuleReader(book, catalog, clock);
         Map<Link, List<LinkRule>> byLink = clauses(reader);
         if (book.trail().isEmpty()) {
@@ -413,10 +413,16 @@ public final class Rules {
         }
     }
 
-    /** To keep children of a parent that goes for good would break a link that the database enforces. */
+    /**
+     * To keep children of a parent that goes for good would break a link that the database enforces; so would it to delete an owned parent for
+     * good to whom a record points that is only marked.
+     */
     private List<LinkRule> applying(Link link, boolean parentStays) {
         List<LinkRule> applying = new ArrayList<>();
         for (LinkRule rule : byLink.get(link)) {
+            if (rule.lastOnly() && parentStays && !softness.tables().containsKey(link.child())) {
+                continue;
+            }
             if (parentStays || rule.rule() != Rule.KEEP || !link.declared()) {
                 applying.add(rule);
                 if (rule.criteria().isEmpty()) {

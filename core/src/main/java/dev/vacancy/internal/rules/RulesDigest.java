@@ -70,7 +70,8 @@ final class RulesDigest {
     private static String clause(LinkRule clause) {
         return quoted(clause.rule().toString())
                 + quoted(clause.criteria().map(Object::toString).orElse(""))
-                + clause.newParent().map(key -> RecordKey.of(key).storable()).orElse(List.of());
+                + clause.newParent().map(key -> RecordKey.of(key).storable()).orElse(List.of())
+                + (clause.lastOnly() ? "last only" : "");
     }
 
     private static String modified(Rules.Modified columns) {

@@ -70,6 +70,7 @@ public final class RulesForm {
         form.put("where", clause.criteria().map(Criteria::toString).orElse(null));
         form.put("reason", clause.reason());
         form.put("newParent", clause.newParent().map(Key::text).orElse(null));
+        form.put("lastOnly", clause.lastOnly());
         return form;
     }
 

@@ -27,6 +27,7 @@ public final class ConfigurationReader {
             "consent",
             "trail",
             "ignore-changes-in",
+            "owned-parents",
             "schemas");
     private static final List<String> DATABASE_WORDS = List.of("url", "user", "password-variable");
     private static final Pattern SECRET_IN_URL = Pattern.compile("(?i)([?;&]\\s*password=)|(//[^/@]*:[^/@]*@)");

@@ -3,9 +3,11 @@ package dev.vacancy.internal.yaml;
 import dev.vacancy.Criteria;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.request.GivenClause;
+import dev.vacancy.internal.request.RuleDerivation;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.IgnoredPlace;
 import dev.vacancy.internal.request.WrittenRules.LabelOfTable;
+import dev.vacancy.internal.request.WrittenRules.OwnedParent;
 import dev.vacancy.internal.request.WrittenRules.RuleOnLink;
 import dev.vacancy.internal.request.WrittenRules.UndeclaredLink;
 import dev.vacancy.internal.request.WrittenRules.VersionColumn;
@@ -44,6 +46,9 @@ final class RulesSections {
         entries(whole, "rules")
                 .forEach((link, clauses) ->
                         rules.add(new RuleOnLink(problems.at(clauses.line()), link, clauses(clauses))));
+        List<OwnedParent> owned = scalars(whole, "owned-parents", "links, such as keeper.address_id").stream()
+                .map(link -> new OwnedParent(problems.at(link.line()), link.text()))
+                .toList();
         List<LabelOfTable> labels = new ArrayList<>();
         entries(whole, "labels").forEach((table, template) -> {
             if (template instanceof YamlNode.Scalar scalar) {
@@ -64,6 +69,7 @@ final class RulesSections {
         return new WrittenRules(
                 links,
                 rules,
+                owned,
                 labels,
                 new MarkersSection(problems).read(entries(whole, "markers")),
                 ignoredChanges,
@@ -72,7 +78,8 @@ final class RulesSections {
                 versions,
                 new ModifiedSection(problems).read(entries(whole, "modified")),
                 new ConsentSection(problems).read(entries(whole, "consent")),
-                new TrailSection(problems).read(whole.get("trail")));
+                new TrailSection(problems).read(whole.get("trail")),
+                RuleDerivation.NONE);
     }
 
     private List<YamlNode.Scalar> scalars(YamlNode.Mapping whole, String section, String what) {

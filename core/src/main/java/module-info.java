@@ -31,6 +31,7 @@ module dev.vacancy.core {
     exports dev.vacancy.internal.catalog to
             dev.vacancy.approvals,
             dev.vacancy.cli,
+            dev.vacancy.hibernate,
             dev.vacancy.schedule,
             dev.vacancy.web,
             dev.vacancy.yaml;
@@ -39,14 +40,17 @@ module dev.vacancy.core {
     exports dev.vacancy.internal.engine to
             dev.vacancy.approvals,
             dev.vacancy.cli,
+            dev.vacancy.hibernate,
             dev.vacancy.picture;
     exports dev.vacancy.internal.planning to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.request to
             dev.vacancy.cli,
+            dev.vacancy.hibernate,
             dev.vacancy.yaml;
     exports dev.vacancy.internal.rules to
             dev.vacancy.cli,
+            dev.vacancy.hibernate,
             dev.vacancy.picture;
     exports dev.vacancy.internal.running to
             dev.vacancy.approvals;

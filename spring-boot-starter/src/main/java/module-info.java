@@ -2,6 +2,7 @@
 @SuppressWarnings("requires-automatic") // Spring publishes names, not descriptors
 module dev.vacancy.spring.boot {
     requires transitive dev.vacancy.web;
+    requires static transitive dev.vacancy.hibernate;
     requires dev.vacancy.yaml;
     requires static jakarta.persistence;
     requires static jakarta.servlet;
@@ -13,6 +14,8 @@ module dev.vacancy.spring.boot {
     requires static transitive spring.boot.health;
     requires transitive spring.context;
     requires transitive spring.core;
+    requires static spring.data.commons;
+    requires static transitive spring.orm;
     requires static spring.security.core;
     requires static spring.web;
     requires transitive dev.vacancy.spring;

@@ -10,6 +10,8 @@ module dev.vacancy.spring {
     requires spring.jdbc;
     requires transitive spring.tx;
     requires static transitive spring.web;
+    requires static transitive jakarta.persistence;
+    requires static spring.orm;
     requires static spring.security.core;
 
     exports dev.vacancy.spring;

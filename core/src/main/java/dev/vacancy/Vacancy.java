@@ -34,7 +34,7 @@ import javax.sql.DataSource;
  */
 public final class Vacancy {
     static {
-        Engine.accessBy(vacancy -> vacancy.engine);
+        Engine.accessBy(vacancy -> vacancy.engine, Vacancy::new);
     }
 
     private final Engine engine;

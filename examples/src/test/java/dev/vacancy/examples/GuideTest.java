@@ -71,7 +71,10 @@ class GuideTest {
             Path.of("src/test/java/dev/vacancy/examples/tasks/AskFirst.java"),
             Path.of("src/test/java/dev/vacancy/examples/tasks/SoftDeleteAndRestore.java"),
             Path.of("web/src/test/java/dev/vacancy/examples/web/tasks/OfferOverHttp.java"),
-            Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/MarinaApplication.java"));
+            Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/BerthRepository.java"),
+            Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/MarinaApplication.java"),
+            Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/SliceTest.java"),
+            Path.of("../test/src/test/java/dev/vacancy/test/RolledBackDeletionsCases.java"));
 
     @Test
     void theGuideShowsWhatIsRunHere() throws Exception {

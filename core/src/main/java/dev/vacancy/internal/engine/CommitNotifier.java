@@ -44,11 +44,16 @@ final class CommitNotifier {
 
     /** Passes on what has happened, now or once the application's transaction is committed. */
     void happened(Consumer<CommitListener> event) {
+        afterCommit(() -> notifyOf(event));
+    }
+
+    /** Does something now, or once the application's transaction is committed. */
+    void afterCommit(Runnable task) {
         Optional<Connection> open = source.flatMap(TransactionSource::open);
         if (joined.isPresent() ? open.filter(joined.get()::equals).isPresent() : open.isPresent()) {
-            source.get().afterCommit(() -> notifyOf(event));
+            source.get().afterCommit(task);
         } else if (joined.isEmpty()) {
-            notifyOf(event);
+            task.run();
         }
     }
 

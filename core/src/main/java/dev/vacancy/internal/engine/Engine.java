@@ -42,6 +42,7 @@ import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.restoring.TrailHistory;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.CompletedErasure;
+import dev.vacancy.internal.running.CompletedRun;
 import dev.vacancy.internal.running.JoinedTransaction;
 import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.OwnTransactions;
@@ -59,11 +60,14 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Function;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -75,6 +79,7 @@ public final class Engine {
     private static final Logger LOG = LoggerFactory.getLogger(Engine.class);
 
     private static volatile Function<Vacancy, Engine> access;
+    private static volatile Function<Engine, Vacancy> entry;
 
     private final Rules rules;
     private final Dialect dialect;
@@ -85,6 +90,7 @@ public final class Engine {
     private final CommitNotifier committed;
     private final Optional<ActingUser> acting;
     private final Gate gate;
+    private final RecordCaches caches;
 
     private Engine(
             Rules rules,
@@ -93,7 +99,8 @@ public final class Engine {
             Transactions transactions,
             Clock clock,
             CommitNotifier committed,
-            Optional<ActingUser> acting) {
+            Optional<ActingUser> acting,
+            RecordCaches caches) {
         this.rules = rules;
         this.dialect = dialect;
         this.planner = planner;
@@ -101,6 +108,7 @@ public final class Engine {
         this.clock = clock;
         this.committed = committed;
         this.acting = acting;
+        this.caches = caches;
         this.gate = new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING));
         this.runner = new Runner(planner, dialect, clock, gate);
     }
@@ -131,7 +139,14 @@ public final class Engine {
                     limits,
                     dialect.whereabouts(connection).schema());
             return new Engine(
-                    known, dialect, planner, transactions, clock, CommitNotifier.toNobody(source), Optional.empty());
+                    known,
+                    dialect,
+                    planner,
+                    transactions,
+                    clock,
+                    CommitNotifier.toNobody(source),
+                    Optional.empty(),
+                    RecordCaches.NONE);
         });
     }
 
@@ -156,13 +171,19 @@ public final class Engine {
     /** Works inside a transaction that the caller has open. */
     public Engine joining(Connection connection) {
         Transactions joined =
-                new JoinedTransaction(connection, dialect, planner.limits().lockWait());
-        return new Engine(rules, dialect, planner, joined, clock, committed.joined(connection), acting);
+                new JoinedTransaction(connection, dialect, planner.limits().lockWait()).flushing(caches::flush);
+        return new Engine(rules, dialect, planner, joined, clock, committed.joined(connection), acting, caches);
     }
 
     /** Adds a listener. */
     public Engine withListener(CommitListener listener) {
-        return new Engine(rules, dialect, planner, transactions, clock, committed.and(listener), acting);
+        return new Engine(rules, dialect, planner, transactions, clock, committed.and(listener), acting, caches);
+    }
+
+    /** Keeps what the application holds of records in step with the database. */
+    public Engine withCache(RecordCache cache) {
+        RecordCaches all = caches.and(cache);
+        return new Engine(rules, dialect, planner, transactions.flushing(all::flush), clock, committed, acting, all);
     }
 
     /** Works for one person, as far as the permissions go. */
@@ -176,7 +197,8 @@ public final class Engine {
                 transactions,
                 clock,
                 committed,
-                Optional.of(person));
+                Optional.of(person),
+                caches);
     }
 
     /** Works within other limits. */
@@ -188,7 +210,8 @@ public final class Engine {
                 transactions.waiting(limits.lockWait()),
                 clock,
                 committed,
-                acting);
+                acting,
+                caches);
     }
 
     /** Works out what would happen. */
@@ -244,7 +267,9 @@ public final class Engine {
             // What somebody may do depends on how much of a table it is, which only a plan tells.
             return run(Approval.of(plan(selection, by)), reporting);
         }
-        return notified(runner.delete(selection, by, transactions, reporting));
+        Set<String> held = caches.held(catalog());
+        return notified(
+                runner.delete(selection, by, transactions, RecordCaches.reporting(reporting, held)), reporting, held);
     }
 
     /** Carries out a deletion or an emptying that was agreed to. */
@@ -256,9 +281,11 @@ public final class Engine {
      * Takes from the entry class how its engine is found, so that our own modules find it and nobody else does.
      *
      * @param engineOf gives the engine of an entry
+     * @param entryTo makes an entry to an engine
      */
-    public static void accessBy(Function<Vacancy, Engine> engineOf) {
+    public static void accessBy(Function<Vacancy, Engine> engineOf, Function<Engine, Vacancy> entryTo) {
         access = engineOf;
+        entry = entryTo;
     }
 
     /** Returns what works behind an entry, for our own modules. */
@@ -266,15 +293,24 @@ public final class Engine {
         return access.apply(vacancy);
     }
 
+    /** Returns an entry to this engine, for our own modules. */
+    public Vacancy entry() {
+        return entry.apply(this);
+    }
+
     /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
     private Outcome run(Approval approval, Reporting reporting, RunParticipant participant) {
         requirePermission(approval.plan());
         if (approval.plan() instanceof EmptyingPlan) {
-            return notified(runner.empty(approval, transactions, participant));
+            return notified(runner.empty(approval, transactions, participant), reporting, Set.of());
         }
         requireDeletion(approval);
         acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Action.SEE, nameOf(table))));
-        return notified(runner.run(approval, transactions, reporting, participant));
+        Set<String> held = caches.held(catalog());
+        return notified(
+                runner.run(approval, transactions, RecordCaches.reporting(reporting, held), participant),
+                reporting,
+                held);
     }
 
     private static Plan requireDeletion(Approval approval) {
@@ -321,11 +357,14 @@ public final class Engine {
                     "Plan a selection of one key with hard().");
         }
         AtomicLong entries = new AtomicLong();
-        Outcome outcome = notified(runner.erase(
-                approval,
-                transactions,
-                participant,
-                trail().erasing(plan.table(), plan.roots().get(0).key(), entries::set)));
+        Outcome outcome = notified(
+                runner.erase(
+                        approval,
+                        transactions,
+                        participant,
+                        trail().erasing(plan.table(), plan.roots().get(0).key(), entries::set)),
+                Reporting.none(),
+                Set.of());
         return new CompletedErasure(outcome, entries.get());
     }
 
@@ -352,9 +391,34 @@ public final class Engine {
         }
     }
 
-    private Outcome notified(Outcome outcome) {
+    /** Has caches forget what has changed, and tells of it as far as the caller asked for it. */
+    private Outcome notified(CompletedRun whole, Reporting reporting, Set<String> held) {
+        forget(ChangedRecords.by(whole, held, stamped()));
+        Outcome outcome = held.isEmpty() ? whole : whole.keysOf(names(reporting.keysOf()));
         committed.happened(listener -> listener.deleted(outcome));
         return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
+    }
+
+    /** What a cache throws takes the application's transaction back, and hinders nothing that is committed. */
+    private void forget(ChangedRecords changed) {
+        if (caches.all().isEmpty()) {
+            return;
+        }
+        if (transactions.joinedAt().isPresent()) {
+            caches.forget(changed, catalog());
+            committed.afterCommit(() -> caches.forgetCommitted(changed, catalog(), false));
+        } else {
+            caches.forgetCommitted(changed, catalog(), true);
+        }
+    }
+
+    private Set<String> stamped() {
+        return names(
+                rules.softness().modified().keySet().stream().map(Table::name).toList());
+    }
+
+    private Set<String> names(Collection<String> tables) {
+        return tables.stream().map(table -> catalog().table(table).name()).collect(Collectors.toSet());
     }
 
     /** Renders which records of a table are active. */
@@ -383,7 +447,10 @@ public final class Engine {
                 dialect,
                 transactions,
                 clock,
-                outcome -> committed.happened(listener -> listener.restored(outcome)),
+                outcome -> {
+                    forget(ChangedRecords.by(outcome));
+                    committed.happened(listener -> listener.restored(outcome));
+                },
                 gate,
                 new BulkWords(dialect));
     }
@@ -417,8 +484,20 @@ public final class Engine {
                 transactions,
                 dialect,
                 clock,
-                run -> committed.happened(listener -> listener.progressed(run)),
+                run -> {
+                    if (!caches.all().isEmpty()) {
+                        forget(ChangedRecords.anyOf(reachedFrom(run.table())));
+                    }
+                    committed.happened(listener -> listener.progressed(run));
+                },
                 gate);
+    }
+
+    /** All tables of which records may go or change with those of one. */
+    private Set<String> reachedFrom(String table) {
+        return rules.around(catalog().table(table)).catalog().tables().stream()
+                .map(Table::name)
+                .collect(Collectors.toSet());
     }
 
     /** Returns whose transactions these are. */

@@ -69,6 +69,35 @@ public record CompletedRun(
                 fingerprint);
     }
 
+    /**
+     * Returns the same outcome with the keys of fewer tables.
+     *
+     * @param tables the names of those tables
+     * @return the outcome
+     */
+    public CompletedRun keysOf(Set<String> tables) {
+        Map<String, List<Key>> gone = new LinkedHashMap<>(keys);
+        gone.keySet().retainAll(tables);
+        Map<String, List<Key>> other = new LinkedHashMap<>(changedKeys);
+        other.keySet().retainAll(tables);
+        return new CompletedRun(
+                runId,
+                table,
+                by,
+                startedAt,
+                took,
+                counts,
+                marked,
+                changed,
+                deleted,
+                selected,
+                notFound,
+                skipped,
+                gone,
+                other,
+                fingerprint);
+    }
+
     /** The same, with what was left out as it was told before. */
     CompletedRun leavingOut(List<Skipped> leftOut) {
         return showing(deleted, leftOut);

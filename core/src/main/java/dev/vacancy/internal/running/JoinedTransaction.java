@@ -22,11 +22,15 @@ import java.util.concurrent.atomic.AtomicBoolean;
  * @since 0.1
  */
 public final class JoinedTransaction implements Transactions {
+    /** What is to be flushed where nothing is held back. */
+    static final Runnable NOTHING = () -> {};
+
     private final Connection connection;
     private final Dialect dialect;
     private final Duration lockWait;
     private final boolean readOnly;
     private final AtomicBoolean ended;
+    private final Runnable flush;
 
     /**
      * Joins the transaction of a connection.
@@ -49,7 +53,7 @@ public final class JoinedTransaction implements Transactions {
      * @param readOnly whether nothing may be written in it
      */
     public JoinedTransaction(Connection connection, Dialect dialect, Duration lockWait, boolean readOnly) {
-        this(connection, dialect, lockWait, readOnly, new AtomicBoolean());
+        this(connection, dialect, lockWait, readOnly, new AtomicBoolean(), NOTHING);
         try {
             if (connection.getAutoCommit()) {
                 throw new InvalidRequestException(
@@ -64,17 +68,28 @@ public final class JoinedTransaction implements Transactions {
     }
 
     private JoinedTransaction(
-            Connection connection, Dialect dialect, Duration lockWait, boolean readOnly, AtomicBoolean ended) {
+            Connection connection,
+            Dialect dialect,
+            Duration lockWait,
+            boolean readOnly,
+            AtomicBoolean ended,
+            Runnable flush) {
         this.connection = connection;
         this.dialect = dialect;
         this.lockWait = lockWait;
         this.readOnly = readOnly;
         this.ended = ended;
+        this.flush = flush;
     }
 
     @Override
     public JoinedTransaction waiting(Duration longest) {
-        return new JoinedTransaction(connection, dialect, longest, readOnly, ended);
+        return new JoinedTransaction(connection, dialect, longest, readOnly, ended, flush);
+    }
+
+    @Override
+    public JoinedTransaction flushing(Runnable first) {
+        return new JoinedTransaction(connection, dialect, lockWait, readOnly, ended, first);
     }
 
     @Override
@@ -97,6 +112,9 @@ public final class JoinedTransaction implements Transactions {
     private <T> T within(Work<T> work) {
         if (ended.get()) {
             throw new TransactionEndedException("The database has ended this transaction already.", null);
+        }
+        if (!readOnly) {
+            flush.run();
         }
         try {
             Savepoint before = connection.setSavepoint();

@@ -16,6 +16,7 @@ public final class ManagedTransactions implements Transactions {
     private final OwnTransactions own;
     private final Dialect dialect;
     private final Duration lockWait;
+    private final Runnable flush;
 
     /**
      * Makes them.
@@ -25,22 +26,32 @@ public final class ManagedTransactions implements Transactions {
      * @param lockWait how long to wait for someone else's lock
      */
     public ManagedTransactions(OpenTransaction open, OwnTransactions own, Duration lockWait) {
+        this(open, own, lockWait, JoinedTransaction.NOTHING);
+    }
+
+    private ManagedTransactions(OpenTransaction open, OwnTransactions own, Duration lockWait, Runnable flush) {
         this.open = open;
         this.own = own;
         this.dialect = own.dialect();
         this.lockWait = lockWait;
+        this.flush = flush;
     }
 
     private Transactions present() {
         Optional<Connection> connection = open.connection();
         return connection.isPresent()
-                ? new JoinedTransaction(connection.get(), dialect, lockWait, open.isReadOnly())
+                ? new JoinedTransaction(connection.get(), dialect, lockWait, open.isReadOnly()).flushing(flush)
                 : own;
     }
 
     @Override
     public ManagedTransactions waiting(Duration longest) {
-        return new ManagedTransactions(open, own.waiting(longest), longest);
+        return new ManagedTransactions(open, own.waiting(longest), longest, flush);
+    }
+
+    @Override
+    public ManagedTransactions flushing(Runnable first) {
+        return new ManagedTransactions(open, own, lockWait, first);
     }
 
     @Override

@@ -104,6 +104,11 @@ public final class OwnTransactions implements Transactions {
     }
 
     @Override
+    public OwnTransactions flushing(Runnable flush) {
+        return this;
+    }
+
+    @Override
     public <T> T reading(Work<T> work) {
         return within(false, work);
     }

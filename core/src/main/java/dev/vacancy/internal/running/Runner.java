@@ -10,7 +10,6 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.LockedException;
 import dev.vacancy.Mode;
-import dev.vacancy.Outcome;
 import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.Plan;
 import dev.vacancy.Reporting;
@@ -101,12 +100,13 @@ public final class Runner {
      * @throws LockedException when somebody else holds one of the records
      * @throws DatabaseException when the database refuses a statement
      */
-    public Outcome run(Approval approval, Transactions transactions, Reporting reporting, RunParticipant participant) {
+    public CompletedRun run(
+            Approval approval, Transactions transactions, Reporting reporting, RunParticipant participant) {
         PlannedDeletion agreed = (PlannedDeletion) approval.plan();
         refuseOverlooking(agreed.counts().keySet(), transactions);
-        Outcome outcome = run(transactions, reporting, participant, new Agreed(approval, Mode.AT_ONCE));
+        CompletedRun outcome = run(transactions, reporting, participant, new Agreed(approval, Mode.AT_ONCE));
         // The same as in the run, by the fingerprint, and with the children's names.
-        return ((CompletedRun) outcome).leavingOut(agreed.skipped());
+        return outcome.leavingOut(agreed.skipped());
     }
 
     /**
@@ -118,7 +118,7 @@ public final class Runner {
      * @param reporting what to tell besides
      * @return what happened
      */
-    public Outcome delete(Selection selection, By by, Transactions transactions, Reporting reporting) {
+    public CompletedRun delete(Selection selection, By by, Transactions transactions, Reporting reporting) {
         Table table = planner.rules().catalog().table(selection.table());
         refuseOverlooking(Set.of(table.name()), transactions);
         return run(transactions, reporting, RunParticipant.NOBODY, new Attempt() {
@@ -165,7 +165,8 @@ public final class Runner {
      * @param erasing erases it
      * @return what happened
      */
-    public Outcome erase(Approval approval, Transactions transactions, RunParticipant participant, Erasing erasing) {
+    public CompletedRun erase(
+            Approval approval, Transactions transactions, RunParticipant participant, Erasing erasing) {
         PlannedDeletion agreed = (PlannedDeletion) approval.plan();
         refuseOverlooking(agreed.counts().keySet(), transactions);
         return run(transactions, Reporting.none(), participant, new Agreed(approval, Mode.ERASING) {
@@ -210,14 +211,15 @@ public final class Runner {
         }
     }
 
-    private Outcome run(Transactions transactions, Reporting reporting, RunParticipant participant, Attempt attempt) {
+    private CompletedRun run(
+            Transactions transactions, Reporting reporting, RunParticipant participant, Attempt attempt) {
         Instant start = clock.instant();
         boolean again = reporting.records().isEmpty();
         return ConflictRetry.tryingAgain(
                 transactions, again, () -> once(start, transactions, reporting, participant, attempt));
     }
 
-    private Outcome once(
+    private CompletedRun once(
             Instant start,
             Transactions transactions,
             Reporting reporting,
@@ -371,13 +373,14 @@ public final class Runner {
      * @throws StalePlanException when there are other records by now
      * @throws LockedException when somebody else holds one of the records
      */
-    public Outcome empty(Approval approval, Transactions transactions, RunParticipant participant) {
+    public CompletedRun empty(Approval approval, Transactions transactions, RunParticipant participant) {
         Instant start = clock.instant();
         return ConflictRetry.tryingAgain(
                 transactions, true, () -> emptyOnce(approval, start, transactions, participant));
     }
 
-    private Outcome emptyOnce(Approval approval, Instant start, Transactions transactions, RunParticipant participant) {
+    private CompletedRun emptyOnce(
+            Approval approval, Instant start, Transactions transactions, RunParticipant participant) {
         Emptier emptier = new Emptier(emptyingPlanner(), dialect, planner.limits(), gate);
         UUID runId = RunNumber.newId();
         AtomicReference<EmptyingPlan> done = new AtomicReference<>();

@@ -18,6 +18,14 @@ public sealed interface Transactions permits OwnTransactions, JoinedTransaction,
     Transactions waiting(Duration longest);
 
     /**
+     * Returns the same with something to do first wherever the application's transaction is joined: to write what it hasn't written yet.
+     *
+     * @param flush writes it
+     * @return the other transactions; transactions of our own are the same
+     */
+    Transactions flushing(Runnable flush);
+
+    /**
      * Reads. What is read is one state of the database wherever the database can give that.
      *
      * @param <T> what comes of it

@@ -51,6 +51,12 @@ public class VacancyAutoConfiguration {
         return RulesResource.read(properties.rules(), resources);
     }
 
+    /** The rules as they apply, with those of the mapping. */
+    @Bean
+    ApplyingRules vacancyApplyingRules(RuleBook own, ObjectProvider<MappedRules> mapped) {
+        return new ApplyingRules(mapped.getIfAvailable(() -> MappedRules.NONE).rules(own));
+    }
+
     @Bean
     @ConditionalOnMissingBean
     TransactionSource vacancyTransactions(DataSource source) {
@@ -67,20 +73,28 @@ public class VacancyAutoConfiguration {
     @ConditionalOnMissingBean
     Vacancy vacancy(
             DataSource source,
-            RuleBook rules,
+            ApplyingRules rules,
             TransactionSource transactions,
             VacancyProperties properties,
-            ObjectProvider<CommitListener> listeners) {
-        new StartCheck(source, rules, transactions).accept(properties);
-        Vacancy vacancy = Vacancy.over(source, rules, transactions)
+            ObjectProvider<CommitListener> listeners,
+            ObjectProvider<MappedRules> mapped) {
+        new StartCheck(source, rules.book(), transactions).accept(properties);
+        Vacancy vacancy = Vacancy.over(source, rules.book(), transactions)
                 .withLimits(Limits.defaults()
                         .lockWait(properties.limits().lockWait())
                         .keysHeld(properties.limits().keysHeld()));
         for (CommitListener listener : listeners.orderedStream().toList()) {
             vacancy = vacancy.withListener(listener);
         }
-        return vacancy;
+        return mapped.getIfAvailable(() -> MappedRules.NONE).attach(vacancy);
     }
+
+    /**
+     * The rules as they apply.
+     *
+     * @param book the application's own, and what is derived beside them
+     */
+    record ApplyingRules(RuleBook book) {}
 
     /** Where users sign in by Spring Security, they are those who ask. */
     @Configuration(proxyBeanMethods = false)

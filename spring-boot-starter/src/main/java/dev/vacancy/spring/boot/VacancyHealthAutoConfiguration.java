@@ -3,7 +3,6 @@ package dev.vacancy.spring.boot;
 import dev.vacancy.TransactionSource;
 import dev.vacancy.Vacancy;
 import dev.vacancy.rule.Ddl;
-import dev.vacancy.rule.RuleBook;
 import java.util.List;
 import javax.sql.DataSource;
 import org.springframework.boot.autoconfigure.AutoConfiguration;
@@ -24,7 +23,7 @@ import org.springframework.context.annotation.Bean;
  */
 @AutoConfiguration(after = VacancyAutoConfiguration.class)
 @ConditionalOnClass(HealthIndicator.class)
-@ConditionalOnBean(Vacancy.class)
+@ConditionalOnBean({Vacancy.class, VacancyAutoConfiguration.ApplyingRules.class})
 @ConditionalOnProperty(name = "management.health.vacancy.enabled", matchIfMissing = true)
 public class VacancyHealthAutoConfiguration {
     /** Made by Spring. */
@@ -32,11 +31,13 @@ public class VacancyHealthAutoConfiguration {
 
     @Bean
     @ConditionalOnMissingBean(name = "vacancyHealthIndicator")
-    HealthIndicator vacancyHealthIndicator(DataSource source, RuleBook rules, TransactionSource transactions) {
+    HealthIndicator vacancyHealthIndicator(
+            DataSource source, VacancyAutoConfiguration.ApplyingRules rules, TransactionSource transactions) {
         return new AbstractHealthIndicator("The database can't be asked what it has") {
             @Override
             protected void doHealthCheck(Health.Builder health) {
-                List<String> missing = Ddl.of(source, rules, transactions).statements();
+                List<String> missing =
+                        Ddl.of(source, rules.book(), transactions).statements();
                 if (missing.isEmpty()) {
                     health.up();
                 } else {

@@ -12,6 +12,7 @@ import org.springframework.core.io.Resource;
  *
  * @param rules Where the rules stand, such as classpath:vacancy.yaml or file:config/vacancy.yaml. If left out, vacancy.yaml on the class
  *     path where there is one, and else what the schema says. A bean of the type RuleBook comes first.
+ * @param mapping Whether what Hibernate's mapping says of deletion becomes rules, where the application says nothing itself.
  * @param schema What becomes of the tables and columns of Vacancy's that the rules need: all are required, all are made, or
  *     only those are required without which nothing can be planned.
  * @param check What becomes of what is wrong or risky in rules and schema at the start.
@@ -22,6 +23,7 @@ import org.springframework.core.io.Resource;
 @ConfigurationProperties("vacancy")
 public record VacancyProperties(
         @Nullable Resource rules,
+        @DefaultValue("true") boolean mapping,
         @DefaultValue("validate") Schema schema,
         @DefaultValue("warn") Check check,
         @DefaultValue Limits limits,

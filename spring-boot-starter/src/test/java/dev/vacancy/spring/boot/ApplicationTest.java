@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.By;
 import dev.vacancy.Vacancy;
+import dev.vacancy.hibernate.EntityMapping;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -99,6 +100,44 @@ class ApplicationTest {
     }
 
     @ParameterizedTest
+    @EnumSource(names = {"H2", "POSTGRESQL", "MARIADB"})
+    void whatTheMappingSaysNeedsNoRule(Engine engine) {
+        try (ConfigurableApplicationContext context = start(engine.database(), "vacancy.rules=")) {
+            MarinaApplication.Piers piers = context.getBean(MarinaApplication.Piers.class);
+            piers.open(1, 3);
+
+            assertThat(context.getBean(EntityMapping.class)
+                            .derived(context.getBean(Vacancy.class).catalog()))
+                    .hasToString("[berth.pier_id: cascade, by pier.berths (cascade REMOVE)]");
+            assertThat(piers.close(1, true).total()).isEqualTo(4);
+        }
+    }
+
+    @ParameterizedTest
+    @EnumSource(names = {"H2", "POSTGRESQL", "MARIADB"})
+    void sessionsAreInStep(Engine engine) {
+        try (ConfigurableApplicationContext context = start(engine.database())) {
+            MarinaApplication.Piers piers = context.getBean(MarinaApplication.Piers.class);
+            piers.open(1, 2);
+
+            assertThat(piers.exchange(1, 19, 11)).containsExactlyInAnyOrder(12, 19);
+            assertThat(piers.berths()).isEqualTo(2);
+        }
+    }
+
+    @ParameterizedTest
+    @EnumSource(names = {"H2", "POSTGRESQL", "MARIADB"})
+    void repositoriesDeleteByTheirIds(Engine engine) {
+        try (ConfigurableApplicationContext context = start(engine.database())) {
+            context.getBean(MarinaApplication.Piers.class).open(1, 3);
+            MarinaApplication.Register register = context.getBean(MarinaApplication.Register.class);
+
+            assertThat(register.strikeOff(12)).containsExactly(12);
+            assertThat(register.berthsThatGoWith(1)).isEqualTo(List.of(11, 13));
+        }
+    }
+
+    @ParameterizedTest
     @EnumSource(names = {"H2", "POSTGRESQL"})
     void whoeverHasSignedInAsks(Engine engine) {
         try (ConfigurableApplicationContext context = start(engine.database())) {
@@ -151,7 +190,7 @@ class ApplicationTest {
     @EnumSource(names = "POSTGRESQL")
     void whatForbidsADeletionIsAProblemDetail(Engine engine) throws Exception {
         Database database = engine.database();
-        try (ConfigurableApplicationContext context = start(database, "vacancy.rules=")) {
+        try (ConfigurableApplicationContext context = start(database, "vacancy.rules=", "vacancy.mapping=false")) {
             send(context, "PUT", "/piers/1");
 
             HttpResponse<String> refused = send(context, "DELETE", "/piers/1");

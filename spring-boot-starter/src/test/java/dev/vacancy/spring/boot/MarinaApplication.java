@@ -5,14 +5,19 @@ import dev.vacancy.Outcome;
 import dev.vacancy.Permissions;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
+import dev.vacancy.hibernate.Deletions;
 import dev.vacancy.spring.CurrentActor;
 import dev.vacancy.web.Actors;
+import jakarta.persistence.CascadeType;
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
 import jakarta.persistence.EntityManager;
 import jakarta.persistence.Id;
 import jakarta.persistence.JoinColumn;
 import jakarta.persistence.ManyToOne;
+import jakarta.persistence.OneToMany;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Optional;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
 import org.springframework.context.annotation.Bean;
@@ -43,6 +48,9 @@ class MarinaApplication {
         @Column(name = "pier_id")
         private int id;
 
+        @OneToMany(mappedBy = "pier", cascade = CascadeType.REMOVE)
+        private List<Berth> berths = new ArrayList<>();
+
         protected Pier() {}
 
         Pier(int id) {
@@ -51,6 +59,10 @@ class MarinaApplication {
 
         int id() {
             return id;
+        }
+
+        List<Berth> berths() {
+            return berths;
         }
     }
 
@@ -110,6 +122,21 @@ class MarinaApplication {
             return outcome;
         }
 
+        /** Adds a berth, which isn't written yet, and takes away another; returns those that the pier has then. */
+        @Transactional
+        public List<Integer> exchange(int number, int added, int removed) {
+            Pier pier = entities.find(Pier.class, number);
+            Berth taken = entities.find(Berth.class, removed);
+            Berth news = new Berth(added, pier);
+            entities.persist(news);
+            pier.berths().add(news);
+            vacancy.delete(Selection.of("berth").key(removed), By.user("una"));
+            if (entities.contains(taken)) {
+                throw new IllegalStateException("It is still held");
+            }
+            return pier.berths().stream().map(Berth::id).toList();
+        }
+
         @Transactional(readOnly = true)
         public long berths() {
             return entities.createQuery("select count(b) from berth b", Long.class)
@@ -131,6 +158,33 @@ class MarinaApplication {
         @Transactional
         public Outcome giveUp(int berth, String why) {
             return vacancy.delete(Selection.of("berth").key(berth), actor.by().because(why));
+        }
+    }
+
+    /** What it does with them by their ids. */
+    @Service
+    static class Register {
+        private final BerthRepository berths;
+        private final Deletions<Pier, Integer> piers;
+
+        Register(BerthRepository berths, Deletions<Pier, Integer> piers) {
+            this.berths = berths;
+            this.piers = piers;
+        }
+
+        @Transactional
+        public List<Integer> strikeOff(int berth) {
+            Berth held = berths.findById(berth).orElseThrow();
+            List<Integer> gone = berths.delete(held.id(), By.user("una")).ids();
+            if (berths.existsById(berth)) {
+                throw new IllegalStateException("It is still there");
+            }
+            return gone;
+        }
+
+        @Transactional
+        public List<?> berthsThatGoWith(int pier) {
+            return piers.delete(pier, By.user("una")).ids(Berth.class);
         }
     }
 

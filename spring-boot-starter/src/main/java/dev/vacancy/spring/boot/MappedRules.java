@@ -1,0 +1,26 @@
+package dev.vacancy.spring.boot;
+
+import dev.vacancy.Vacancy;
+import dev.vacancy.rule.RuleBook;
+
+/** What an object mapper adds: rules that its mapping states, and its sessions. Without one, nothing. */
+interface MappedRules {
+    /** Where there is no object mapper. */
+    MappedRules NONE = new MappedRules() {
+        @Override
+        public RuleBook rules(RuleBook own) {
+            return own;
+        }
+
+        @Override
+        public Vacancy attach(Vacancy vacancy) {
+            return vacancy;
+        }
+    };
+
+    /** The application's own rules, and those of the mapping where it says nothing. */
+    RuleBook rules(RuleBook own);
+
+    /** The same, in step with sessions. */
+    Vacancy attach(Vacancy vacancy);
+}

@@ -1,0 +1,5 @@
+/** How does an application test what it deletes? */
+@NullMarked
+package dev.vacancy.test;
+
+import org.jspecify.annotations.NullMarked;

@@ -273,13 +273,13 @@ class EntityCacheTest {
     }
 
     private static int berths(Marina marina) {
-        AtomicReference<Integer> found = new AtomicReference<>();
-        marina.entities.runInTransaction(manager -> found.set(manager.unwrap(Session.class)
+        AtomicReference<Integer> counted = new AtomicReference<>();
+        marina.entities.runInTransaction(manager -> counted.set(manager.unwrap(Session.class)
                 .createQuery("from Berth", Berth.class)
                 .setCacheable(true)
                 .getResultList()
                 .size()));
-        return found.get();
+        return counted.get();
     }
 
     @ParameterizedTest

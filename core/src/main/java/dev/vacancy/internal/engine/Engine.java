@@ -60,14 +60,12 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.ZoneId;
 import java.util.ArrayList;
-import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Function;
 import java.util.function.Predicate;
-import java.util.stream.Collectors;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -90,7 +88,7 @@ public final class Engine {
     private final CommitNotifier committed;
     private final Optional<ActingUser> acting;
     private final Gate gate;
-    private final RecordCaches caches;
+    private final CacheUpdates memory;
 
     private Engine(
             Rules rules,
@@ -108,7 +106,7 @@ public final class Engine {
         this.clock = clock;
         this.committed = committed;
         this.acting = acting;
-        this.caches = caches;
+        this.memory = new CacheUpdates(caches, rules, transactions, committed);
         this.gate = new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING));
         this.runner = new Runner(planner, dialect, clock, gate);
     }
@@ -170,19 +168,22 @@ public final class Engine {
 
     /** Works inside a transaction that the caller has open. */
     public Engine joining(Connection connection) {
-        Transactions joined =
-                new JoinedTransaction(connection, dialect, planner.limits().lockWait()).flushing(caches::flush);
-        return new Engine(rules, dialect, planner, joined, clock, committed.joined(connection), acting, caches);
+        Transactions joined = new JoinedTransaction(
+                        connection, dialect, planner.limits().lockWait())
+                .flushing(memory.caches()::flush);
+        return new Engine(
+                rules, dialect, planner, joined, clock, committed.joined(connection), acting, memory.caches());
     }
 
     /** Adds a listener. */
     public Engine withListener(CommitListener listener) {
-        return new Engine(rules, dialect, planner, transactions, clock, committed.and(listener), acting, caches);
+        return new Engine(
+                rules, dialect, planner, transactions, clock, committed.and(listener), acting, memory.caches());
     }
 
     /** Keeps what the application holds of records in step with the database. */
     public Engine withCache(RecordCache cache) {
-        RecordCaches all = caches.and(cache);
+        RecordCaches all = memory.caches().and(cache);
         return new Engine(rules, dialect, planner, transactions.flushing(all::flush), clock, committed, acting, all);
     }
 
@@ -198,7 +199,7 @@ public final class Engine {
                 clock,
                 committed,
                 Optional.of(person),
-                caches);
+                memory.caches());
     }
 
     /** Works within other limits. */
@@ -211,7 +212,7 @@ public final class Engine {
                 clock,
                 committed,
                 acting,
-                caches);
+                memory.caches());
     }
 
     /** Works out what would happen. */
@@ -267,7 +268,7 @@ public final class Engine {
             // What somebody may do depends on how much of a table it is, which only a plan tells.
             return run(Approval.of(plan(selection, by)), reporting);
         }
-        Set<String> held = caches.held(catalog());
+        Set<String> held = memory.held();
         return notified(
                 runner.delete(selection, by, transactions, RecordCaches.reporting(reporting, held)), reporting, held);
     }
@@ -306,7 +307,7 @@ public final class Engine {
         }
         requireDeletion(approval);
         acting.ifPresent(person -> reporting.keysOf().forEach(table -> person.require(Action.SEE, nameOf(table))));
-        Set<String> held = caches.held(catalog());
+        Set<String> held = memory.held();
         return notified(
                 runner.run(approval, transactions, RecordCaches.reporting(reporting, held), participant),
                 reporting,
@@ -392,33 +393,10 @@ public final class Engine {
     }
 
     /** Has caches forget what has changed, and tells of it as far as the caller asked for it. */
-    private Outcome notified(CompletedRun whole, Reporting reporting, Set<String> held) {
-        forget(ChangedRecords.by(whole, held, stamped()));
-        Outcome outcome = held.isEmpty() ? whole : whole.keysOf(names(reporting.keysOf()));
+    private Outcome notified(CompletedRun whole, Reporting asked, Set<String> held) {
+        Outcome outcome = memory.after(whole, asked, held);
         committed.happened(listener -> listener.deleted(outcome));
         return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
-    }
-
-    /** What a cache throws takes the application's transaction back, and hinders nothing that is committed. */
-    private void forget(ChangedRecords changed) {
-        if (caches.all().isEmpty()) {
-            return;
-        }
-        if (transactions.joinedAt().isPresent()) {
-            caches.forget(changed, catalog());
-            committed.afterCommit(() -> caches.forgetCommitted(changed, catalog(), false));
-        } else {
-            caches.forgetCommitted(changed, catalog(), true);
-        }
-    }
-
-    private Set<String> stamped() {
-        return names(
-                rules.softness().modified().keySet().stream().map(Table::name).toList());
-    }
-
-    private Set<String> names(Collection<String> tables) {
-        return tables.stream().map(table -> catalog().table(table).name()).collect(Collectors.toSet());
     }
 
     /** Renders which records of a table are active. */
@@ -448,7 +426,7 @@ public final class Engine {
                 transactions,
                 clock,
                 outcome -> {
-                    forget(ChangedRecords.by(outcome));
+                    memory.after(outcome);
                     committed.happened(listener -> listener.restored(outcome));
                 },
                 gate,
@@ -485,19 +463,10 @@ public final class Engine {
                 dialect,
                 clock,
                 run -> {
-                    if (!caches.all().isEmpty()) {
-                        forget(ChangedRecords.anyOf(reachedFrom(run.table())));
-                    }
+                    memory.after(run);
                     committed.happened(listener -> listener.progressed(run));
                 },
                 gate);
-    }
-
-    /** All tables of which records may go or change with those of one. */
-    private Set<String> reachedFrom(String table) {
-        return rules.around(catalog().table(table)).catalog().tables().stream()
-                .map(Table::name)
-                .collect(Collectors.toSet());
     }
 
     /** Returns whose transactions these are. */

@@ -51,22 +51,7 @@ public record CompletedRun(
 
     /** The same, with what it took. */
     CompletedRun took(Duration time) {
-        return new CompletedRun(
-                runId,
-                table,
-                by,
-                startedAt,
-                time,
-                counts,
-                marked,
-                changed,
-                deleted,
-                selected,
-                notFound,
-                skipped,
-                keys,
-                changedKeys,
-                fingerprint);
+        return with(time, deleted, skipped, keys, changedKeys);
     }
 
     /**
@@ -76,26 +61,13 @@ public record CompletedRun(
      * @return the outcome
      */
     public CompletedRun keysOf(Set<String> tables) {
-        Map<String, List<Key>> gone = new LinkedHashMap<>(keys);
-        gone.keySet().retainAll(tables);
-        Map<String, List<Key>> other = new LinkedHashMap<>(changedKeys);
-        other.keySet().retainAll(tables);
-        return new CompletedRun(
-                runId,
-                table,
-                by,
-                startedAt,
-                took,
-                counts,
-                marked,
-                changed,
-                deleted,
-                selected,
-                notFound,
-                skipped,
-                gone,
-                other,
-                fingerprint);
+        return with(took, deleted, skipped, only(keys, tables), only(changedKeys, tables));
+    }
+
+    private static Map<String, List<Key>> only(Map<String, List<Key>> all, Set<String> tables) {
+        Map<String, List<Key>> some = new LinkedHashMap<>(all);
+        some.keySet().retainAll(tables);
+        return some;
     }
 
     /** The same, with what was left out as it was told before. */
@@ -111,12 +83,21 @@ public record CompletedRun(
      * @return the outcome
      */
     public CompletedRun showing(List<RecordContent> shown, List<Skipped> leftOut) {
+        return with(took, shown, leftOut, keys, changedKeys);
+    }
+
+    private CompletedRun with(
+            Duration time,
+            List<RecordContent> shown,
+            List<Skipped> leftOut,
+            Map<String, List<Key>> gone,
+            Map<String, List<Key>> other) {
         return new CompletedRun(
                 runId,
                 table,
                 by,
                 startedAt,
-                took,
+                time,
                 counts,
                 marked,
                 changed,
@@ -124,8 +105,8 @@ public record CompletedRun(
                 selected,
                 notFound,
                 leftOut,
-                keys,
-                changedKeys,
+                gone,
+                other,
                 fingerprint);
     }
 }

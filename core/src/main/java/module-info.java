@@ -31,27 +31,33 @@ module dev.vacancy.core {
     exports dev.vacancy.internal.catalog to
             dev.vacancy.approvals,
             dev.vacancy.cli,
+            dev.vacancy.declared,
             dev.vacancy.hibernate,
             dev.vacancy.schedule,
             dev.vacancy.web,
             dev.vacancy.yaml;
+    exports dev.vacancy.internal.condition to
+            dev.vacancy.declared;
     exports dev.vacancy.internal.dialect to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.engine to
             dev.vacancy.approvals,
             dev.vacancy.cli,
             dev.vacancy.hibernate,
-            dev.vacancy.picture;
+            dev.vacancy.picture,
+            dev.vacancy.spring.boot;
     exports dev.vacancy.internal.planning to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.request to
             dev.vacancy.cli,
+            dev.vacancy.declared,
             dev.vacancy.hibernate,
             dev.vacancy.yaml;
     exports dev.vacancy.internal.rules to
             dev.vacancy.cli,
             dev.vacancy.hibernate,
-            dev.vacancy.picture;
+            dev.vacancy.picture,
+            dev.vacancy.spring.boot;
     exports dev.vacancy.internal.running to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.tables to

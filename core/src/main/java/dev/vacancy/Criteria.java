@@ -1,7 +1,10 @@
 package dev.vacancy;
 
+import static java.util.Objects.requireNonNull;
+
 import dev.vacancy.internal.request.CriteriaNode;
 import dev.vacancy.internal.request.CriteriaText;
+import java.util.function.UnaryOperator;
 
 /**
  * The condition that picks records, before the catalog is known: columns by name, values of any type.
@@ -25,8 +28,21 @@ public sealed interface Criteria permits CriteriaNode {
      *     more than one link may be followed. The table's own name in front means the table itself.
      * @return what takes the comparison
      */
-    static ColumnCriteria column(String name) {
-        return new ColumnCriteria(name);
+    static ColumnCriteria<Object> column(String name) {
+        return new ColumnCriteria<>(name, UnaryOperator.identity());
+    }
+
+    /**
+     * Starts with a column whose values are of one type.
+     *
+     * @param name as for {@link #column(String)}
+     * @param type the type of its values, which the compiler then checks
+     * @param <V> the same
+     * @return what takes the comparison
+     */
+    static <V> ColumnCriteria<V> column(String name, Class<V> type) {
+        requireNonNull(type, "type");
+        return new ColumnCriteria<>(name, UnaryOperator.identity());
     }
 
     /**

@@ -150,6 +150,18 @@ public final class Selection {
     }
 
     /**
+     * Names the parent that takes over the children on a link of one column.
+     *
+     * @param link the foreign key's column
+     * @param newParent the new parent's key
+     * @param <V> its type
+     * @return the selection with that
+     */
+    public <V> Selection reassigning(ColumnCriteria<V> link, V newParent) {
+        return reassigning(link.name(), newParent);
+    }
+
+    /**
      * Has the records deleted for good, those that are soft-deleted already among them, whatever the rule of their table says.
      *
      * @return the selection

@@ -21,6 +21,7 @@ import dev.vacancy.cli.verbs.PreviewCommand;
 import dev.vacancy.cli.verbs.PurgeCommand;
 import dev.vacancy.cli.verbs.RestoreCommand;
 import dev.vacancy.cli.verbs.RunsCommand;
+import dev.vacancy.cli.verbs.TypesCommand;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
@@ -45,6 +46,7 @@ public final class Main {
             "erase",
             "mask",
             "ddl",
+            "types",
             "completion");
 
     private Main() {}
@@ -111,6 +113,7 @@ public final class Main {
             case "erase" -> new EraseCommand(surroundings);
             case "mask" -> new MaskCommand(surroundings);
             case "ddl" -> new DdlCommand(surroundings);
+            case "types" -> new TypesCommand(surroundings);
             case "completion" -> new CompletionCommand(surroundings, () -> commandLine(surroundings));
             default -> throw new IllegalArgumentException(name);
         };

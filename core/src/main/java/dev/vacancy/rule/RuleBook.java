@@ -1,5 +1,6 @@
 package dev.vacancy.rule;
 
+import dev.vacancy.ColumnCriteria;
 import dev.vacancy.internal.request.WrittenRules;
 
 /**
@@ -37,6 +38,18 @@ public sealed interface RuleBook permits WrittenRules {
     RuleBook link(String foreignKey, String parent);
 
     /**
+     * Adds a link that the database doesn't declare, between two columns of the same type.
+     *
+     * @param foreignKey the column in which children have it
+     * @param parentKey the parent's primary key, or a unique one
+     * @param <V> the type of their values
+     * @return the larger book
+     */
+    default <V> RuleBook link(ColumnCriteria<V> foreignKey, ColumnCriteria<V> parentKey) {
+        return link(foreignKey.name(), parentKey.name());
+    }
+
+    /**
      * Gives the rule on a link.
      *
      * @param link where its foreign key stands, such as {@code treatment.hive_id}
@@ -44,6 +57,17 @@ public sealed interface RuleBook permits WrittenRules {
      * @return the larger book
      */
     RuleBook on(String link, Clause... clauses);
+
+    /**
+     * Gives the rule on a link, named by its foreign key's one column.
+     *
+     * @param link the column, such as {@code treatment.hive_id}
+     * @param clauses as for {@link #on(String, Clause...)}
+     * @return the larger book
+     */
+    default RuleBook on(ColumnCriteria<?> link, Clause... clauses) {
+        return on(link.name(), clauses);
+    }
 
     /**
      * Says that parents are owned by their children: a parent goes with the last of its children on a link, as an object mapper deletes what an

@@ -4,6 +4,7 @@ import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.ColumnCriteria;
 import dev.vacancy.Criteria;
+import dev.vacancy.Permissions;
 import dev.vacancy.Plan;
 import dev.vacancy.Question;
 import dev.vacancy.Selection;
@@ -29,6 +30,15 @@ import java.util.UUID;
  * @since 0.1
  */
 public interface Deletions<E, ID> {
+    /**
+     * Returns the same for one person, as far as permissions go.
+     *
+     * @param by who; whatever is asked for must be wanted by them
+     * @param permissions what they may do; to be told ids takes {@link Permissions.Action#SEE} for the tables of all entities
+     * @return deletions that refuse whatever the person may not do
+     */
+    Deletions<E, ID> actingFor(By by, Permissions permissions);
+
     /**
      * Selects one entity.
      *
@@ -68,21 +78,23 @@ public interface Deletions<E, ID> {
      * Begins a criteria on an attribute.
      *
      * @param attribute an attribute of the entity, as its static metamodel has it
-     * @return the attribute's column, which is compared with values as the database has them
+     * @param <V> its type
+     * @return the attribute's column, which is compared with values as the attribute has them
      * @throws dev.vacancy.InvalidRequestException when it isn't in one column
      */
-    default ColumnCriteria attribute(SingularAttribute<? super E, ?> attribute) {
-        return attribute(attribute.getName());
+    @SuppressWarnings("unchecked") // a column takes whatever values the attribute has
+    default <V> ColumnCriteria<V> attribute(SingularAttribute<? super E, V> attribute) {
+        return (ColumnCriteria<V>) attribute(attribute.getName());
     }
 
     /**
      * Begins a criteria on an attribute.
      *
      * @param name its name; of an embedded one with a point, such as {@code position.pier}
-     * @return the attribute's column, which is compared with values as the database has them
+     * @return the attribute's column, which is compared with values as the attribute has them
      * @throws dev.vacancy.InvalidRequestException when there is none, or it isn't in one column
      */
-    ColumnCriteria attribute(String name);
+    ColumnCriteria<Object> attribute(String name);
 
     /**
      * Works out all that a deletion would do.
@@ -158,4 +170,24 @@ public interface Deletions<E, ID> {
      * @throws dev.vacancy.InvalidRequestException when there is no trail, no such run, or something stands in the way
      */
     RestoreOutcome restore(UUID run, By by);
+
+    /**
+     * Brings back an entity that was deleted last, with what went with it.
+     *
+     * @param id its id
+     * @param by who wants it, and why
+     * @return what came back
+     * @throws dev.vacancy.InvalidRequestException when there is no trail, nothing of it is recorded, or something stands in the way
+     */
+    RestoreOutcome restoreId(ID id, By by);
+
+    /**
+     * Brings back an entity that the application still holds, with what went with it.
+     *
+     * @param entity the entity, detached since it was deleted
+     * @param by who wants it, and why
+     * @return what came back
+     * @throws dev.vacancy.InvalidRequestException as for {@link #restoreId}
+     */
+    RestoreOutcome restoreEntity(E entity, By by);
 }

@@ -9,39 +9,60 @@ import dev.vacancy.Criteria;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Outcome;
+import dev.vacancy.Permissions;
 import dev.vacancy.Plan;
 import dev.vacancy.Reporting;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.hibernate.Mapping.KeyedTable;
+import dev.vacancy.history.History;
+import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.RestoreOutcome;
+import dev.vacancy.history.TrailEntry;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Stream;
+import org.hibernate.Hibernate;
 import org.hibernate.engine.spi.SessionFactoryImplementor;
 import org.hibernate.engine.spi.SessionImplementor;
+import org.hibernate.metamodel.mapping.JdbcMapping;
 import org.hibernate.metamodel.mapping.ModelPart;
 import org.hibernate.metamodel.mapping.ModelPartContainer;
 import org.hibernate.metamodel.mapping.SelectableMapping;
 import org.hibernate.persister.entity.EntityPersister;
+import org.jspecify.annotations.Nullable;
 
 /** Deletions of entities, in terms of their records. */
 final class EntityDeletions<E, ID> implements Deletions<E, ID> {
+    /** What the trail calls it when a record goes. */
+    private static final Set<String> REMOVALS = Set.of("deleted", "marked", "purged");
+
     private final SessionFactoryImplementor factory;
+    private final Mapping mapping;
     private final Vacancy vacancy;
+    private final Class<E> type;
     private final EntityPersister entity;
     private final MappedRecords records;
 
     EntityDeletions(SessionFactoryImplementor factory, Mapping mapping, Vacancy vacancy, Class<E> type) {
         this.factory = factory;
+        this.mapping = mapping;
         this.vacancy = vacancy;
+        this.type = type;
         this.records = new MappedRecords(mapping, vacancy.catalog());
         this.entity = descriptor(type);
         table();
+    }
+
+    @Override
+    public Deletions<E, ID> actingFor(By by, Permissions permissions) {
+        return new EntityDeletions<>(factory, mapping, vacancy.actingFor(by, permissions), type);
     }
 
     private EntityPersister descriptor(Class<?> type) {
@@ -100,8 +121,12 @@ final class EntityDeletions<E, ID> implements Deletions<E, ID> {
     }
 
     @Override
-    @SuppressWarnings("unchecked") // an entity's id is of the type that its class says
     public Selection selectEntity(E held) {
+        return selectId(id(held));
+    }
+
+    @SuppressWarnings("unchecked") // an entity's id is of the type that its class says
+    private ID id(E held) {
         Object id = factory.getPersistenceUnitUtil().getIdentifier(requireNonNull(held, "entity"));
         if (id == null) {
             throw new InvalidRequestException(
@@ -109,7 +134,7 @@ final class EntityDeletions<E, ID> implements Deletions<E, ID> {
                     "This " + entity.getEntityName() + " has no id yet.",
                     "Persist it first, or just let it go.");
         }
-        return selectId((ID) id);
+        return (ID) id;
     }
 
     @Override
@@ -118,7 +143,7 @@ final class EntityDeletions<E, ID> implements Deletions<E, ID> {
     }
 
     @Override
-    public ColumnCriteria attribute(String name) {
+    public ColumnCriteria<Object> attribute(String name) {
         ModelPart part = entity;
         for (String step : name.split("\\.", -1)) {
             part = part instanceof ModelPartContainer container ? container.findSubPart(step, entity) : null;
@@ -133,7 +158,23 @@ final class EntityDeletions<E, ID> implements Deletions<E, ID> {
                     entity.getEntityName() + " has no attribute '" + name + "' in one column.",
                     "Name another attribute, or give criteria on columns.");
         }
-        return Criteria.column(path(columns.get(0)));
+        SelectableMapping column = columns.get(0);
+        return Criteria.column(path(column)).convertedBy(value -> stored(value, column.getJdbcMapping()));
+    }
+
+    /** What a column has for a value of the attribute: the id of an entity, what a converter makes of it, the number of a constant. */
+    @SuppressWarnings("EnumOrdinal") // that is what the mapping says
+    private @Nullable Object stored(Object given, JdbcMapping mapping) {
+        Object value = factory.getMappingMetamodel().findEntityDescriptor(Hibernate.getClass(given)) == null
+                ? given
+                : factory.getPersistenceUnitUtil().getIdentifier(given);
+        if (!mapping.getMappedJavaType().isInstance(value)) {
+            return value;
+        }
+        Object relational = mapping.convertToRelationalValue(value);
+        return relational instanceof Enum<?> constant && mapping.getJdbcType().isInteger()
+                ? (Object) constant.ordinal()
+                : relational;
     }
 
     /** A column of the entity's own table, or of one that its key leads to. */
@@ -174,6 +215,27 @@ final class EntityDeletions<E, ID> implements Deletions<E, ID> {
     @Override
     public RestoreOutcome restore(UUID run, By by) {
         return vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, by)));
+    }
+
+    @Override
+    public RestoreOutcome restoreId(ID id, By by) {
+        String table = table().getValue().name();
+        History history = vacancy.history();
+        String key = history.keyText(table, selectId(id).keys().get(0));
+        UUID run = history.entries(HistoryQuery.all().ofRecord(table, key)).stream()
+                .filter(entry -> REMOVALS.contains(entry.action()))
+                .max(Comparator.comparing(TrailEntry::at))
+                .map(TrailEntry::run)
+                .orElseThrow(() -> new InvalidRequestException(
+                        FailureCode.UNKNOWN_RUN,
+                        "Nothing is recorded of a deletion of " + entity.getEntityName() + " " + id + ".",
+                        "Check the id; what was deleted without an audit trail can't be brought back."));
+        return history.restore(Approval.of(history.planRestore(run, table, key, by)));
+    }
+
+    @Override
+    public RestoreOutcome restoreEntity(E held, By by) {
+        return restoreId(id(held), by);
     }
 
     @Override

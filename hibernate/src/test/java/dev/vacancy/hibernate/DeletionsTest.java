@@ -77,10 +77,12 @@ class DeletionsTest {
             Vacancy vacancy = marina.vacancy(UnaryOperator.identity());
             Deletions<Sailboat, Long> sailboats = marina.mapping.deletions(vacancy, Sailboat.class);
             Deletions<Survey, SurveyId> surveys = marina.mapping.deletions(vacancy, Survey.class);
-            SingularAttribute<? super Sailboat, ?> mast =
+            SingularAttribute<? super Sailboat, ?> attribute =
                     marina.entities.getMetamodel().entity(Sailboat.class).getSingularAttribute("mastHeight");
+            @SuppressWarnings("unchecked") // as the static metamodel has it
+            SingularAttribute<? super Sailboat, Double> mast = (SingularAttribute<? super Sailboat, Double>) attribute;
 
-            Criteria tall = sailboats.attribute(mast).greaterThan(10);
+            Criteria tall = sailboats.attribute(mast).greaterThan(10.0);
             Criteria named = sailboats.attribute("name").like("Her%");
 
             assertThat(sailboats.plan(sailboats.select(tall.and(named)), UNA).selected())
@@ -109,6 +111,38 @@ class DeletionsTest {
             assertThat(outcome.ids(Berth.class)).isEqualTo(List.of(20));
             assertThat(piers.restore(outcome.outcome().runId(), UNA).counts()).containsEntry("berth", 1L);
             assertThat(marina.database.count("berth")).isEqualTo(3);
+        }
+    }
+
+    @ParameterizedTest
+    @EnumSource(names = {"H2", "POSTGRESQL", "MARIADB"})
+    void anEntityComesBackByItsIdOrByItself(Engine engine) {
+        try (Marina marina = Marina.on(engine).filled()) {
+            Vacancy vacancy = marina.vacancy(own -> own.trail(Trail.defaults()));
+            Deletions<Pier, Integer> piers = marina.mapping.deletions(vacancy, Pier.class);
+            Deletions<Club, Integer> clubs = marina.mapping.deletions(vacancy, Club.class);
+            Deletions<Survey, SurveyId> surveys = marina.mapping.deletions(vacancy, Survey.class);
+
+            piers.delete(2, UNA);
+            assertThat(piers.restoreId(2, UNA).counts())
+                    .containsEntry("pier", 1L)
+                    .containsEntry("berth", 1L);
+            assertThat(marina.database.count("berth")).isEqualTo(3);
+
+            marina.transaction(own -> own.trail(Trail.defaults()), (manager, joined) -> {
+                Deletions<Pier, Integer> here = marina.mapping.deletions(joined, Pier.class);
+                Pier held = manager.find(Pier.class, 2);
+                here.delete(here.selectEntity(held), UNA);
+                assertThat(here.restoreEntity(held, UNA).counts()).containsEntry("pier", 1L);
+                assertThat(manager.find(Pier.class, 2)).isNotNull();
+            });
+            clubs.delete(1, UNA);
+            assertThat(clubs.restoreId(1, UNA).counts()).containsEntry("club", 1L);
+            surveys.delete(FIRST_OF_MAY, UNA);
+            assertThat(surveys.restoreId(FIRST_OF_MAY, UNA).counts()).containsEntry("survey", 1L);
+            assertThatThrownBy(() -> piers.restoreId(99, UNA))
+                    .isInstanceOf(InvalidRequestException.class)
+                    .hasMessageContaining("Nothing is recorded of a deletion of");
         }
     }
 

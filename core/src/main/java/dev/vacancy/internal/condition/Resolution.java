@@ -54,6 +54,38 @@ public final class Resolution {
         }
     }
 
+    /**
+     * Says a part of a criteria, which by itself may pick every record.
+     *
+     * @param part the part
+     * @param table the table whose records the criteria picks
+     * @param catalog what the database holds
+     * @param clock tells the moment that relative times are told from
+     * @return the condition
+     * @throws InvalidRequestException when it names what isn't there, or compares with a value of another type
+     */
+    public static Condition part(Criteria part, Table table, DatabaseCatalog catalog, Clock clock) {
+        return new Resolution(catalog, clock).resolve(part, table, false);
+    }
+
+    /**
+     * Finds the column that a criteria names.
+     *
+     * @param path the column's name, with the way to it in front where it is a parent's
+     * @param table the table whose records the criteria picks
+     * @param catalog what the database holds
+     * @return the column
+     * @throws InvalidRequestException when there is none
+     */
+    public static Column column(String path, Table table, DatabaseCatalog catalog) {
+        List<Column> found = new ArrayList<>();
+        new Resolution(catalog, Clock.systemUTC()).atColumn(table, path, false, (owner, column) -> {
+            found.add(column);
+            return new Condition.IsNull(column);
+        });
+        return found.get(0);
+    }
+
     private Condition resolve(Criteria criteria, Table table) {
         Condition condition = resolve(criteria, table, false);
         if (Tautology.is(condition)) {
@@ -129,8 +161,9 @@ public final class Resolution {
     }
 
     private Condition atColumn(Table table, List<String> path, boolean contrary, AtColumn leaf) {
-        if (path.size() > 1 && isItself(table, path.get(0))) {
-            return atColumn(table, path.subList(1, path.size()), contrary, leaf);
+        int own = table.name().split("\\.", -1).length;
+        if (path.size() > own && isItself(table, String.join(".", path.subList(0, own)))) {
+            return atColumn(table, path.subList(own, path.size()), contrary, leaf);
         }
         if (path.size() > 1) {
             Link link = link(table, path.get(0));

@@ -6,9 +6,12 @@ import dev.vacancy.InvalidRequestException;
 import java.math.BigDecimal;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Deque;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.BinaryOperator;
+import java.util.function.Function;
 import java.util.regex.MatchResult;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -18,6 +21,7 @@ import net.sf.jsqlparser.expression.BooleanValue;
 import net.sf.jsqlparser.expression.DateTimeLiteralExpression;
 import net.sf.jsqlparser.expression.DoubleValue;
 import net.sf.jsqlparser.expression.Expression;
+import net.sf.jsqlparser.expression.JdbcNamedParameter;
 import net.sf.jsqlparser.expression.LongValue;
 import net.sf.jsqlparser.expression.NotExpression;
 import net.sf.jsqlparser.expression.SignedExpression;
@@ -56,15 +60,31 @@ public final class CriteriaText {
 
     private final String text;
     private final MarkedText marked;
+    private final Optional<Function<String, Object>> parameters;
 
-    private CriteriaText(String text) {
+    private CriteriaText(String text, Optional<Function<String, Object>> parameters) {
         this.text = text;
         this.marked = new MarkedText(text);
+        this.parameters = parameters;
     }
 
     public static Criteria parse(String text) {
+        return parse(text, Optional.empty());
+    }
+
+    /**
+     * Reads a text in which values may be named, such as {@code village = :village}, as application code declares it.
+     *
+     * @param text the condition
+     * @param parameters gives the value of each name; a collection stands for its members where it is one of a list
+     */
+    public static Criteria parse(String text, Function<String, Object> parameters) {
+        return parse(text, Optional.of(parameters));
+    }
+
+    private static Criteria parse(String text, Optional<Function<String, Object>> parameters) {
         try {
-            return new CriteriaText(text).parse();
+            return new CriteriaText(text, parameters).parse();
         } catch (StackOverflowError deep) {
             throw new InvalidRequestException(
                     FailureCode.CRITERIA_SYNTAX, "The criteria is nested too deeply.", "Say the same more plainly.");
@@ -117,7 +137,8 @@ public final class CriteriaText {
             if (depth > DEEPEST_NESTING) {
                 throw refused(marked.typed(i + 1), "parentheses are nested more than " + DEEPEST_NESTING + " deep");
             }
-            if (";`[]{}\\?:@#$&|^~".indexOf(next) >= 0
+            if (";`[]{}\\?@#$&|^~".indexOf(next) >= 0
+                    || (next == ':' && parameters.isEmpty())
                     || readable.startsWith("--", i)
                     || readable.startsWith("/*", i)) {
                 throw refused(marked.typed(i + 1), "'" + next + "' has no meaning here");
@@ -166,7 +187,10 @@ public final class CriteriaText {
         }
         if (node instanceof InExpression in && in.getRightExpression() instanceof ParenthesedExpressionList<?> list) {
             List<Object> values = new ArrayList<>();
-            list.forEach(item -> values.add(value(item)));
+            for (Expression item : list) {
+                Object value = value(item);
+                values.addAll(value instanceof Collection<?> several ? several : List.of(value));
+            }
             Criteria among = new CriteriaNode.In(column(in.getLeftExpression()), values);
             return in.isNot() ? among.not() : among;
         }
@@ -222,6 +246,9 @@ public final class CriteriaText {
     private Object value(Expression node) {
         if (node instanceof Column name) {
             throw refused(node, "is a column's name where a value is expected; text is '" + bare(name) + "'");
+        }
+        if (node instanceof JdbcNamedParameter named && parameters.isPresent()) {
+            return parameters.get().apply(named.getName());
         }
         if (node instanceof StringValue string && string.getPrefix() == null) {
             String value = string.getNotExcapedValue();

@@ -4,6 +4,7 @@ import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.ColumnCriteria;
 import dev.vacancy.Criteria;
+import dev.vacancy.Permissions;
 import dev.vacancy.Plan;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
@@ -62,7 +63,7 @@ final class RepositoryDeletions<E, ID> implements Deletions<E, ID>, RepositoryMe
     }
 
     @Override
-    public ColumnCriteria attribute(String name) {
+    public ColumnCriteria<Object> attribute(String name) {
         return here().attribute(name);
     }
 
@@ -84,5 +85,20 @@ final class RepositoryDeletions<E, ID> implements Deletions<E, ID>, RepositoryMe
     @Override
     public RestoreOutcome restore(UUID run, By by) {
         return here().restore(run, by);
+    }
+
+    @Override
+    public Deletions<E, ID> actingFor(By by, Permissions permissions) {
+        return here().actingFor(by, permissions);
+    }
+
+    @Override
+    public RestoreOutcome restoreId(ID id, By by) {
+        return here().restoreId(id, by);
+    }
+
+    @Override
+    public RestoreOutcome restoreEntity(E entity, By by) {
+        return here().restoreEntity(entity, by);
     }
 }

@@ -52,7 +52,7 @@ public interface Permissions {
          * @param by who
          * @param act what
          * @param table the record's table
-         * @param values the record, by column; of one that the audit trail tells of, numbers and truth values as such and all else as text
+         * @param values the record, by column, in the types that its columns have, whether it is there or the audit trail tells of it
          * @return true if so
          */
         boolean may(By by, Action act, String table, Map<String, Object> values);

@@ -19,8 +19,10 @@ import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.time.Instant;
+import java.util.EnumMap;
 import java.util.EnumSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -224,5 +226,38 @@ class PermissionsTest {
                         .work(run.runId(), BulkOptions.defaults(), Exemption.none(), each -> {})
                         .done())
                 .isEqualTo(2);
+    }
+
+    /** Whoever compares a column with a value of their own finds it equal, whether the record is there or only in the trail. */
+    @OnEveryEngine
+    void aRecordIsToldInTheSameTypesBeforeAndAfterItIsGone(Engine engine) {
+        String moment = engine == Engine.MARIADB ? "datetime" : "timestamp";
+        Database database = engine.database()
+                .run(
+                        "create table stay (stay_id integer primary key, berth integer, number bigint, fee decimal(9, 2),"
+                                + " metres double precision, paid boolean, until_day date, left_at " + moment
+                                + ", words varchar(20))",
+                        "insert into stay values (1, 4, 5, 12.50, 0.5, true, '2026-05-01', '2026-05-01 08:30:00', 'short')");
+        RuleBook rules = RuleBook.bySchema().trail(Trail.defaults());
+        Ddl.of(database.source(), rules).apply();
+        Map<Permissions.Action, Map<String, Object>> seen = new EnumMap<>(Permissions.Action.class);
+        Permissions everything = (by, act, table) -> true;
+        By una = By.user("una");
+        Vacancy forUna = Vacancy.over(database.source(), rules)
+                .actingFor(una, everything.ofRecords((by, act, table, values) -> {
+                    seen.put(act, values);
+                    return true;
+                }));
+
+        UUID run = forUna.delete(Selection.of("stay").key(1), una).runId();
+        forUna.history().entries(HistoryQuery.all().ofRecord("stay", "1"));
+        forUna.history().restore(Approval.of(forUna.history().planRestore(run, una)));
+
+        Map<String, Object> there = seen.get(Permissions.Action.DELETE);
+        assertThat(there)
+                .containsOnlyKeys(
+                        "stay_id", "berth", "number", "fee", "metres", "paid", "until_day", "left_at", "words");
+        assertThat(seen.get(Permissions.Action.HISTORY)).isEqualTo(there);
+        assertThat(seen.get(Permissions.Action.RESTORE)).isEqualTo(there);
     }
 }

@@ -19,7 +19,7 @@ sealed interface Repetition {
      */
     Instant after(Instant start, Instant moment);
 
-    /** Reads a period or duration of ISO 8601, or a cron expression of five fields. */
+    /** Reads a period or duration of ISO 8601, or a cron expression of five fields, or of six that begin with the second. */
     static Repetition of(String every, ZoneId zone) {
         try {
             return every.startsWith("P") ? Steps.of(every, zone) : Clockwork.of(every, zone);
@@ -34,7 +34,11 @@ sealed interface Repetition {
         private static final String FIELD = "[0-9*,/?A-Za-z#-]+";
 
         static Clockwork of(String every, ZoneId zone) {
-            if (!every.strip().matches("(" + FIELD + "\\s+){4}" + FIELD)) {
+            String minutes = "(" + FIELD + "\\s+){4}" + FIELD;
+            if (every.strip().matches("[0-9]{1,2}\\s+" + minutes)) {
+                return new Clockwork(new CronSchedule(every, zone, CronStyle.SPRING53));
+            }
+            if (!every.strip().matches(minutes)) {
                 throw new IllegalArgumentException(every);
             }
             return new Clockwork(new CronSchedule(every, zone, CronStyle.UNIX));

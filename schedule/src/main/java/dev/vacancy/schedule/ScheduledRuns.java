@@ -4,6 +4,7 @@ import com.github.kagkarlsson.scheduler.ScheduledExecution;
 import com.github.kagkarlsson.scheduler.ScheduledExecutionsFilter;
 import com.github.kagkarlsson.scheduler.SchedulerClient;
 import com.github.kagkarlsson.scheduler.exceptions.TaskInstanceCurrentlyExecutingException;
+import com.github.kagkarlsson.scheduler.exceptions.TaskInstanceNotFoundException;
 import com.github.kagkarlsson.scheduler.jdbc.JdbcCustomization;
 import com.github.kagkarlsson.scheduler.task.TaskInstance;
 import com.github.kagkarlsson.scheduler.task.TaskInstanceId;
@@ -69,7 +70,7 @@ public final class ScheduledRuns {
      * @return scheduled deletions
      */
     public static ScheduledRuns over(DataSource dataSource, Vacancy vacancy) {
-        return new ScheduledRuns(dataSource, vacancy, Clock.systemUTC());
+        return new ScheduledRuns(CommittingSource.over(dataSource), vacancy, Clock.systemUTC());
     }
 
     private boolean isThere() {
@@ -85,6 +86,55 @@ public final class ScheduledRuns {
      *     asked, or its table is missing: {@link Ddl.Part#SCHEDULE}
      */
     public Instant schedule(ScheduledDeletion deletion) {
+        return scheduleUnlessThere(decided(deletion));
+    }
+
+    /**
+     * Has a deletion that a program has decided on scheduled, whether it is already or not: one of that name that says something else is
+     * changed, and one that says the same stays as it is, so that an application may ask for it at each of its starts.
+     *
+     * @param deletion what and when
+     * @return when it is due next
+     * @throws InvalidRequestException when it is being started right now and has to be changed, and as for {@link
+     *     #schedule(ScheduledDeletion)} but for its name
+     */
+    public Instant scheduleOrUpdate(ScheduledDeletion deletion) {
+        ScheduledDeletion decided = decided(deletion);
+        Optional<Upcoming> there = upcoming(decided.name());
+        if (there.isPresent() && there.get().deletion().equals(decided)) {
+            return there.get().due();
+        }
+        return there.isPresent() ? change(decided) : scheduleOnce(decided);
+    }
+
+    /** Two that begin at once both ask for the same; whoever comes second finds it there. */
+    private Instant scheduleOnce(ScheduledDeletion deletion) {
+        Stored stored = stored(deletion);
+        Instant due = stored.start().orElseThrow();
+        client().scheduleIfNotExists(new TaskInstance<>(StartTask.NAME, deletion.name(), stored), due);
+        return upcoming(deletion.name()).map(Upcoming::due).orElse(due);
+    }
+
+    private Instant change(ScheduledDeletion deletion) {
+        Stored stored = stored(deletion);
+        Instant due = stored.start().orElseThrow();
+        try {
+            client().reschedule(TaskInstanceId.of(StartTask.NAME, deletion.name()), due, stored);
+        } catch (TaskInstanceCurrentlyExecutingException starting) {
+            throw beingStarted(deletion.name(), starting);
+        } catch (TaskInstanceNotFoundException gone) {
+            return scheduleOnce(deletion);
+        }
+        return due;
+    }
+
+    private Optional<Upcoming> upcoming(String name) {
+        return list().stream()
+                .filter(upcoming -> upcoming.deletion().name().equals(name))
+                .findFirst();
+    }
+
+    private ScheduledDeletion decided(ScheduledDeletion deletion) {
         requireTable();
         Plan now = vacancy.plan(deletion.ofAnyNumber(), deletion.by());
         if (now.demanded() != Consent.NONE) {
@@ -93,7 +143,8 @@ public final class ScheduledRuns {
                     "By the rules a person is asked before records of " + now.table() + " go, and nobody was.",
                     "Put the question about its plan in chunks, and schedule it with what the answer gives.");
         }
-        return scheduleUnlessThere(deletion, now);
+        requireNoColleague(now);
+        return deletion;
     }
 
     /**
@@ -118,20 +169,30 @@ public final class ScheduledRuns {
             throw new StalePlanException(List.of("what was asked about is another selection of " + now.table()
                     + ", or selects something else by now"));
         }
-        return scheduleUnlessThere(deletion.given(approval.given()), now);
+        requireNoColleague(now);
+        return scheduleUnlessThere(deletion.given(approval.given()));
     }
 
-    private Instant scheduleUnlessThere(ScheduledDeletion deletion, Plan now) {
+    private static void requireNoColleague(Plan now) {
         if (now.colleague()) {
             throw new InvalidRequestException(
                     FailureCode.NOT_AGREED,
                     "By the rules a colleague has to agree to this deletion, and nobody can look at it when it is due.",
                     "Delete now, or take 'colleague' out of the consent for it.");
         }
+    }
+
+    private Stored stored(ScheduledDeletion deletion) {
         // No database keeps more of it.
         Instant due = deletion.timing().begin(clock.instant()).truncatedTo(ChronoUnit.MILLIS);
         Stored stored = new Stored(deletion, Optional.of(due), Optional.empty());
         stored.require();
+        return stored;
+    }
+
+    private Instant scheduleUnlessThere(ScheduledDeletion deletion) {
+        Stored stored = stored(deletion);
+        Instant due = stored.start().orElseThrow();
         TaskInstance<Stored> instance = new TaskInstance<>(StartTask.NAME, deletion.name(), stored);
         if (!client().scheduleIfNotExists(instance, due)) {
             throw new InvalidRequestException(
@@ -172,7 +233,7 @@ public final class ScheduledRuns {
      * @throws InvalidRequestException when there is none of that name, or it is being started
      */
     public void cancel(String name) {
-        if (list().stream().noneMatch(upcoming -> upcoming.deletion().name().equals(name))) {
+        if (upcoming(name).isEmpty()) {
             throw new InvalidRequestException(
                     FailureCode.UNKNOWN_RUN,
                     "There is no scheduled deletion '" + name + "'.",
@@ -181,13 +242,17 @@ public final class ScheduledRuns {
         try {
             client().cancel(TaskInstanceId.of(StartTask.NAME, name));
         } catch (TaskInstanceCurrentlyExecutingException starting) {
-            InvalidRequestException refusal = new InvalidRequestException(
-                    FailureCode.USAGE,
-                    "The scheduled deletion '" + name + "' is being started right now.",
-                    "Try again in a moment; the bulk run that it starts can be cancelled as well.");
-            refusal.addSuppressed(starting);
-            throw refusal;
+            throw beingStarted(name, starting);
         }
+    }
+
+    private static InvalidRequestException beingStarted(String name, RuntimeException starting) {
+        InvalidRequestException refusal = new InvalidRequestException(
+                FailureCode.USAGE,
+                "The scheduled deletion '" + name + "' is being started right now.",
+                "Try again in a moment; the bulk run that it starts can be cancelled as well.");
+        refusal.addSuppressed(starting);
+        return refusal;
     }
 
     /**

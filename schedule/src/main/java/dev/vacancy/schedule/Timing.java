@@ -14,7 +14,7 @@ import java.util.Optional;
  *
  * @param first when for the first time; empty if that follows from the repetition
  * @param every after how long again and again: a period or duration of ISO 8601, such as {@code P1D} or {@code PT6H}, or a cron
- *     expression of five fields; empty for once
+ *     expression of five fields, or of six that begin with the second of the minute; empty for once
  * @param zone the zone in which days begin and clocks are read
  * @since 0.1
  */

@@ -27,6 +27,7 @@ import dev.vacancy.testing.OnEveryEngine;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalLong;
@@ -108,6 +109,36 @@ class ScheduledRunsTest {
             assertThat(Duration.between(due, next.due()).toHours()).isEqualTo(24);
             assertThat(next.last()).hasValueSatisfying(last -> assertThat(last).contains("of 50 records"));
         });
+    }
+
+    @OnEveryEngine
+    void whatIsKeptIsScheduledOnceAndChangedByItsName(Engine engine) {
+        Database database = readings(engine);
+        ScheduledRuns scheduled = ScheduledRuns.over(database.source(), Vacancy.over(database.source()));
+        Ddl.of(database.source(), Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE).apply();
+        Instant tomorrow = Instant.now().plus(Duration.ofDays(1)).truncatedTo(ChronoUnit.MILLIS);
+
+        Instant first = scheduled.scheduleOrUpdate(light("old readings", OptionalLong.of(50), daily(tomorrow)));
+        Instant again = scheduled.scheduleOrUpdate(light("old readings", OptionalLong.of(50), daily(tomorrow)));
+        Upcoming before = scheduled.list().get(0);
+        Instant changed =
+                scheduled.scheduleOrUpdate(light("old readings", OptionalLong.of(70), daily(tomorrow.plusSeconds(60))));
+        Upcoming after = scheduled.list().get(0);
+        scheduled.scheduleOrUpdate(light("other readings", OptionalLong.empty(), daily(tomorrow)));
+
+        assertThat(List.of(first, again)).containsOnly(tomorrow);
+        assertThat(before.deletion().atMost()).hasValue(50);
+        assertThat(changed).isEqualTo(tomorrow.plusSeconds(60)).isEqualTo(after.due());
+        assertThat(after.deletion().atMost()).hasValue(70);
+        assertThat(scheduled.list()).hasSize(2);
+        database.run("update vacancy_scheduled set picked = true, picked_by = 'night shift'");
+        assertThat(scheduled.scheduleOrUpdate(
+                        light("old readings", OptionalLong.of(70), daily(tomorrow.plusSeconds(60)))))
+                .isEqualTo(changed);
+        assertThatThrownBy(
+                        () -> scheduled.scheduleOrUpdate(light("old readings", OptionalLong.of(80), daily(tomorrow))))
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("being started");
     }
 
     /** Whoever ends when nothing is due any more would end before what is being started has started. */

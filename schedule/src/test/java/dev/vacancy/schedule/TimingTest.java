@@ -135,4 +135,15 @@ class TimingTest {
                 .isInstanceOf(InvalidRequestException.class)
                 .hasMessageContaining("'tomorrow'");
     }
+
+    @Test
+    void sixFieldsBeginWithTheSecond() {
+        Timing weekdays = Timing.parse(null, "30 0 2 * * MON-FRI", DUBLIN);
+
+        // A Saturday.
+        assertThat(weekdays.begin(Instant.parse("2026-07-04T12:00:00Z"))).isEqualTo("2026-07-06T01:00:30Z");
+        assertThatThrownBy(() -> Timing.parse(null, "* 0 2 * * *", DUBLIN)).isInstanceOf(InvalidRequestException.class);
+        assertThatThrownBy(() -> Timing.parse(null, "0 0 2 * * * 2026", DUBLIN))
+                .isInstanceOf(InvalidRequestException.class);
+    }
 }

@@ -39,7 +39,7 @@ record ActingUser(By by, Permissions permissions, DatabaseCatalog catalog) imple
 
     /** Whether they may do something with a record, whose table allows it. */
     boolean may(Action act, RecordContent record) {
-        return permissions.may(by, act, record.table().name(), record.values());
+        return permissions.may(by, act, record.table().name(), TypedContent.of(record));
     }
 
     void require(Action act, String table) {
@@ -67,9 +67,9 @@ record ActingUser(By by, Permissions permissions, DatabaseCatalog catalog) imple
     public void look(Selection selection, RecordContent record, boolean toRun) {
         String table = record.table().name();
         String key = record.key().text();
-        require(toRun ? Action.DELETE : Action.PREVIEW, table, key, record.values());
+        require(toRun ? Action.DELETE : Action.PREVIEW, table, key, TypedContent.of(record));
         if (toRun && selection.isHard()) {
-            require(Action.DELETE_HARD, table, key, record.values());
+            require(Action.DELETE_HARD, table, key, TypedContent.of(record));
         }
     }
 
@@ -86,8 +86,8 @@ record ActingUser(By by, Permissions permissions, DatabaseCatalog catalog) imple
         content(entry).ifPresent(values -> require(act, entry.table(), entry.key(), values));
     }
 
-    private static Optional<Map<String, Object>> content(TrailEntry entry) {
-        return entry.before().or(entry::after);
+    private Optional<Map<String, Object>> content(TrailEntry entry) {
+        return TypedContent.of(entry, catalog);
     }
 
     /** Nobody acts in the name of another. */

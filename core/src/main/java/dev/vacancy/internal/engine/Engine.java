@@ -85,7 +85,7 @@ public final class Engine {
     private final Runner runner;
     private final Transactions transactions;
     private final Clock clock;
-    private final CommitNotifier committed;
+    private final Followers followers;
     private final Optional<ActingUser> acting;
     private final Gate gate;
     private final CacheUpdates memory;
@@ -96,17 +96,16 @@ public final class Engine {
             Planner planner,
             Transactions transactions,
             Clock clock,
-            CommitNotifier committed,
-            Optional<ActingUser> acting,
-            RecordCaches caches) {
+            Followers followers,
+            Optional<ActingUser> acting) {
         this.rules = rules;
         this.dialect = dialect;
         this.planner = planner;
         this.transactions = transactions;
         this.clock = clock;
-        this.committed = committed;
+        this.followers = followers;
         this.acting = acting;
-        this.memory = new CacheUpdates(caches, rules, transactions, committed);
+        this.memory = new CacheUpdates(followers.caches(), rules, transactions, followers.committed());
         this.gate = new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING));
         this.runner = new Runner(planner, dialect, clock, gate);
     }
@@ -142,9 +141,8 @@ public final class Engine {
                     planner,
                     transactions,
                     clock,
-                    CommitNotifier.toNobody(source),
-                    Optional.empty(),
-                    RecordCaches.NONE);
+                    new Followers(CommitNotifier.toNobody(source), RecordCaches.NONE, WorkObserver.NOBODY),
+                    Optional.empty());
         });
     }
 
@@ -170,21 +168,24 @@ public final class Engine {
     public Engine joining(Connection connection) {
         Transactions joined = new JoinedTransaction(
                         connection, dialect, planner.limits().lockWait())
-                .flushing(memory.caches()::flush);
-        return new Engine(
-                rules, dialect, planner, joined, clock, committed.joined(connection), acting, memory.caches());
+                .flushing(followers.caches()::flush);
+        return new Engine(rules, dialect, planner, joined, clock, followers.joined(connection), acting);
     }
 
     /** Adds a listener. */
     public Engine withListener(CommitListener listener) {
-        return new Engine(
-                rules, dialect, planner, transactions, clock, committed.and(listener), acting, memory.caches());
+        return new Engine(rules, dialect, planner, transactions, clock, followers.and(listener), acting);
+    }
+
+    /** Has somebody around each piece of work. */
+    public Engine withObserver(WorkObserver observer) {
+        return new Engine(rules, dialect, planner, transactions, clock, followers.and(observer), acting);
     }
 
     /** Keeps what the application holds of records in step with the database. */
     public Engine withCache(RecordCache cache) {
-        RecordCaches all = memory.caches().and(cache);
-        return new Engine(rules, dialect, planner, transactions.flushing(all::flush), clock, committed, acting, all);
+        Followers all = followers.and(cache);
+        return new Engine(rules, dialect, planner, transactions.flushing(all.caches()::flush), clock, all, acting);
     }
 
     /** Works for one person, as far as the permissions go. */
@@ -197,9 +198,8 @@ public final class Engine {
                 permissions.isOfRecords() ? planner.watchedBy(person) : planner,
                 transactions,
                 clock,
-                committed,
-                Optional.of(person),
-                memory.caches());
+                followers,
+                Optional.of(person));
     }
 
     /** Works within other limits. */
@@ -210,13 +210,16 @@ public final class Engine {
                 planner.within(limits),
                 transactions.waiting(limits.lockWait()),
                 clock,
-                committed,
-                acting,
-                memory.caches());
+                followers,
+                acting);
     }
 
     /** Works out what would happen. */
     public Plan plan(Selection selection, By by) {
+        return followers.observer().around("plan", selection.table(), () -> planned(selection, by));
+    }
+
+    private Plan planned(Selection selection, By by) {
         requireActor(by);
         acting.ifPresent(person -> {
             person.require(by);
@@ -268,6 +271,10 @@ public final class Engine {
             // What somebody may do depends on how much of a table it is, which only a plan tells.
             return run(Approval.of(plan(selection, by)), reporting);
         }
+        return followers.observer().around("delete", selection.table(), () -> deleted(selection, by, reporting));
+    }
+
+    private Outcome deleted(Selection selection, By by, Reporting reporting) {
         Set<String> held = memory.held();
         return notified(
                 runner.delete(selection, by, transactions, RecordCaches.reporting(reporting, held)), reporting, held);
@@ -301,6 +308,19 @@ public final class Engine {
 
     /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
     private Outcome run(Approval approval, Reporting reporting, RunParticipant participant) {
+        return followers
+                .observer()
+                .around("run", tableOf(approval.plan()), () -> done(approval, reporting, participant));
+    }
+
+    private static String tableOf(Proposal plan) {
+        if (plan instanceof Plan deletion) {
+            return deletion.table().name();
+        }
+        return plan instanceof EmptyingPlan emptying ? emptying.table().name() : "";
+    }
+
+    private Outcome done(Approval approval, Reporting reporting, RunParticipant participant) {
         requirePermission(approval.plan());
         if (approval.plan() instanceof EmptyingPlan) {
             return notified(runner.empty(approval, transactions, participant), reporting, Set.of());
@@ -395,7 +415,7 @@ public final class Engine {
     /** Has caches forget what has changed, and tells of it as far as the caller asked for it. */
     private Outcome notified(CompletedRun whole, Reporting asked, Set<String> held) {
         Outcome outcome = memory.after(whole, asked, held);
-        committed.happened(listener -> listener.deleted(outcome));
+        followers.committed().happened(listener -> listener.deleted(outcome));
         return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
     }
 
@@ -427,7 +447,7 @@ public final class Engine {
                 clock,
                 outcome -> {
                     memory.after(outcome);
-                    committed.happened(listener -> listener.restored(outcome));
+                    followers.committed().happened(listener -> listener.restored(outcome));
                 },
                 gate,
                 new BulkWords(dialect));
@@ -464,7 +484,7 @@ public final class Engine {
                 clock,
                 run -> {
                     memory.after(run);
-                    committed.happened(listener -> listener.progressed(run));
+                    followers.committed().happened(listener -> listener.progressed(run));
                 },
                 gate);
     }

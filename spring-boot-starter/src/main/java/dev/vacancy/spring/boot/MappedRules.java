@@ -2,6 +2,7 @@ package dev.vacancy.spring.boot;
 
 import dev.vacancy.Vacancy;
 import dev.vacancy.rule.RuleBook;
+import java.util.List;
 
 /** What an object mapper adds: rules that its mapping states, and its sessions. Without one, nothing. */
 interface MappedRules {
@@ -13,6 +14,11 @@ interface MappedRules {
         }
 
         @Override
+        public List<String> derived(Vacancy vacancy) {
+            return List.of();
+        }
+
+        @Override
         public Vacancy attach(Vacancy vacancy) {
             return vacancy;
         }
@@ -20,6 +26,9 @@ interface MappedRules {
 
     /** The application's own rules, and those of the mapping where it says nothing. */
     RuleBook rules(RuleBook own);
+
+    /** What the mapping added, each with where it says so. */
+    List<String> derived(Vacancy vacancy);
 
     /** The same, in step with sessions. */
     Vacancy attach(Vacancy vacancy);

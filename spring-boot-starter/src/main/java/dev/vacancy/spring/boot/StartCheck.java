@@ -70,6 +70,6 @@ final class StartCheck {
     }
 
     private static String text(Finding finding) {
-        return finding.where() + ": " + finding.kind() + ". " + finding.why() + " " + finding.remedy();
+        return finding.where() + ": " + finding.kind() + ", " + finding.why() + ". Remedy: " + finding.remedy() + ".";
     }
 }

@@ -77,7 +77,8 @@ public class VacancyAutoConfiguration {
             TransactionSource transactions,
             VacancyProperties properties,
             ObjectProvider<CommitListener> listeners,
-            ObjectProvider<MappedRules> mapped) {
+            ObjectProvider<MappedRules> mapped,
+            ObjectProvider<Attachment> attachments) {
         new StartCheck(source, rules.book(), transactions).accept(properties);
         Vacancy vacancy = Vacancy.over(source, rules.book(), transactions)
                 .withLimits(Limits.defaults()
@@ -85,6 +86,9 @@ public class VacancyAutoConfiguration {
                         .keysHeld(properties.limits().keysHeld()));
         for (CommitListener listener : listeners.orderedStream().toList()) {
             vacancy = vacancy.withListener(listener);
+        }
+        for (Attachment attachment : attachments.orderedStream().toList()) {
+            vacancy = attachment.attach(vacancy);
         }
         return mapped.getIfAvailable(() -> MappedRules.NONE).attach(vacancy);
     }

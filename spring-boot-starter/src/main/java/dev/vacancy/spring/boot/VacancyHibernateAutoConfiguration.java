@@ -2,10 +2,12 @@ package dev.vacancy.spring.boot;
 
 import dev.vacancy.Vacancy;
 import dev.vacancy.hibernate.Deletions;
+import dev.vacancy.hibernate.DerivedRule;
 import dev.vacancy.hibernate.EntityMapping;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.spring.CurrentEntityManager;
 import jakarta.persistence.EntityManagerFactory;
+import java.util.List;
 import org.springframework.beans.factory.InjectionPoint;
 import org.springframework.beans.factory.config.ConfigurableBeanFactory;
 import org.springframework.boot.autoconfigure.AutoConfiguration;
@@ -51,6 +53,13 @@ public class VacancyHibernateAutoConfiguration {
             @Override
             public RuleBook rules(RuleBook own) {
                 return mapping.rules(own);
+            }
+
+            @Override
+            public List<String> derived(Vacancy vacancy) {
+                return mapping.derived(vacancy.catalog()).stream()
+                        .map(DerivedRule::toString)
+                        .toList();
             }
 
             @Override

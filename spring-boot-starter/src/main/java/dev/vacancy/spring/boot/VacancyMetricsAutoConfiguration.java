@@ -5,6 +5,7 @@ import dev.vacancy.Outcome;
 import dev.vacancy.history.RestoreOutcome;
 import io.micrometer.core.instrument.Counter;
 import io.micrometer.core.instrument.MeterRegistry;
+import io.micrometer.core.instrument.Timer;
 import java.util.Map;
 import org.springframework.boot.autoconfigure.AutoConfiguration;
 import org.springframework.boot.autoconfigure.condition.ConditionalOnBean;
@@ -12,7 +13,7 @@ import org.springframework.boot.autoconfigure.condition.ConditionalOnClass;
 import org.springframework.context.annotation.Bean;
 
 /**
- * Counts what was deleted and restored, once it is committed: {@code vacancy.deletions} by the table of the selection, {@code
+ * Times and counts what was deleted and restored, once it is committed: {@code vacancy.deletions} by the table of the selection, {@code
  * vacancy.deleted.records} and {@code vacancy.restored.records} by table.
  *
  * @since 0.1
@@ -40,8 +41,11 @@ public class VacancyMetricsAutoConfiguration {
     private record Counting(MeterRegistry registry) implements CommitListener {
         @Override
         public void deleted(Outcome outcome) {
-            counter("vacancy.deletions", "Deletions that were committed", outcome.table())
-                    .increment();
+            Timer.builder("vacancy.deletions")
+                    .description("How long deletions took that were committed")
+                    .tag("table", outcome.table())
+                    .register(registry)
+                    .record(outcome.took());
             add("vacancy.deleted.records", "Records that were deleted or marked", outcome.counts());
         }
 

@@ -1,7 +1,9 @@
 package dev.vacancy.spring.boot;
 
 import java.time.Duration;
+import java.time.ZoneId;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.springframework.boot.context.properties.ConfigurationProperties;
 import org.springframework.boot.context.properties.bind.DefaultValue;
@@ -18,6 +20,8 @@ import org.springframework.core.io.Resource;
  * @param check What becomes of what is wrong or risky in rules and schema at the start.
  * @param limits How far plans and runs may go.
  * @param web Resources over HTTP.
+ * @param worker Whether bulk runs are worked on, and scheduled deletions begun, beside the requests of this application.
+ * @param scheduled Deletions that are due again and again, by their names. They are scheduled at the start, and changed where they say something else by now.
  * @since 0.1
  */
 @ConfigurationProperties("vacancy")
@@ -27,7 +31,9 @@ public record VacancyProperties(
         @DefaultValue("validate") Schema schema,
         @DefaultValue("warn") Check check,
         @DefaultValue Limits limits,
-        @DefaultValue Web web) {
+        @DefaultValue Web web,
+        @DefaultValue("false") boolean worker,
+        @DefaultValue Map<String, Scheduled> scheduled) {
     /** What becomes of the tables and columns of ours that the rules need. */
     public enum Schema {
         /** The application doesn't start without them. */
@@ -57,6 +63,30 @@ public record VacancyProperties(
     public record Limits(
             @DefaultValue("5s") Duration lockWait,
             @DefaultValue("10000") int keysHeld) {}
+
+    /**
+     * A deletion that is due again and again.
+     *
+     * @param table The table.
+     * @param where Which of its records, as criteria.
+     * @param allRecords Whether it is all of them, where no criteria is given.
+     * @param atMost Of how many records it may be; of more nothing is deleted.
+     * @param every When it is due: a period as in ISO 8601, or a cron expression, with or without the second.
+     * @param zone The zone in which days begin; the system's if left out.
+     * @param by The program that the trail names; the application's name if left out.
+     * @param reason Why.
+     * @param exemption The name of the exemption that may keep single records.
+     */
+    public record Scheduled(
+            @Nullable String table,
+            @Nullable String where,
+            @DefaultValue("false") boolean allRecords,
+            @Nullable Long atMost,
+            @Nullable String every,
+            @Nullable ZoneId zone,
+            @Nullable String by,
+            @Nullable String reason,
+            @Nullable String exemption) {}
 
     /**
      * Resources over HTTP.

@@ -88,7 +88,7 @@ class ApplicationTest {
             MeterRegistry registry = context.getBean(MeterRegistry.class);
             assertThat(registry.get("vacancy.deletions")
                             .tag("table", "pier")
-                            .counter()
+                            .timer()
                             .count())
                     .isEqualTo(1);
             assertThat(registry.get("vacancy.deleted.records")
@@ -209,8 +209,14 @@ class ApplicationTest {
             HealthIndicator health = context.getBean("vacancyHealthIndicator", HealthIndicator.class);
 
             assertThat(health.health().getStatus()).isEqualTo(Status.UP);
+            database.run("create table lamp (lamp_id integer primary key, pier_id integer references pier (pier_id))");
+            assertThat(health.health().getStatus()).isEqualTo(Status.DOWN);
+            assertThat(health.health().getDetails()).containsEntry("remedy", "Restart the application.");
+            database.run("drop table lamp");
+            assertThat(health.health().getStatus()).isEqualTo(Status.UP);
             database.run("drop table vacancy_trail_entry");
             assertThat(health.health().getStatus()).isEqualTo(Status.DOWN);
+            assertThat(health.health().getDetails()).containsKey("missing");
         }
     }
 }

@@ -8,6 +8,7 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -51,6 +52,12 @@ public final class Bench implements Callable<Integer> {
             description = "What stands at the end of benchmarks.md: ${DEFAULT-VALUE}.")
     private Path notes = Path.of("bench", "notes.md");
 
+    @Option(
+            names = "--aggregates",
+            description =
+                    "Only print how long an entity manager takes for so many aggregates, and Vacancy for the same.")
+    private Optional<Integer> aggregates = Optional.empty();
+
     private final PrintStream out = System.err;
 
     /** Ten times as many hives stay as go, so that no database takes the whole table for the shorter way. */
@@ -67,6 +74,10 @@ public final class Bench implements Callable<Integer> {
 
     @Override
     public Integer call() throws IOException, SQLException {
+        if (aggregates.isPresent()) {
+            System.out.print(new Aggregates(aggregates.get(), rounds).page());
+            return 0;
+        }
         Files.createDirectories(folder);
         List<Figure> figures = new ArrayList<>();
         List<String> versions = new ArrayList<>();

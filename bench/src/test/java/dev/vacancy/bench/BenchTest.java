@@ -42,4 +42,13 @@ class BenchTest {
                 .contains("H2 2.", "Vacancy plan / Vacancy run", "Vacancy delete / own cascade")
                 .endsWith("## What the figures say\n");
     }
+
+    @Test
+    void eachWayOfDeletingAggregatesHasAFigure() throws Exception {
+        String page = new Aggregates(3, 1).page();
+
+        assertThat(page.lines())
+                .hasSize(7)
+                .anyMatch(line -> line.matches("\\| `Deletions`: delete each by id \\| [0-9.,]+ \\| [0-9.]+ \\|"));
+    }
 }

@@ -1,12 +1,17 @@
 package dev.vacancy.examples;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.demo.Larkmoor;
 import java.io.ByteArrayOutputStream;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.SQLException;
 import org.junit.jupiter.api.Test;
 
 /** The examples run, and say what their readers are told they say. */
@@ -35,6 +40,21 @@ class ExamplesTest {
         assertThat(output(JoinedDeletion::main).lines())
                 .containsExactly(
                         "After the rollback keeper 3 is there: true", "After the commit keeper 3 is there: false");
+    }
+
+    @Test
+    void anApplicationsOwnTransactionsAreTakenPartIn() throws Exception {
+        try (HikariDataSource database = new HikariDataSource()) {
+            database.setJdbcUrl("jdbc:h2:mem:placements");
+            try (Connection connection = database.getConnection()) {
+                Larkmoor.create(connection, 1);
+            }
+            JdbcApplication application = new JdbcApplication(database);
+
+            assertThatThrownBy(() -> application.giveUp(1, 1, "x".repeat(41))).isInstanceOf(SQLException.class);
+            assertThat(application.giveUp(1, 1, "Upper Fell").total()).isEqualTo(1);
+            assertThat(application.giveUp(1, 1, "Upper Fell").total()).isZero();
+        }
     }
 
     @Test

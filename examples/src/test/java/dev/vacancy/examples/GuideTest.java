@@ -74,6 +74,9 @@ class GuideTest {
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/BerthRepository.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/MarinaApplication.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/SliceTest.java"),
+            Path.of("../declared/src/test/java/dev/vacancy/declared/DeclaredOperationsTest.java"),
+            Path.of("../types/src/test/java/dev/vacancy/types/TableTypesTest.java"),
+            Path.of("spring/src/main/java/dev/vacancy/examples/spring/CraftController.java"),
             Path.of("../test/src/test/java/dev/vacancy/test/RolledBackDeletionsCases.java"));
 
     @Test

@@ -2,6 +2,7 @@ package dev.vacancy.examples.web;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.vacancy.testing.Chromium;
 import java.time.Duration;
 import java.util.List;
 import java.util.function.Function;

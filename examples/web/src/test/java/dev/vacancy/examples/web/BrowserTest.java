@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.deque.html.axecore.results.Results;
 import com.deque.html.axecore.selenium.AxeBuilder;
+import dev.vacancy.testing.Chromium;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;

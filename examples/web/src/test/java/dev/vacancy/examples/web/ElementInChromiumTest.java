@@ -1,5 +1,6 @@
 package dev.vacancy.examples.web;
 
+import dev.vacancy.testing.Chromium;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.openqa.selenium.WebDriver;

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.deque.html.axecore.selenium.AxeBuilder;
 import dev.vacancy.site.Site;
+import dev.vacancy.testing.Chromium;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Duration;

@@ -2,6 +2,7 @@ package dev.vacancy.examples.web;
 
 import static org.assertj.core.api.Assumptions.assumeThat;
 
+import dev.vacancy.testing.Chromium;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;

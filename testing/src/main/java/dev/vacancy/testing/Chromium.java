@@ -1,4 +1,4 @@
-package dev.vacancy.examples.web;
+package dev.vacancy.testing;
 
 import static org.assertj.core.api.Assumptions.assumeThat;
 
@@ -12,11 +12,11 @@ import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
 
 /** A real browser, where there is one. */
-final class Chromium {
+public final class Chromium {
     private Chromium() {}
 
     /** Finds a program. */
-    static Optional<Path> program(String... names) {
+    public static Optional<Path> program(String... names) {
         return List.of(names).stream()
                 .flatMap(
                         name -> List.of(System.getenv().getOrDefault("PATH", "").split(":", -1)).stream()
@@ -26,7 +26,7 @@ final class Chromium {
     }
 
     /** Skips the tests that need it where it is missing. */
-    static void require() {
+    public static void require() {
         assumeThat(program("chromium", "chromium-browser", "google-chrome"))
                 .as("Chromium, which isn't installed here")
                 .isPresent();
@@ -35,7 +35,8 @@ final class Chromium {
                 .isPresent();
     }
 
-    static ChromeDriver open(boolean scripts) {
+    /** Opens one without a window, with or without scripts. */
+    public static ChromeDriver open(boolean scripts) {
         ChromeOptions options = new ChromeOptions();
         options.setBinary(program("chromium", "chromium-browser", "google-chrome")
                 .orElseThrow()
@@ -54,7 +55,7 @@ final class Chromium {
     }
 
     /** Has it prefer something (Media Queries Level 5), and nothing else. */
-    static void emulate(ChromeDriver browser, List<Map<String, String>> features) {
+    public static void emulate(ChromeDriver browser, List<Map<String, String>> features) {
         browser.executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", features));
     }
 }

@@ -1,0 +1,2 @@
+/** A bean of a Jakarta container that deletes in its transactions. */
+package dev.vacancy.examples.cdi;

@@ -1,0 +1,2 @@
+/** What the marinas keep, as Hibernate maps it. */
+package dev.vacancy.examples.spring.fleet;

@@ -34,6 +34,7 @@ module dev.vacancy.core {
             dev.vacancy.declared,
             dev.vacancy.hibernate,
             dev.vacancy.schedule,
+            dev.vacancy.types,
             dev.vacancy.web,
             dev.vacancy.yaml;
     exports dev.vacancy.internal.condition to
@@ -63,5 +64,6 @@ module dev.vacancy.core {
     exports dev.vacancy.internal.tables to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.trail to
-            dev.vacancy.approvals;
+            dev.vacancy.approvals,
+            dev.vacancy.hibernate;
 }

@@ -34,15 +34,15 @@ public final class ColumnCriteria<V> {
     /**
      * Returns the same column for values that an application has in another type than the database.
      *
-     * @param values makes of a value what the database has; a {@link Moment} isn't given to it
+     * @param values makes of a value what this column takes; a {@link Moment} isn't given to it
      * @param <W> the application's type
      * @return the column
      */
-    public <W> ColumnCriteria<W> convertedBy(Function<? super W, ?> values) {
+    public <W> ColumnCriteria<W> convertedBy(Function<? super W, ? extends V> values) {
         requireNonNull(values, "values");
         @SuppressWarnings("unchecked") // only values of that type come here
         Function<Object, Object> any = (Function<Object, Object>) values;
-        return new ColumnCriteria<>(name, any::apply);
+        return new ColumnCriteria<>(name, value -> stored.apply(any.apply(value)));
     }
 
     /**

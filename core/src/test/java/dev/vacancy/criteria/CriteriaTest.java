@@ -4,6 +4,7 @@ import static dev.vacancy.Criteria.column;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.ColumnCriteria;
 import dev.vacancy.Criteria;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Moment;
@@ -315,5 +316,15 @@ class CriteriaTest {
         } catch (SQLException failure) {
             throw new IllegalStateException(failure);
         }
+    }
+
+    @Test
+    void aColumnTakesTheValuesOfAnApplicationOneConversionAfterTheOther() {
+        ColumnCriteria<String> words = column("inspections", Integer.class).convertedBy(String::length);
+        ColumnCriteria<Boolean> inspected = words.convertedBy((Boolean yes) -> yes ? "yes" : "no");
+
+        assertThat(inspected.equalTo(true)).hasToString("inspections = 3");
+        assertThat(inspected.oneOf(List.of(true, false))).hasToString("inspections in (3, 2)");
+        assertThat(inspected.atLeast(Moment.today())).hasToString("inspections >= today");
     }
 }

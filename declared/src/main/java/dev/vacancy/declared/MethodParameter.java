@@ -2,16 +2,16 @@ package dev.vacancy.declared;
 
 import dev.vacancy.Moment;
 import dev.vacancy.catalog.Column;
+import dev.vacancy.internal.catalog.ValueType;
 import java.lang.reflect.Parameter;
 import java.lang.reflect.ParameterizedType;
 import java.lang.reflect.Type;
 import java.lang.reflect.WildcardType;
 import java.nio.ByteBuffer;
-import java.sql.Types;
 import java.time.temporal.Temporal;
 import java.util.Collection;
 import java.util.Date;
-import java.util.Locale;
+import java.util.Map;
 import java.util.UUID;
 
 /**
@@ -21,6 +21,10 @@ import java.util.UUID;
  * @param place its place among them, counted from 0
  */
 record MethodParameter(Parameter parameter, int place) {
+    /** In which other type values of some come as well. */
+    private static final Map<Class<?>, Class<?>> OTHERWISE =
+            Map.of(Boolean.class, boolean.class, UUID.class, String.class, byte[].class, ByteBuffer.class);
+
     String name() {
         if (!parameter.isNamePresent()) {
             throw Operation.wrong(
@@ -59,29 +63,20 @@ record MethodParameter(Parameter parameter, int place) {
     }
 
     private static boolean fits(Class<?> type, Column column) {
-        if (type == Object.class || column.typeName().toLowerCase(Locale.ROOT).equals("uuid")) {
-            return type == Object.class || type == UUID.class || type == String.class;
+        Class<?> own = ValueType.of(column);
+        if (type == Object.class || own == Object.class) {
+            return true;
         }
-        return switch (column.jdbcType()) {
-            case Types.BOOLEAN -> type == boolean.class || type == Boolean.class;
-            case Types.TINYINT,
-                    Types.SMALLINT,
-                    Types.INTEGER,
-                    Types.BIGINT,
-                    Types.DECIMAL,
-                    Types.NUMERIC,
-                    Types.REAL,
-                    Types.FLOAT,
-                    Types.DOUBLE ->
-                Number.class.isAssignableFrom(type)
-                        || (type.isPrimitive() && type != boolean.class && type != char.class);
-            case Types.CHAR, Types.VARCHAR, Types.LONGVARCHAR, Types.CLOB, Types.NCHAR, Types.NVARCHAR, Types.NCLOB ->
-                CharSequence.class.isAssignableFrom(type) || type.isEnum() || type == UUID.class;
-            case Types.DATE, Types.TIME, Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE ->
-                Temporal.class.isAssignableFrom(type) || Date.class.isAssignableFrom(type) || type == Moment.class;
-            case Types.BINARY, Types.VARBINARY, Types.LONGVARBINARY, Types.BLOB ->
-                type == byte[].class || ByteBuffer.class.isAssignableFrom(type);
-            default -> true;
-        };
+        if (Number.class.isAssignableFrom(own)) {
+            return Number.class.isAssignableFrom(type)
+                    || (type.isPrimitive() && type != boolean.class && type != char.class);
+        }
+        if (Temporal.class.isAssignableFrom(own)) {
+            return Temporal.class.isAssignableFrom(type) || Date.class.isAssignableFrom(type) || type == Moment.class;
+        }
+        if (own == String.class) {
+            return CharSequence.class.isAssignableFrom(type) || type.isEnum() || type == UUID.class;
+        }
+        return type == own || OTHERWISE.getOrDefault(own, own) == type;
     }
 }

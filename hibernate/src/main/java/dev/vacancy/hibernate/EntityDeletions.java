@@ -20,12 +20,11 @@ import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.TrailEntry;
+import dev.vacancy.internal.trail.Action;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Stream;
 import org.hibernate.Hibernate;
@@ -40,9 +39,6 @@ import org.jspecify.annotations.Nullable;
 
 /** Deletions of entities, in terms of their records. */
 final class EntityDeletions<E, ID> implements Deletions<E, ID> {
-    /** What the trail calls it when a record goes. */
-    private static final Set<String> REMOVALS = Set.of("deleted", "marked", "purged");
-
     private final SessionFactoryImplementor factory;
     private final Mapping mapping;
     private final Vacancy vacancy;
@@ -223,8 +219,8 @@ final class EntityDeletions<E, ID> implements Deletions<E, ID> {
         History history = vacancy.history();
         String key = history.keyText(table, selectId(id).keys().get(0));
         UUID run = history.entries(HistoryQuery.all().ofRecord(table, key)).stream()
-                .filter(entry -> REMOVALS.contains(entry.action()))
-                .max(Comparator.comparing(TrailEntry::at))
+                .filter(entry -> Action.of(entry.action()).removes())
+                .findFirst() // the newest
                 .map(TrailEntry::run)
                 .orElseThrow(() -> new InvalidRequestException(
                         FailureCode.UNKNOWN_RUN,

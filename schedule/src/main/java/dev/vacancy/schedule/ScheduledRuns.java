@@ -248,7 +248,7 @@ public final class ScheduledRuns {
 
     private static InvalidRequestException beingStarted(String name, RuntimeException starting) {
         InvalidRequestException refusal = new InvalidRequestException(
-                FailureCode.USAGE,
+                FailureCode.RUN_STATE,
                 "The scheduled deletion '" + name + "' is being started right now.",
                 "Try again in a moment; the bulk run that it starts can be cancelled as well.");
         refusal.addSuppressed(starting);

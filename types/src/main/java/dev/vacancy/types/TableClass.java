@@ -16,6 +16,7 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.ValueType;
 import java.util.Collection;
 import java.util.List;
 import javax.lang.model.element.Modifier;
@@ -63,7 +64,7 @@ final class TableClass {
     }
 
     private FieldSpec column(Column column) {
-        TypeName values = JavaTypes.of(column);
+        TypeName values = TypeName.get(ValueType.of(column));
         String name = table.name() + "." + column.name();
         CodeBlock start = values.equals(ClassName.OBJECT)
                 ? CodeBlock.of("$T.column($S)", Criteria.class, name)
@@ -117,7 +118,7 @@ final class TableClass {
         Identifiers parameters = new Identifiers();
         CodeBlock.Builder values = CodeBlock.builder();
         for (Column column : table.identity()) {
-            TypeName given = JavaTypes.of(column);
+            TypeName given = TypeName.get(ValueType.of(column));
             String name = parameters.unique(Identifiers.parameter(column.name()), "");
             method.addParameter(given.isBoxedPrimitive() ? given.unbox() : given, name);
             method.addJavadoc("@param $L its {@code $L}\n", name, shown(column.name()));
@@ -132,7 +133,7 @@ final class TableClass {
     private MethodSpec keys() {
         List<Column> identity = table.identity();
         TypeName one = identity.size() == 1
-                ? JavaTypes.of(identity.get(0))
+                ? TypeName.get(ValueType.of(identity.get(0)))
                 : ParameterizedTypeName.get(ClassName.get(List.class), WildcardTypeName.subtypeOf(ClassName.OBJECT));
         return MethodSpec.methodBuilder("keys")
                 .addModifiers(Modifier.PUBLIC)

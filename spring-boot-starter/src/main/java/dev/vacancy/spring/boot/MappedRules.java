@@ -4,7 +4,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.rule.RuleBook;
 import java.util.List;
 
-/** What an object mapper adds: rules that its mapping states, and its sessions. Without one, nothing. */
+/** The rules that the mapping of an object mapper states. Without one, none. */
 interface MappedRules {
     /** Where there is no object mapper. */
     MappedRules NONE = new MappedRules() {
@@ -17,11 +17,6 @@ interface MappedRules {
         public List<String> derived(Vacancy vacancy) {
             return List.of();
         }
-
-        @Override
-        public Vacancy attach(Vacancy vacancy) {
-            return vacancy;
-        }
     };
 
     /** The application's own rules, and those of the mapping where it says nothing. */
@@ -29,7 +24,4 @@ interface MappedRules {
 
     /** What the mapping added, each with where it says so. */
     List<String> derived(Vacancy vacancy);
-
-    /** The same, in step with sessions. */
-    Vacancy attach(Vacancy vacancy);
 }

@@ -77,8 +77,7 @@ public class VacancyAutoConfiguration {
             TransactionSource transactions,
             VacancyProperties properties,
             ObjectProvider<CommitListener> listeners,
-            ObjectProvider<MappedRules> mapped,
-            ObjectProvider<Attachment> attachments) {
+            ObjectProvider<VacancyCustomizer> customizers) {
         new StartCheck(source, rules.book(), transactions).accept(properties);
         Vacancy vacancy = Vacancy.over(source, rules.book(), transactions)
                 .withLimits(Limits.defaults()
@@ -87,10 +86,10 @@ public class VacancyAutoConfiguration {
         for (CommitListener listener : listeners.orderedStream().toList()) {
             vacancy = vacancy.withListener(listener);
         }
-        for (Attachment attachment : attachments.orderedStream().toList()) {
-            vacancy = attachment.attach(vacancy);
+        for (VacancyCustomizer customizer : customizers.orderedStream().toList()) {
+            vacancy = customizer.customize(vacancy);
         }
-        return mapped.getIfAvailable(() -> MappedRules.NONE).attach(vacancy);
+        return vacancy;
     }
 
     /**

@@ -48,7 +48,7 @@ public class VacancyHibernateAutoConfiguration {
     }
 
     @Bean
-    MappedRules vacancyMappedRules(EntityMapping mapping, EntityManagerFactory factory) {
+    MappedRules vacancyMappedRules(EntityMapping mapping) {
         return new MappedRules() {
             @Override
             public RuleBook rules(RuleBook own) {
@@ -61,12 +61,13 @@ public class VacancyHibernateAutoConfiguration {
                         .map(DerivedRule::toString)
                         .toList();
             }
-
-            @Override
-            public Vacancy attach(Vacancy vacancy) {
-                return mapping.attach(vacancy, CurrentEntityManager.of(factory));
-            }
         };
+    }
+
+    /** Keeps sessions and caches in step. */
+    @Bean
+    VacancyCustomizer vacancySessions(EntityMapping mapping, EntityManagerFactory factory) {
+        return vacancy -> mapping.attach(vacancy, CurrentEntityManager.of(factory));
     }
 
     /** Of whichever entity the place says that it is for; what repositories are made of is a bean too, and isn't meant. */

@@ -26,7 +26,7 @@ public class VacancyObservationAutoConfiguration {
     VacancyObservationAutoConfiguration() {}
 
     @Bean
-    Attachment vacancyObservations(ObservationRegistry registry) {
+    VacancyCustomizer vacancyObservations(ObservationRegistry registry) {
         return vacancy -> Observing.by(registry, vacancy);
     }
 }

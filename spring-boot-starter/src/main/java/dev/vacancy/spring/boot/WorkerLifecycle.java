@@ -12,10 +12,14 @@ import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.context.SmartLifecycle;
 
 /** What works beside the requests of an application, from its start to its end. */
 final class WorkerLifecycle implements SmartLifecycle {
+    private static final Logger LOG = LoggerFactory.getLogger(VacancyScheduleAutoConfiguration.class);
+
     private final ScheduledRuns runs;
     private final VacancyProperties properties;
     private final String application;
@@ -36,12 +40,24 @@ final class WorkerLifecycle implements SmartLifecycle {
 
     @Override
     public synchronized void start() {
-        properties.scheduled().forEach((name, deletion) -> runs.scheduleOrUpdate(deletion(name, deletion)));
+        properties.scheduled().forEach((name, given) -> schedule(deletion(name, given)));
         if (properties.worker()) {
             worker = makesWorker.get();
             worker.start();
         }
         running = true;
+    }
+
+    /** Another process may be starting it at this moment; that is no reason not to start. */
+    private void schedule(ScheduledDeletion deletion) {
+        try {
+            runs.scheduleOrUpdate(deletion);
+        } catch (InvalidRequestException refused) {
+            if (refused.code() != FailureCode.RUN_STATE) {
+                throw refused;
+            }
+            LOG.warn("Scheduled deletion '{}' stays as it was until the next start", deletion.name(), refused);
+        }
     }
 
     private ScheduledDeletion deletion(String name, VacancyProperties.Scheduled given) {

@@ -81,6 +81,13 @@ class VacancyScheduleTest {
             assertThat(context.getBean(ScheduledRuns.class).list()).hasSize(1);
         });
         assertThat(database.count("visit")).isEqualTo(3);
+
+        database.run("update vacancy_scheduled set picked = true, picked_by = 'another process'");
+        over(database.source(), nightly("0 0 4 * * *", "900")).run(context -> {
+            assertThat(context).hasNotFailed();
+            assertThat(list(context.getBean(ScheduledRuns.class)).get(0).atMost())
+                    .hasValue(500);
+        });
     }
 
     private static List<ScheduledDeletion> list(ScheduledRuns runs) {

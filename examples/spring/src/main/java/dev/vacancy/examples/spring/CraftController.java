@@ -15,7 +15,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Craft over HTTP. Both ways to delete one stand side by side. */
+/** Craft over HTTP. What is known by its id and what is loaded as an object go side by side. */
 @RestController
 @RequestMapping("/craft/{id}")
 public class CraftController {

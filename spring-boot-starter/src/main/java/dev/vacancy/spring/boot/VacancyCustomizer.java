@@ -3,6 +3,6 @@ package dev.vacancy.spring.boot;
 import dev.vacancy.Vacancy;
 
 /** Adds somebody who follows what is done. */
-interface Attachment {
-    Vacancy attach(Vacancy vacancy);
+interface VacancyCustomizer {
+    Vacancy customize(Vacancy vacancy);
 }

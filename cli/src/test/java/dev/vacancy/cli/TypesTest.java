@@ -3,7 +3,9 @@ package dev.vacancy.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
+import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
 
 class TypesTest extends OnTheDemo {
@@ -20,6 +22,15 @@ class TypesTest extends OnTheDemo {
                 .contains("ColumnCriteria<Integer> HIVE_NO", "refers to {@code hive}");
         assertThat(second.get("classes")).hasSize(13);
         assertThat(second.get("changedFiles")).isEmpty();
+    }
+
+    @Test
+    void classesMayStandInAnotherFolder(@TempDir Path elsewhere) throws Exception {
+        Tool.Result done = Tool.run(folder, "types", "--package", "larkmoor", "--out", elsewhere.toString());
+
+        assertThat(done.status()).as(done.err()).isZero();
+        assertThat(done.out().lines())
+                .contains(elsewhere.resolve("larkmoor/HiveTable.java").toString());
     }
 
     @Test

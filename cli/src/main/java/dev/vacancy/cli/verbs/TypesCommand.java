@@ -60,11 +60,16 @@ public final class TypesCommand extends DatabaseCommand {
         return ExitStatus.DONE;
     }
 
+    /** From the current folder, where it is below it. */
+    private String shown(Path file) {
+        Path whole = file.toAbsolutePath();
+        Path here = surroundings().folder().toAbsolutePath();
+        return (whole.startsWith(here) ? here.relativize(whole) : whole).toString();
+    }
+
     private List<String> write(TableTypes types) {
         try {
-            return types.write(out).stream()
-                    .map(file -> surroundings().folder().relativize(file).toString())
-                    .toList();
+            return types.write(out).stream().map(this::shown).toList();
         } catch (IOException failure) {
             throw new ToolException(
                     ExitStatus.FAILED,

@@ -73,6 +73,7 @@ class GuideTest {
             Path.of("web/src/test/java/dev/vacancy/examples/web/tasks/OfferOverHttp.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/BerthRepository.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/MarinaApplication.java"),
+            Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/Register.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/SliceTest.java"),
             Path.of("../declared/src/test/java/dev/vacancy/declared/DeclaredOperationsTest.java"),
             Path.of("../types/src/test/java/dev/vacancy/types/TableTypesTest.java"),

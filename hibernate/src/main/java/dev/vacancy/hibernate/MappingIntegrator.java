@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.WeakHashMap;
 import org.hibernate.SessionFactory;
+import org.hibernate.Version;
 import org.hibernate.boot.Metadata;
 import org.hibernate.boot.spi.BootstrapContext;
 import org.hibernate.engine.spi.SessionFactoryImplementor;
@@ -18,17 +19,19 @@ import org.hibernate.service.spi.SessionFactoryServiceRegistry;
  */
 public final class MappingIntegrator implements Integrator {
     private static final Map<SessionFactory, Mapping> KNOWN = Collections.synchronizedMap(new WeakHashMap<>());
-    private static final Map<SessionFactory, RuntimeException> UNREADABLE =
-            Collections.synchronizedMap(new WeakHashMap<>());
+    private static final Map<SessionFactory, Throwable> UNREADABLE = Collections.synchronizedMap(new WeakHashMap<>());
 
     /** Made by Hibernate. */
     public MappingIntegrator() {}
 
     /** The mapping of a factory; empty where nobody took it down as Hibernate started. */
     static Optional<Mapping> mappingOf(SessionFactory factory) {
-        RuntimeException failure = UNREADABLE.get(factory);
+        Throwable failure = UNREADABLE.get(factory);
         if (failure != null) {
-            throw new IllegalStateException("What the mapping says of deletion can't be read.", failure);
+            String why = failure instanceof LinkageError
+                    ? " It takes Hibernate 7, and this is " + Version.getVersionString() + "."
+                    : "";
+            throw new IllegalStateException("What the mapping says of deletion can't be read." + why, failure);
         }
         return Optional.ofNullable(KNOWN.get(factory));
     }
@@ -38,7 +41,7 @@ public final class MappingIntegrator implements Integrator {
     public void integrate(Metadata metadata, BootstrapContext context, SessionFactoryImplementor factory) {
         try {
             KNOWN.put(factory, new MappingReader(metadata).read());
-        } catch (RuntimeException failure) {
+        } catch (RuntimeException | LinkageError failure) { // the latter by an older Hibernate
             UNREADABLE.put(factory, failure);
         }
     }

@@ -14,10 +14,13 @@ import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
+import java.lang.reflect.Proxy;
 import java.util.List;
 import java.util.Map;
 import java.util.UUID;
 import java.util.function.UnaryOperator;
+import org.hibernate.Version;
+import org.hibernate.boot.Metadata;
 import org.hibernate.engine.spi.SessionFactoryImplementor;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -226,6 +229,21 @@ class EntityMappingTest {
                     .isInstanceOf(IllegalStateException.class)
                     .hasMessage("What the mapping says of deletion can't be read.")
                     .hasCauseInstanceOf(NullPointerException.class);
+        }
+    }
+
+    @Test
+    void anotherHibernateIsSaid() {
+        Metadata strange = (Metadata) Proxy.newProxyInstance(
+                getClass().getClassLoader(), new Class<?>[] {Metadata.class}, (proxy, method, arguments) -> {
+                    throw new NoSuchMethodError("as in another release");
+                });
+        try (Marina marina = Marina.on(Engine.H2)) {
+            new MappingIntegrator().integrate(strange, null, marina.entities.unwrap(SessionFactoryImplementor.class));
+
+            assertThatThrownBy(() -> EntityMapping.of(marina.entities))
+                    .isInstanceOf(IllegalStateException.class)
+                    .hasMessageContaining("It takes Hibernate 7, and this is " + Version.getVersionString());
         }
     }
 }

@@ -28,15 +28,20 @@ final class StartCheck {
     }
 
     void accept(VacancyProperties properties) {
-        acceptSchema(properties.schema());
+        acceptSchema(properties.schema(), parts(properties));
         acceptFindings(properties.check());
     }
 
-    private void acceptSchema(VacancyProperties.Schema wanted) {
+    /** What the properties ask for besides, that stands in the database. */
+    private static Ddl.Part[] parts(VacancyProperties properties) {
+        return properties.web().signingKeys().isEmpty() ? new Ddl.Part[0] : new Ddl.Part[] {Ddl.Part.APPROVALS};
+    }
+
+    private void acceptSchema(VacancyProperties.Schema wanted, Ddl.Part... parts) {
         if (wanted == VacancyProperties.Schema.NONE) {
             return;
         }
-        Ddl ddl = Ddl.of(source, rules, transactions);
+        Ddl ddl = Ddl.of(source, rules, transactions, parts);
         if (!ddl.isNeeded()) {
             return;
         }

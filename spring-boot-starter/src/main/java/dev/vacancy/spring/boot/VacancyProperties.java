@@ -93,6 +93,27 @@ public record VacancyProperties(
      *
      * @param path Where Vacancy's resources stand, such as /deletions; nowhere if left out. A bean of the type Permissions says who may do what.
      * @param tables The tables that may be named there; all others aren't there.
+     * @param signingKeys What approvals are signed with, so that they are redeemed once, and a colleague can agree. The first signs, the others
+     *     verify what they signed before. If left out, approvals aren't signed.
+     * @param approvalsLast How long a signed approval holds.
      */
-    public record Web(@Nullable String path, @DefaultValue List<String> tables) {}
+    public record Web(
+            @Nullable String path,
+            @DefaultValue List<String> tables,
+            @DefaultValue List<SigningKey> signingKeys,
+            @DefaultValue("15m") Duration approvalsLast) {}
+
+    /**
+     * What approvals are signed with.
+     *
+     * @param id Its name, which stands in what it signs.
+     * @param secret At least 32 random bytes, as Base64 (RFC 4648, section 4).
+     */
+    public record SigningKey(String id, String secret) {
+        /** Never shows the secret. */
+        @Override
+        public String toString() {
+            return "SigningKey[id=" + id + "]";
+        }
+    }
 }

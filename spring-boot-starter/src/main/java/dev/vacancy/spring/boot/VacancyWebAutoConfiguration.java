@@ -62,7 +62,7 @@ public class VacancyWebAutoConfiguration {
                 properties.web().tables(),
                 actors.getIfAvailable(() -> VacancyWebAutoConfiguration::principal),
                 allowed,
-                options.getIfAvailable(WebOptions::defaults));
+                SigningKeys.of(properties.web()).added(options.getIfAvailable(WebOptions::defaults)));
         return new ServletRegistrationBean<>(
                 servlet, path(String.valueOf(properties.web().path())) + "/*");
     }

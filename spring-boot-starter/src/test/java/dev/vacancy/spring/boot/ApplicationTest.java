@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.By;
 import dev.vacancy.Vacancy;
-import dev.vacancy.hibernate.EntityMapping;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
@@ -15,14 +14,13 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.util.Base64;
 import java.util.List;
 import javax.sql.DataSource;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 import org.springframework.boot.WebApplicationType;
 import org.springframework.boot.builder.SpringApplicationBuilder;
-import org.springframework.boot.health.contributor.HealthIndicator;
-import org.springframework.boot.health.contributor.Status;
 import org.springframework.context.ApplicationContextInitializer;
 import org.springframework.context.ConfigurableApplicationContext;
 import org.springframework.context.support.GenericApplicationContext;
@@ -31,7 +29,7 @@ import org.springframework.security.core.context.SecurityContextHolder;
 
 /** A whole application with the starter, an object mapper that makes the schema, and a web server. */
 class ApplicationTest {
-    private static ConfigurableApplicationContext start(Database database, String... properties) {
+    static ConfigurableApplicationContext start(Database database, String... properties) {
         ApplicationContextInitializer<GenericApplicationContext> beans = context -> {
             context.registerBean("dataSource", DataSource.class, database::source);
             context.registerBean("registry", MeterRegistry.class, SimpleMeterRegistry::new);
@@ -96,44 +94,6 @@ class ApplicationTest {
                             .counter()
                             .count())
                     .isEqualTo(3);
-        }
-    }
-
-    @ParameterizedTest
-    @EnumSource(names = {"H2", "POSTGRESQL", "MARIADB"})
-    void whatTheMappingSaysNeedsNoRule(Engine engine) {
-        try (ConfigurableApplicationContext context = start(engine.database(), "vacancy.rules=")) {
-            MarinaApplication.Piers piers = context.getBean(MarinaApplication.Piers.class);
-            piers.open(1, 3);
-
-            assertThat(context.getBean(EntityMapping.class)
-                            .derived(context.getBean(Vacancy.class).catalog()))
-                    .hasToString("[berth.pier_id: cascade, by pier.berths (cascade REMOVE)]");
-            assertThat(piers.close(1, true).total()).isEqualTo(4);
-        }
-    }
-
-    @ParameterizedTest
-    @EnumSource(names = {"H2", "POSTGRESQL", "MARIADB"})
-    void sessionsAreInStep(Engine engine) {
-        try (ConfigurableApplicationContext context = start(engine.database())) {
-            MarinaApplication.Piers piers = context.getBean(MarinaApplication.Piers.class);
-            piers.open(1, 2);
-
-            assertThat(piers.exchange(1, 19, 11)).containsExactlyInAnyOrder(12, 19);
-            assertThat(piers.berths()).isEqualTo(2);
-        }
-    }
-
-    @ParameterizedTest
-    @EnumSource(names = {"H2", "POSTGRESQL", "MARIADB"})
-    void repositoriesDeleteByTheirIds(Engine engine) {
-        try (ConfigurableApplicationContext context = start(engine.database())) {
-            context.getBean(MarinaApplication.Piers.class).open(1, 3);
-            MarinaApplication.Register register = context.getBean(MarinaApplication.Register.class);
-
-            assertThat(register.strikeOff(12)).containsExactly(12);
-            assertThat(register.berthsThatGoWith(1)).isEqualTo(List.of(11, 13));
         }
     }
 
@@ -203,20 +163,34 @@ class ApplicationTest {
 
     @ParameterizedTest
     @EnumSource(names = {"H2", "POSTGRESQL"})
-    void isUpAsLongAsTheDatabaseHasWhatTheRulesNeed(Engine engine) {
-        Database database = engine.database();
-        try (ConfigurableApplicationContext context = start(database)) {
-            HealthIndicator health = context.getBean("vacancyHealthIndicator", HealthIndicator.class);
+    void approvalsAreSignedWithTheKeysOfTheProperties(Engine engine) throws Exception {
+        String secret = Base64.getEncoder().encodeToString(new byte[32]);
+        try (ConfigurableApplicationContext context = start(
+                engine.database(),
+                "vacancy.web.signing-keys[0].id=autumn",
+                "vacancy.web.signing-keys[0].secret=" + secret,
+                "vacancy.web.signing-keys[1].id=summer",
+                "vacancy.web.signing-keys[1].secret=" + secret,
+                "vacancy.web.approvals-last=2m")) {
+            send(context, "PUT", "/piers/1");
 
-            assertThat(health.health().getStatus()).isEqualTo(Status.UP);
-            database.run("create table lamp (lamp_id integer primary key, pier_id integer references pier (pier_id))");
-            assertThat(health.health().getStatus()).isEqualTo(Status.DOWN);
-            assertThat(health.health().getDetails()).containsEntry("remedy", "Restart the application.");
-            database.run("drop table lamp");
-            assertThat(health.health().getStatus()).isEqualTo(Status.UP);
-            database.run("drop table vacancy_trail_entry");
-            assertThat(health.health().getStatus()).isEqualTo(Status.DOWN);
-            assertThat(health.health().getDetails()).containsKey("missing");
+            HttpResponse<String> preview = send(context, "GET", "/deletions/pier/1/deletion");
+
+            assertThat(preview.body()).contains("\"approval\":\"ey");
+        }
+    }
+
+    @ParameterizedTest
+    @EnumSource(names = "H2")
+    void aSecretIsBase64AndLongEnough(Engine engine) {
+        for (String secret : List.of("§", "c2hvcnQ=")) {
+            assertThatThrownBy(() -> start(
+                                    engine.database(),
+                                    "vacancy.web.signing-keys[0].id=autumn",
+                                    "vacancy.web.signing-keys[0].secret=" + secret)
+                            .close())
+                    .rootCause()
+                    .hasMessageContaining("key autumn");
         }
     }
 }

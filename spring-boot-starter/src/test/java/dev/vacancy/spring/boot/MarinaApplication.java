@@ -5,7 +5,6 @@ import dev.vacancy.Outcome;
 import dev.vacancy.Permissions;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
-import dev.vacancy.hibernate.Deletions;
 import dev.vacancy.spring.CurrentActor;
 import dev.vacancy.web.Actors;
 import jakarta.persistence.CascadeType;
@@ -158,33 +157,6 @@ class MarinaApplication {
         @Transactional
         public Outcome giveUp(int berth, String why) {
             return vacancy.delete(Selection.of("berth").key(berth), actor.by().because(why));
-        }
-    }
-
-    /** What it does with them by their ids. */
-    @Service
-    static class Register {
-        private final BerthRepository berths;
-        private final Deletions<Pier, Integer> piers;
-
-        Register(BerthRepository berths, Deletions<Pier, Integer> piers) {
-            this.berths = berths;
-            this.piers = piers;
-        }
-
-        @Transactional
-        public List<Integer> strikeOff(int berth) {
-            Berth held = berths.findById(berth).orElseThrow();
-            List<Integer> gone = berths.delete(held.id(), By.user("una")).ids();
-            if (berths.existsById(berth)) {
-                throw new IllegalStateException("It is still there");
-            }
-            return gone;
-        }
-
-        @Transactional
-        public List<?> berthsThatGoWith(int pier) {
-            return piers.delete(pier, By.user("una")).ids(Berth.class);
         }
     }
 

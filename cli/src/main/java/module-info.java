@@ -7,6 +7,7 @@ module dev.vacancy.cli {
     requires dev.vacancy.demo;
     requires dev.vacancy.picture;
     requires dev.vacancy.schedule;
+    requires dev.vacancy.handlers;
     requires dev.vacancy.types;
     requires dev.vacancy.yaml;
     requires info.picocli;

@@ -24,6 +24,7 @@ module dev.vacancy.core {
     exports dev.vacancy;
     exports dev.vacancy.bulk;
     exports dev.vacancy.catalog;
+    exports dev.vacancy.followup;
     exports dev.vacancy.history;
     exports dev.vacancy.rule;
     exports dev.vacancy.wording;

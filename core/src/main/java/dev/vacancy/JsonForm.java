@@ -3,6 +3,7 @@ package dev.vacancy;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.followup.FollowUpMessage;
 import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.TrailEntry;
 import dev.vacancy.internal.request.PlainValues;
@@ -119,6 +120,32 @@ public final class JsonForm {
         form.put("at", entry.at().toString());
         form.put("before", entry.before().map(PlainValues::of).orElse(null));
         form.put("after", entry.after().map(PlainValues::of).orElse(null));
+        return form;
+    }
+
+    /**
+     * Returns a message for somebody outside of the database.
+     *
+     * @param message the message
+     * @return what happened to which record, by whom and when, and how its handling stands
+     */
+    public static Map<String, Object> of(FollowUpMessage message) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("id", message.id().toString());
+        form.put("followUp", message.followUp());
+        form.put("action", message.action().toString());
+        form.put("table", message.table());
+        form.put("key", message.key().orElse(null));
+        form.put("before", message.before().map(PlainValues::of).orElse(null));
+        form.put("after", message.after().map(PlainValues::of).orElse(null));
+        form.put("run", message.run().toString());
+        form.put("actor", message.by().actor());
+        form.put("reason", message.by().reason().orElse(null));
+        form.put("at", message.at().toString());
+        form.put("state", message.state().toString());
+        form.put("attempts", message.attempts());
+        form.put("dueAt", message.dueAt().toString());
+        form.put("failure", message.failure().orElse(null));
         return form;
     }
 

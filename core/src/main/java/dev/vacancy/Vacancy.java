@@ -5,6 +5,8 @@ import static java.util.Objects.requireNonNull;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.followup.FollowUpHandler;
+import dev.vacancy.followup.FollowUps;
 import dev.vacancy.history.History;
 import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.rule.Finding;
@@ -148,6 +150,21 @@ public final class Vacancy {
     public Vacancy withListener(CommitListener listener) {
         requireNonNull(listener, "listener");
         return new Vacancy(engine.withListener(listener));
+    }
+
+    /**
+     * Returns the same with somebody who does what follows outside of the database. It is asked before a record comes back, and called by
+     * {@link #followUps()}.
+     *
+     * @param name the follow-up, as the rules name it
+     * @param handler does it
+     * @return the entry to all else, over the same catalog and rules
+     * @throws InvalidRequestException when the rules name no such follow-up
+     */
+    public Vacancy withFollowUp(String name, FollowUpHandler handler) {
+        requireNonNull(name, "name");
+        requireNonNull(handler, "handler");
+        return new Vacancy(engine.withFollowUp(name, handler));
     }
 
     /**
@@ -343,6 +360,16 @@ public final class Vacancy {
      */
     public History history() {
         return engine.history();
+    }
+
+    /**
+     * Opens what follows runs outside of the database.
+     *
+     * @return the messages, and the way to have them handled
+     * @throws InvalidRequestException when the rules name no follow-up, or it is called inside the application's transaction
+     */
+    public FollowUps followUps() {
+        return engine.followUps();
     }
 
     /**

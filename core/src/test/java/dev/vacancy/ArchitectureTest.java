@@ -35,6 +35,7 @@ class ArchitectureTest {
         "dev.vacancy",
         "dev.vacancy.bulk",
         "dev.vacancy.catalog",
+        "dev.vacancy.followup",
         "dev.vacancy.history",
         "dev.vacancy.rule",
         "dev.vacancy.wording"
@@ -52,6 +53,7 @@ class ArchitectureTest {
             DOOR,
             "dev.vacancy.internal.chunking",
             "dev.vacancy.internal.restoring",
+            "dev.vacancy.internal.follow",
             "dev.vacancy.internal.running",
             "dev.vacancy.internal.gate",
             "dev.vacancy.internal.planning",

@@ -13,6 +13,7 @@ import dev.vacancy.cli.verbs.DeleteCommand;
 import dev.vacancy.cli.verbs.DeletedCommand;
 import dev.vacancy.cli.verbs.EmptyCommand;
 import dev.vacancy.cli.verbs.EraseCommand;
+import dev.vacancy.cli.verbs.FollowUpsCommand;
 import dev.vacancy.cli.verbs.HistoryCommand;
 import dev.vacancy.cli.verbs.HoldCommand;
 import dev.vacancy.cli.verbs.MapCommand;
@@ -38,6 +39,7 @@ public final class Main {
             "delete",
             "empty",
             "runs",
+            "follow-ups",
             "deleted",
             "restore",
             "history",
@@ -105,6 +107,7 @@ public final class Main {
             case "delete" -> new DeleteCommand(surroundings);
             case "empty" -> new EmptyCommand(surroundings);
             case "runs" -> new RunsCommand(surroundings);
+            case "follow-ups" -> new FollowUpsCommand(surroundings);
             case "deleted" -> new DeletedCommand(surroundings);
             case "restore" -> new RestoreCommand(surroundings);
             case "history" -> new HistoryCommand(surroundings);

@@ -175,4 +175,13 @@ public sealed interface RuleBook permits WrittenRules {
      * @return the larger book
      */
     RuleBook trail(Trail where);
+
+    /**
+     * Has something follow outside of the database when records of a table go, are marked, come back or are changed. It needs a trail.
+     *
+     * @param table the table
+     * @param followUp what follows; a table may have several, each of another name
+     * @return the larger book
+     */
+    RuleBook followUp(String table, FollowUp followUp);
 }

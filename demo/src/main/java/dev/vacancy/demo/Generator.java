@@ -21,7 +21,6 @@ final class Generator {
     private static final int TREATMENTS = 60;
     private static final int READINGS = 20_000;
     private static final int BATCHES = 15;
-    private static final int PHOTOS = 120;
 
     private final Connection connection;
     private final int scale;
@@ -177,7 +176,7 @@ final class Generator {
 
     private void photos() throws SQLException {
         try (Rows rows = new Rows(connection, "photo", 5)) {
-            for (int i = 1; i <= PHOTOS * scale; i++) {
+            for (int i = 1; i <= Larkmoor.PHOTOS * scale; i++) {
                 boolean ofHive = i % 4 != 0;
                 int subject = ofHive ? anyHive() : 1 + random.nextInt(APIARIES * scale);
                 String caption = (ofHive ? "Hive " : "Apiary ") + subject + ", " + pick(Words.NOTES, i);

@@ -18,6 +18,9 @@ import java.sql.Statement;
  * @since 0.1
  */
 public final class Larkmoor {
+    /** How many photos there are at scale 1; their keys count from 1. */
+    public static final int PHOTOS = 120;
+
     private Larkmoor() {}
 
     /**

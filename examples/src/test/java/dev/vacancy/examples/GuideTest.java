@@ -76,6 +76,7 @@ class GuideTest {
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/Register.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/SliceTest.java"),
             Path.of("../declared/src/test/java/dev/vacancy/declared/DeclaredOperationsTest.java"),
+            Path.of("../handlers/src/test/java/dev/vacancy/handlers/FilesBelowTest.java"),
             Path.of("../types/src/test/java/dev/vacancy/types/TableTypesTest.java"),
             Path.of("spring/src/main/java/dev/vacancy/examples/spring/CraftController.java"),
             Path.of("../test/src/test/java/dev/vacancy/test/RolledBackDeletionsCases.java"));

@@ -71,6 +71,7 @@ final class Derivation {
                         List.of(),
                         List.of(),
                         Optional.empty(),
+                        List.of(),
                         RuleDerivation.NONE),
                 findings);
     }

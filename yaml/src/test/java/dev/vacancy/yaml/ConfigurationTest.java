@@ -282,4 +282,21 @@ class ConfigurationTest {
         Files.writeString(file, text);
         return ConfigurationReader.read(file);
     }
+
+    @Test
+    void whatFollowsIsSaidByTableAndName() {
+        RuleBook rules = RulesFile.parse(
+                "follow-ups:\n  photo: {files: path, gallery: }\n  hive:\n    search: [name, mark]\n", "rules.yaml");
+
+        assertThat(WrittenRules.of(rules).followUps())
+                .extracting(rule -> rule.table() + " " + rule.followUp().name() + " "
+                        + rule.followUp().columnNames())
+                .containsExactly("photo files [path]", "photo gallery []", "hive search [name, mark]");
+        assertThatThrownBy(() -> RulesFile.parse(
+                        "follow-ups:\n  photo: files\n  hive: {a b: name}\n  keeper: {files: {path: x}}\n",
+                        "rules.yaml"))
+                .hasMessageContaining("'photo' needs the names of what follows")
+                .hasMessageContaining("A follow-up can't be called 'a b'")
+                .hasMessageContaining("'files' takes a column, or a list of columns");
+    }
 }

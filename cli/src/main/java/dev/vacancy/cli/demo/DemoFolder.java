@@ -8,7 +8,6 @@ import dev.vacancy.internal.yaml.ConfigurationReader;
 import dev.vacancy.rule.Ddl;
 import java.io.IOException;
 import java.io.InputStream;
-import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
@@ -16,6 +15,7 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.Comparator;
 import java.util.List;
 import java.util.stream.Stream;
 
@@ -70,6 +70,7 @@ public final class DemoFolder {
         try (InputStream configuration = DemoFolder.class.getResourceAsStream("demo-vacancy.yaml")) {
             Files.copy(configuration, configuration());
         }
+        DemoPhotos.write(folder.resolve(DemoPhotos.FOLDER));
         String url = "jdbc:h2:file:" + folder.toAbsolutePath().normalize().resolve("larkmoor");
         try (Connection connection = DriverManager.getConnection(url, "larkmoor", "")) {
             Larkmoor.create(connection, 1);
@@ -103,20 +104,16 @@ public final class DemoFolder {
         for (String name : FILES) {
             Files.copy(folder.resolve(name), target.resolve(name), StandardCopyOption.REPLACE_EXISTING);
         }
+        DemoPhotos.write(target.resolve(DemoPhotos.FOLDER));
     }
 
     /** Removes a copy and all that the walk left in it. */
     public static void remove(Path copy) throws IOException {
-        try (Stream<Path> files = Files.list(copy)) {
-            files.forEach(file -> {
-                try {
-                    Files.delete(file);
-                } catch (IOException failure) {
-                    throw new UncheckedIOException(failure);
-                }
-            });
+        try (Stream<Path> files = Files.walk(copy)) {
+            for (Path file : files.sorted(Comparator.reverseOrder()).toList()) {
+                Files.delete(file);
+            }
         }
-        Files.delete(copy);
     }
 
     private boolean isEmpty() throws IOException {

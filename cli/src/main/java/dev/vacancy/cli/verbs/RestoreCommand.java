@@ -10,6 +10,7 @@ import dev.vacancy.cli.asking.ByOptions;
 import dev.vacancy.cli.asking.ChunkOptions;
 import dev.vacancy.cli.asking.ColleagueOption;
 import dev.vacancy.cli.configuration.DatabaseCommand;
+import dev.vacancy.cli.configuration.FilesOption;
 import dev.vacancy.cli.configuration.Session;
 import dev.vacancy.cli.selecting.HandOverOptions;
 import dev.vacancy.cli.selecting.RunIds;
@@ -75,6 +76,9 @@ public final class RestoreCommand extends DatabaseCommand {
     private boolean yes;
 
     @Mixin
+    private FilesOption files;
+
+    @Mixin
     private ColleagueOption colleague;
 
     @Mixin
@@ -89,7 +93,8 @@ public final class RestoreCommand extends DatabaseCommand {
 
     @Override
     public int on(Session session) {
-        History history = session.vacancy().history();
+        History history =
+                files.addTo(session.vacancy(), surroundings().folder()).history();
         List<TrailRun> runs = history.runs(HistoryQuery.all().atMost(Integer.MAX_VALUE));
         UUID id = run.equals("last") ? RunIds.last(runs) : RunIds.find(run, runs, "a run");
         if (runs.stream().filter(TrailRun::isRestore).anyMatch(known -> isOf(known, id))) {

@@ -23,6 +23,8 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.followup.FollowUpHandler;
+import dev.vacancy.followup.FollowUps;
 import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.History;
 import dev.vacancy.history.MaskingPlan;
@@ -34,6 +36,8 @@ import dev.vacancy.internal.chunking.BulkWords;
 import dev.vacancy.internal.chunking.ChunkedRuns;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.follow.FollowUpHandlers;
+import dev.vacancy.internal.follow.FollowUpWork;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planner;
@@ -141,7 +145,11 @@ public final class Engine {
                     planner,
                     transactions,
                     clock,
-                    new Followers(CommitNotifier.toNobody(source), RecordCaches.NONE, WorkObserver.NOBODY),
+                    new Followers(
+                            CommitNotifier.toNobody(source),
+                            RecordCaches.NONE,
+                            WorkObserver.NOBODY,
+                            FollowUpHandlers.NONE),
                     Optional.empty());
         });
     }
@@ -450,7 +458,8 @@ public final class Engine {
                     followers.committed().happened(listener -> listener.restored(outcome));
                 },
                 gate,
-                new BulkWords(dialect));
+                new BulkWords(dialect),
+                followers.handlers());
     }
 
     /** A table that isn't there any more may still stand in the trail. */
@@ -463,6 +472,24 @@ public final class Engine {
     }
 
     /** Returns bulk runs, as far as whoever acts may start, see and steer them. */
+    public FollowUps followUps() {
+        acting.ifPresent(person -> person.require(Action.KEEP, ""));
+        if (transactions.joinedAt().isPresent()) {
+            throw new InvalidRequestException(
+                    FailureCode.FOREIGN_TRANSACTION,
+                    "What follows runs is handled after their commit, so it can't be part of the application's transaction.",
+                    "Handle it from a Vacancy over the data source.");
+        }
+        return new FollowUpWork(rules, dialect, transactions, clock, followers.handlers());
+    }
+
+    /** Does the same, and has somebody handle what follows. */
+    public Engine withFollowUp(String name, FollowUpHandler handler) {
+        FollowUpHandlers more = followers.handlers().and(name, handler, rules);
+        return new Engine(rules, dialect, planner, transactions, clock, followers.handledBy(more), acting);
+    }
+
+    /** Returns the bulk runs. */
     public BulkRuns bulk() {
         BulkRuns all = chunked();
         return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))

@@ -6,6 +6,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.follow.FollowUpTables;
 import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.request.WrittenRules;
@@ -102,6 +103,20 @@ final class MissingParts {
             remarks.add("What stands in " + String.join(" and ", left)
                     + " was taken over into the audit trail; drop these tables when you don't want them any more.");
         }
+    }
+
+    /** A follow-up begins where the trail ends when it is made: what happened before doesn't follow any more. */
+    void followUps(WrittenRules rules, TrailTables tables) throws SQLException {
+        List<String> missing = OwnTables.missing(FollowUpTables.ALL, dialect, connection);
+        statements.addAll(missing);
+        boolean placesAreMissing =
+                OwnTables.FOLLOW_UP_PLACE.ddl(dialect).stream().anyMatch(missing::contains);
+        List<String> begun = placesAreMissing ? List.of() : FollowUpTables.begun(connection);
+        rules.followUps().stream()
+                .map(rule -> rule.followUp().name())
+                .distinct()
+                .filter(name -> !begun.contains(name))
+                .forEach(name -> statements.add(FollowUpTables.beginning(name, tables.runsName())));
     }
 
     /** The key of a record as the trail has it, if the table is still there and its image has the key. */

@@ -83,6 +83,9 @@ public record SchemaChanges(
             if (rules.trail().isPresent()) {
                 missing.trail(new TrailTables(rules.trail().get(), dialect));
             }
+            if (!rules.followUps().isEmpty() && rules.trail().isPresent()) {
+                missing.followUps(rules, new TrailTables(rules.trail().get(), dialect));
+            }
             missing.others(parts);
             if (missing.isWhole()) {
                 missing.softTables(Rules.of(rules, catalog, clock));

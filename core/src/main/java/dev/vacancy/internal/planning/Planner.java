@@ -508,9 +508,11 @@ public final class Planner {
                             consequences.touched(),
                             consequences.blockers(),
                             held,
-                            Stream.concat(
-                                            consequences.warnings().stream(),
-                                            new Comparability(selection).warnings(dialect).stream())
+                            Stream.of(
+                                            consequences.warnings(),
+                                            new Comparability(selection).warnings(dialect),
+                                            new ExpectedFollowUps(rules).notes(consequences))
+                                    .flatMap(List::stream)
                                     .toList(),
                             rules.recording().isPresent(),
                             consent(asked, roots, ofTable, demanded),

@@ -2,6 +2,7 @@ package dev.vacancy.internal.request;
 
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.ConsentRule;
+import dev.vacancy.rule.FollowUp;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
@@ -30,6 +31,7 @@ import java.util.stream.Stream;
  * @param modified the columns that say who changed a record last, and when
  * @param consents how hard people are asked before records of a table go
  * @param trail where the audit trail is kept; empty for none
+ * @param followUps what follows outside of the database
  * @param derivation works out what else there is, once the catalog is known
  */
 public record WrittenRules(
@@ -45,6 +47,7 @@ public record WrittenRules(
         List<ModifiedColumns> modified,
         List<ConsentOfTable> consents,
         Optional<Trail> trail,
+        List<FollowUpOfTable> followUps,
         RuleDerivation derivation)
         implements RuleBook {
     /** None but those of the schema. */
@@ -65,6 +68,7 @@ public record WrittenRules(
         versions = List.copyOf(versions);
         modified = List.copyOf(modified);
         consents = List.copyOf(consents);
+        followUps = List.copyOf(followUps);
     }
 
     /**
@@ -76,6 +80,15 @@ public record WrittenRules(
     public static WrittenRules of(RuleBook book) {
         return (WrittenRules) book;
     }
+
+    /**
+     * What follows outside of the database when something happens to records of a table.
+     *
+     * @param origin where that is said, for messages
+     * @param table the table
+     * @param followUp what follows
+     */
+    public record FollowUpOfTable(String origin, String table, FollowUp followUp) {}
 
     /**
      * A link whose parent goes with its last child.
@@ -245,6 +258,7 @@ public record WrittenRules(
         private final List<VersionColumn> versions = new ArrayList<>();
         private final List<ModifiedColumns> modified = new ArrayList<>();
         private final List<ConsentOfTable> consents = new ArrayList<>();
+        private final List<FollowUpOfTable> followUps = new ArrayList<>();
         private Optional<Trail> trail = Optional.empty();
         private RuleDerivation derivation = RuleDerivation.NONE;
 
@@ -261,6 +275,7 @@ public record WrittenRules(
             draft.versions.addAll(book.versions);
             draft.modified.addAll(book.modified);
             draft.consents.addAll(book.consents);
+            draft.followUps.addAll(book.followUps);
             draft.trail = book.trail;
             draft.derivation = book.derivation;
             return draft;
@@ -280,6 +295,7 @@ public record WrittenRules(
                     modified,
                     consents,
                     trail,
+                    followUps,
                     derivation);
         }
     }
@@ -361,5 +377,10 @@ public record WrittenRules(
     @Override
     public RuleBook trail(Trail where) {
         return with(draft -> draft.trail = Optional.of(where));
+    }
+
+    @Override
+    public RuleBook followUp(String table, FollowUp followUp) {
+        return with(draft -> draft.followUps.add(new FollowUpOfTable(PROGRAM, table, followUp)));
     }
 }

@@ -7,9 +7,11 @@ import dev.vacancy.history.Conflict;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.internal.catalog.CatalogColumn;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.ReadableImage;
 import dev.vacancy.internal.trail.RecordHistory;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.rule.Rule;
@@ -89,6 +91,21 @@ final class ConflictFinder {
                         row.entry().keyText(),
                         "the trail has no value for the column " + column + ", which needs one",
                         "Give the column a default.");
+            }
+        }
+    }
+
+    /** What belongs to a record outside of the database, and can't be brought back. */
+    void followers(FollowUpHandlers handlers, Table table, List<RestorableRow> rows) {
+        ReadableImage readable = new ReadableImage(rules.catalog());
+        for (RestorableRow row : rows) {
+            if (conflicts.size() < RestorePlan.MOST_CONFLICTS) {
+                handlers.hindrance(rules, table, Optional.ofNullable(row.entry().key()), row.image(), readable)
+                        .ifPresent(why -> conflict(
+                                table.name(),
+                                row.entry().keyText(),
+                                why,
+                                "Bring that back, or take the follow-up out of the rules."));
             }
         }
     }

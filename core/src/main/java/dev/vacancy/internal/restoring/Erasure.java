@@ -8,6 +8,7 @@ import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.follow.Collecting;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.ConsentDemands;
 import dev.vacancy.internal.planning.Gated;
@@ -35,6 +36,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
 
@@ -138,6 +140,7 @@ final class Erasure {
         RecordTraces traces = RecordTraces.of(
                 rules.catalog(), tables, connection, rules.catalog().table(table), key);
         String kept = isSurrogate(table) ? key : null;
+        tellFollowers(connection, traces);
         erase(connection, traces, table, id);
         new Chain(tables)
                 .append(
@@ -153,6 +156,26 @@ final class Erasure {
                                         traces.counts(),
                                         Optional.empty()));
         return traces.counts().values().stream().mapToLong(Long::longValue).sum();
+    }
+
+    /** What belongs to records that can't come back any more goes for good. */
+    private void tellFollowers(Connection connection, RecordTraces traces) throws SQLException {
+        Optional<Collecting> collecting = Collecting.of(rules, tables.dialect());
+        if (collecting.isEmpty()) {
+            return;
+        }
+        collecting.get().all(connection);
+        Set<Reference> returned = traces.entries().stream()
+                .filter(entry -> entry.action() == Action.RESTORED && entry.about() != null)
+                .map(StoredEntry::about)
+                .collect(Collectors.toSet());
+        Map<Long, List<StoredEntry>> byRun = traces.entries().stream().collect(Collectors.groupingBy(StoredEntry::run));
+        for (Map.Entry<Long, List<StoredEntry>> each : byRun.entrySet()) {
+            Optional<StoredRun> run = tables.run(connection, each.getKey());
+            if (run.isPresent()) {
+                collecting.get().noWayBack(connection, run.get(), each.getValue(), returned::contains, byRun.keySet());
+            }
+        }
     }
 
     /** A number or UUID that stands for a record and says nothing of it stays, so that it can be told later what became of that. */

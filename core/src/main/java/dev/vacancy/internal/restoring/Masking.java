@@ -6,6 +6,7 @@ import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Mention;
 import dev.vacancy.history.TrailRun;
+import dev.vacancy.internal.follow.Collecting;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.ConsentDemands;
 import dev.vacancy.internal.planning.Planner;
@@ -143,6 +144,10 @@ final class Masking {
      */
     long carryOut(Passage passage, PlannedMasking plan, Connection connection, UUID id) throws SQLException {
         passage.require(plan);
+        Optional<Collecting> collecting = Collecting.of(rules, tables.dialect());
+        if (collecting.isPresent()) {
+            collecting.get().all(connection);
+        }
         SoughtText sought = new SoughtText(plan.text());
         Mentions found = Mentions.of(rules.catalog(), tables, connection, sought);
         Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());

@@ -1,6 +1,7 @@
 package dev.vacancy.internal.restoring;
 
 import dev.vacancy.By;
+import dev.vacancy.internal.follow.Collecting;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntriesByKey;
@@ -21,8 +22,10 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 
 /** Removes the oldest runs of a trail. What is left says where it begins, and which runs there were before. */
 final class Pruning {
@@ -43,6 +46,7 @@ final class Pruning {
         if (old.isEmpty()) {
             return 0;
         }
+        tellFollowers(connection, old);
         writeDown(connection, old, id);
         StoredRun last = old.get(old.size() - 1);
         // Before they go, so that the places go on.
@@ -59,6 +63,39 @@ final class Pruning {
             new EntryReader(tables).remove(connection, run.facts().runId());
         }
         return old.size();
+    }
+
+    /** What belongs to records that can't come back any more goes for good. */
+    private void tellFollowers(Connection connection, List<StoredRun> old) throws SQLException {
+        Optional<Collecting> collecting = Collecting.of(rules, tables.dialect());
+        if (collecting.isEmpty()) {
+            return;
+        }
+        collecting.get().all(connection);
+        Set<Long> going = old.stream().map(StoredRun::number).collect(Collectors.toSet());
+        EntryReader reader = new EntryReader(tables);
+        for (StoredRun run : old) {
+            if (run.facts().kind().removes()) {
+                RestoredEntries returned = RestoredEntries.by(reader, connection, restoresOf(connection, run));
+                reader.eachOf(
+                        connection,
+                        run.number(),
+                        entries -> collecting.get().noWayBack(connection, run, entries, returned::contains, going));
+            }
+        }
+    }
+
+    private List<UUID> restoresOf(Connection connection, StoredRun run) throws SQLException {
+        String whole = run.facts().partOf().orElse(run.facts().runId()).toString();
+        return tables
+                .runs(
+                        connection,
+                        "kind in ('restore', 'part restore', 'restoring') and about in (?, ?)",
+                        run.facts().runId().toString(),
+                        whole)
+                .stream()
+                .map(restore -> restore.facts().runId())
+                .toList();
     }
 
     private List<StoredRun> old(Connection connection, Instant before) throws SQLException {

@@ -11,6 +11,7 @@ import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
@@ -51,6 +52,7 @@ final class Restorer {
     private final CurrentRows standing;
     private final UnchangedRecords untouched;
     private final ConflictFinder obstacles;
+    private FollowUpHandlers handlers = FollowUpHandlers.NONE;
     private long before;
 
     /**
@@ -223,7 +225,14 @@ final class Restorer {
         return rows;
     }
 
+    /** Asks whoever handles what follows whether they can bring back their part. */
+    Restorer asking(FollowUpHandlers followers) {
+        this.handlers = followers;
+        return this;
+    }
+
     private void inserted(Table table, List<RestorableRow> rows, Work work) throws SQLException {
+        obstacles.followers(handlers, table, rows);
         obstacles.missingColumns(table, rows.get(0));
         obstacles.unfit(table, rows);
         tellWithheld(table, rows.get(0));
@@ -281,6 +290,7 @@ final class Restorer {
         if (kept.isEmpty()) {
             return;
         }
+        obstacles.followers(handlers, table, kept);
         uniqueWhileActive(table, kept);
         tellOfChanges(table);
         for (Link link : rules.catalog().links()) {

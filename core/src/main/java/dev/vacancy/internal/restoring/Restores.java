@@ -11,6 +11,7 @@ import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Planner;
@@ -43,8 +44,10 @@ final class Restores {
     private final TrailTables tables;
     private final Planner planner;
     private final Gate gate;
+    private final FollowUpHandlers followers;
 
-    Restores(Planner planner, Dialect dialect, Clock clock, TrailTables tables, Gate gate) {
+    Restores(Planner planner, Dialect dialect, Clock clock, TrailTables tables, Gate gate, FollowUpHandlers followers) {
+        this.followers = followers;
         this.planner = planner;
         this.gate = gate;
         this.rules = planner.rules();
@@ -144,14 +147,15 @@ final class Restores {
             }
         }
         return new Restorer(
-                rules,
-                dialect,
-                clock,
-                new EntryReader(tables),
-                connection,
-                undone.runs(),
-                chosen,
-                RestoredEntries.by(new EntryReader(tables), connection, undone.parts()));
+                        rules,
+                        dialect,
+                        clock,
+                        new EntryReader(tables),
+                        connection,
+                        undone.runs(),
+                        chosen,
+                        RestoredEntries.by(new EntryReader(tables), connection, undone.parts()))
+                .asking(followers);
     }
 
     private PlannedRestore plan(Connection connection, Undone undone, By by, Restorer restorer) {

@@ -26,6 +26,7 @@ import dev.vacancy.history.Verification;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.request.Most;
@@ -69,6 +70,7 @@ public final class TrailHistory implements History {
     private final Consumer<RestoreOutcome> restored;
     private final Gate gate;
     private final TextElsewhere elsewhere;
+    private final FollowUpHandlers followers;
 
     /**
      * Opens the trail.
@@ -80,6 +82,7 @@ public final class TrailHistory implements History {
      * @param restored is told of each restore, once its transaction has ended well
      * @param gate lets through what was agreed to
      * @param elsewhere what people wrote beside the trail
+     * @param followers who handles what follows outside of the database
      */
     public TrailHistory(
             Planner planner,
@@ -88,7 +91,9 @@ public final class TrailHistory implements History {
             Clock clock,
             Consumer<RestoreOutcome> restored,
             Gate gate,
-            TextElsewhere elsewhere) {
+            TextElsewhere elsewhere,
+            FollowUpHandlers followers) {
+        this.followers = followers;
         this.elsewhere = elsewhere;
         this.gate = gate;
         this.restored = restored;
@@ -440,7 +445,7 @@ public final class TrailHistory implements History {
     }
 
     private Restores restores() {
-        return new Restores(planner, dialect, clock, tables(), gate);
+        return new Restores(planner, dialect, clock, tables(), gate, followers);
     }
 
     @Override

@@ -1,29 +1,25 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.TrailEntry;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.history.Verification;
-import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
-import dev.vacancy.internal.dialect.MalformedText;
 import dev.vacancy.internal.planning.Part;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Audit;
 import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.ReadableImage;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.sql.Types;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -39,12 +35,14 @@ final class TrailReading {
     private final DatabaseCatalog catalog;
     private final TrailTables tables;
     private final EntryReader reader;
+    private final ReadableImage readable;
     private final Transactions transactions;
 
     TrailReading(DatabaseCatalog catalog, TrailTables tables, Transactions transactions) {
         this.catalog = catalog;
         this.tables = tables;
         this.reader = new EntryReader(tables);
+        this.readable = new ReadableImage(catalog);
         this.transactions = transactions;
     }
 
@@ -197,35 +195,8 @@ final class TrailReading {
                 Optional.of(original.orElse(entry))
                         .filter(visible -> visible.action() != Action.ERASED && visible.action() != Action.MASKED)
                         .flatMap(StoredEntry::image)
-                        .map(image -> readable(entry.table(), image)),
-                entry.alteration().map(image -> readable(entry.table(), image)));
-    }
-
-    /** Numbers and truth values as such, where the column is still known; all else as the database writes it. */
-    private Map<String, Object> readable(String tableName, Map<String, Object> image) {
-        Optional<Table> table = catalog.tables().stream()
-                .filter(each -> each.name().equals(tableName))
-                .findFirst();
-        Map<String, Object> readable = new LinkedHashMap<>();
-        image.forEach((name, value) -> readable.put(
-                name,
-                table.flatMap(known -> known.columns().stream()
-                                .filter(column -> column.name().equals(name))
-                                .findFirst())
-                        .map(column -> readable(column, value))
-                        .orElse(value instanceof MalformedText text ? text.toString() : value)));
-        return readable;
-    }
-
-    private static Object readable(Column column, Object value) {
-        if (value instanceof MalformedText text) {
-            return text.toString();
-        }
-        boolean plain = ColumnType.of(column).isInteger()
-                || column.jdbcType() == Types.NUMERIC
-                || column.jdbcType() == Types.DECIMAL
-                || column.jdbcType() == Types.BOOLEAN;
-        return plain && value instanceof String text ? ColumnType.of(column).read(text) : value;
+                        .map(image -> readable.of(entry.table(), image)),
+                entry.alteration().map(image -> readable.of(entry.table(), image)));
     }
 
     /** Reads entries one by one, the oldest first. */

@@ -79,6 +79,7 @@ public record DerivedRules(WrittenRules book, List<Finding> findings) {
                 List.of(),
                 List.of(),
                 Optional.empty(),
+                List.of(),
                 RuleDerivation.NONE);
     }
 

@@ -18,6 +18,7 @@ import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.ConsentOfTable;
+import dev.vacancy.internal.request.WrittenRules.FollowUpOfTable;
 import dev.vacancy.internal.request.WrittenRules.IgnoredPlace;
 import dev.vacancy.internal.request.WrittenRules.LabelOfTable;
 import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
@@ -56,6 +57,7 @@ final class RuleReader {
     private final Map<Table, Rules.Modified> modified = new LinkedHashMap<>();
     private final Map<Table, ConsentRule> consents = new LinkedHashMap<>();
     private final Map<Table, Set<Column>> withheld = new LinkedHashMap<>();
+    private final List<FollowUpRule> followUps;
     private final Set<Table> ignoredTables = new LinkedHashSet<>();
     private final Map<Table, Set<Column>> ignoredColumns = new LinkedHashMap<>();
 
@@ -114,6 +116,12 @@ final class RuleReader {
             });
         }
         book.trail().ifPresent(trail -> trail.withheld().forEach(this::readWithheld));
+        FollowUpReader reading =
+                new FollowUpReader(catalog, withheld, book.trail().isPresent());
+        for (FollowUpOfTable followUp : book.followUps()) {
+            attempt(followUp.origin(), () -> reading.read(followUp));
+        }
+        followUps = reading.rules();
         for (IgnoredPlace place : book.ignoredChanges()) {
             attempt(place.origin(), () -> read(place));
         }
@@ -264,6 +272,11 @@ final class RuleReader {
 
     Map<Table, ConsentRule> consents() {
         return consents;
+    }
+
+    /** What follows outside of the database. */
+    List<FollowUpRule> followUps() {
+        return followUps;
     }
 
     /** What the trail leaves out. */

@@ -97,11 +97,13 @@ public final class Rules {
      *
      * @param trail the tables
      * @param withheld the columns whose content is left out
+     * @param followUps what follows outside of the database
      */
-    public record Recording(Trail trail, Map<Table, Set<Column>> withheld) {
-        /** Keeps its own copy of the map. */
+    public record Recording(Trail trail, Map<Table, Set<Column>> withheld, List<FollowUpRule> followUps) {
+        /** Keeps its own copies. */
         public Recording {
             withheld = Map.copyOf(withheld);
+            followUps = List.copyOf(followUps);
         }
 
         /**
@@ -162,7 +164,7 @@ public final class Rules {
                 reader.ignored(),
                 new Softness(reader.markers(), reader.soft(), reader.versions(), reader.modified()),
                 reader.consents(),
-                book.trail().map(trail -> new Recording(trail, reader.withheld())),
+                book.trail().map(trail -> new Recording(trail, reader.withheld(), reader.followUps())),
                 Set.of(),
                 RulesDigest.of(reader, byLink, book));
     }

@@ -24,6 +24,7 @@ public final class OwnTables {
     private static final int ACTOR = 200;
     private static final int REASON = 1_000;
     private static final int TABLE_NAME = 300;
+    private static final int FOLLOW_UP_NAME = 60;
 
     /** Bulk runs: times are text as in ISO 8601, UTC. */
     public static final OwnTable BULK_RUN = table(
@@ -92,6 +93,43 @@ public final class OwnTables {
                     OwnColumn.of("last_heartbeat", MOMENT).optional(),
                     OwnColumn.of("version", NUMBER)),
             List.of("task_name", "task_instance"));
+
+    /** What follows outside of the database, a message each until it was handled. */
+    public static final OwnTable FOLLOW_UP = table(
+            "vacancy_follow_up",
+            List.of(
+                    OwnColumn.text("message_id", UUID),
+                    OwnColumn.text("follow_up", FOLLOW_UP_NAME),
+                    OwnColumn.of("place", NUMBER),
+                    OwnColumn.of("step", "integer"),
+                    OwnColumn.of("entry", NUMBER),
+                    OwnColumn.text("action", 12),
+                    OwnColumn.text("table_name", 200),
+                    OwnColumn.key("record_key").optional(),
+                    OwnColumn.text("record_digest", DIGEST),
+                    OwnColumn.longText("values_before").optional(),
+                    OwnColumn.longText("values_after").optional(),
+                    OwnColumn.text("run_id", UUID),
+                    OwnColumn.text("actor", ACTOR),
+                    OwnColumn.text("reason", REASON).optional(),
+                    OwnColumn.text("happened_at", 30),
+                    OwnColumn.text("state", 8),
+                    OwnColumn.of("attempts", "integer"),
+                    OwnColumn.text("due_at", 30),
+                    OwnColumn.text("failure", REASON).optional()),
+            List.of("message_id"),
+            OwnIndex.of("vacancy_follow_up_next", "follow_up", "state", "place", "step", "entry"),
+            OwnIndex.of("vacancy_follow_up_record", "record_digest"));
+
+    /** How far the trail was read for each follow-up: the last run that was read to its end, and the last entry of the one behind it. */
+    public static final OwnTable FOLLOW_UP_PLACE = table(
+            "vacancy_follow_up_place",
+            List.of(
+                    OwnColumn.text("follow_up", FOLLOW_UP_NAME),
+                    OwnColumn.of("place", NUMBER),
+                    OwnColumn.of("step", "integer"),
+                    OwnColumn.of("entry", NUMBER)),
+            List.of("follow_up"));
 
     private OwnTables() {}
 
@@ -198,8 +236,8 @@ public final class OwnTables {
     }
 
     /**
-     * Names the tables that Vacancy keeps for itself, which belong to no catalog: those of the trail, of bulk runs, of redeemed approvals
-     * and of scheduled runs.
+     * Names the tables that Vacancy keeps for itself, which belong to no catalog: those of the trail, of bulk runs, of redeemed approvals,
+     * of scheduled runs and of what follows runs.
      *
      * @param trail where the trail is kept; empty for none
      * @return their names
@@ -208,7 +246,8 @@ public final class OwnTables {
         Trail kept = trail.orElseGet(Trail::defaults);
         return Stream.concat(
                         Stream.of(kept.runs(), kept.entries()),
-                        Stream.of(BULK_RUN, BULK_RECORD, REDEEMED, SCHEDULED).map(OwnTable::name))
+                        Stream.of(BULK_RUN, BULK_RECORD, REDEEMED, SCHEDULED, FOLLOW_UP, FOLLOW_UP_PLACE)
+                                .map(OwnTable::name))
                 .toList();
     }
 }

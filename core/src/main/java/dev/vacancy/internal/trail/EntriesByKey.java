@@ -44,9 +44,12 @@ public record EntriesByKey(EntryReader reader) {
      * Reads entries by the keys of their records. A collation may take others for the same, so they are compared once more.
      *
      * @param keys the keys, each once
+     * @param connection an open connection
      * @param further what else they have to meet, by the alias of {@link Statements#alias}
+     * @return the entries, in no order
+     * @throws SQLException when the database doesn't answer
      */
-    List<StoredEntry> withKeys(Connection connection, List<String> keys, Fragment further) throws SQLException {
+    public List<StoredEntry> withKeys(Connection connection, List<String> keys, Fragment further) throws SQLException {
         Set<String> wanted = Set.copyOf(keys);
         return OwnRows.read(connection, byKeys(EntryReader.COLUMNS, keys, further), EntryReader::entry).stream()
                 .filter(entry -> wanted.contains(entry.keyText()))

@@ -324,14 +324,31 @@ public final class TrailTables {
      * @throws SQLException when the database doesn't answer
      */
     public HoldsInForce holdsInForce(Connection connection) throws SQLException {
-        long place = 0;
+        long place = lastPlace(connection);
+        return new HoldsInForce(holds(connection), place);
+    }
+
+    /**
+     * Tells how far the trail has come.
+     *
+     * @param connection an open connection
+     * @return the place of the last run, or 0
+     * @throws SQLException when the database doesn't answer
+     */
+    public long lastPlace(Connection connection) throws SQLException {
         try (PreparedStatement query = connection.prepareStatement("select max(place) from " + runs());
                 ResultSet row = query.executeQuery()) {
-            if (row.next()) {
-                place = row.getLong(1);
-            }
+            return row.next() ? row.getLong(1) : 0;
         }
-        return new HoldsInForce(holds(connection), place);
+    }
+
+    /**
+     * Returns the table of runs, as statements name it.
+     *
+     * @return its name
+     */
+    public String runsName() {
+        return runs();
     }
 
     /**

@@ -6,6 +6,8 @@ import dev.vacancy.bulk.BulkState;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.followup.FollowUpState;
+import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import java.time.Duration;
@@ -25,6 +27,7 @@ final class DatabaseHealth extends AbstractHealthIndicator {
     private final RuleBook rules;
     private final TransactionSource transactions;
     private final Vacancy vacancy;
+    private final boolean followUps;
 
     DatabaseHealth(DataSource source, RuleBook rules, TransactionSource transactions, Vacancy vacancy) {
         super("The database can't be asked what it has");
@@ -32,6 +35,11 @@ final class DatabaseHealth extends AbstractHealthIndicator {
         this.rules = rules;
         this.transactions = transactions;
         this.vacancy = vacancy;
+        this.followUps = Engine.of(vacancy)
+                .rules()
+                .recording()
+                .filter(kept -> !kept.followUps().isEmpty())
+                .isPresent();
     }
 
     @Override
@@ -53,6 +61,9 @@ final class DatabaseHealth extends AbstractHealthIndicator {
         health.up();
         if (!Ddl.of(source, rules, transactions, Ddl.Part.BULK_RUNS).isNeeded()) {
             health.withDetail("bulkRunsNobodyWorksOn", idle());
+        }
+        if (followUps) {
+            health.withDetail("followUpsFailed", vacancy.followUps().count(FollowUpState.FAILED));
         }
     }
 

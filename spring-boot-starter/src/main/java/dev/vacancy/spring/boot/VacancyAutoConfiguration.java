@@ -4,11 +4,14 @@ import dev.vacancy.CommitListener;
 import dev.vacancy.Limits;
 import dev.vacancy.TransactionSource;
 import dev.vacancy.Vacancy;
+import dev.vacancy.followup.FollowUpHandler;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.spring.CurrentActor;
 import dev.vacancy.spring.SpringTransactions;
 import dev.vacancy.spring.VacancyExceptionTranslator;
+import java.util.Map;
 import javax.sql.DataSource;
+import org.springframework.beans.factory.ListableBeanFactory;
 import org.springframework.beans.factory.ObjectProvider;
 import org.springframework.boot.autoconfigure.AutoConfiguration;
 import org.springframework.boot.autoconfigure.condition.ConditionalOnClass;
@@ -90,6 +93,19 @@ public class VacancyAutoConfiguration {
             vacancy = customizer.customize(vacancy);
         }
         return vacancy;
+    }
+
+    /** Whoever is a bean of the name of a follow-up handles it. */
+    @Bean
+    static VacancyCustomizer vacancyFollowUps(ListableBeanFactory beans) {
+        return vacancy -> {
+            Vacancy handled = vacancy;
+            for (Map.Entry<String, FollowUpHandler> bean :
+                    beans.getBeansOfType(FollowUpHandler.class).entrySet()) {
+                handled = handled.withFollowUp(bean.getKey(), bean.getValue());
+            }
+            return handled;
+        };
     }
 
     /**

@@ -26,6 +26,7 @@ public final class ConfigurationReader {
             "modified",
             "consent",
             "trail",
+            "follow-ups",
             "ignore-changes-in",
             "owned-parents",
             "schemas");

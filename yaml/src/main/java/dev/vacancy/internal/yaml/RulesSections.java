@@ -79,6 +79,7 @@ final class RulesSections {
                 new ModifiedSection(problems).read(entries(whole, "modified")),
                 new ConsentSection(problems).read(entries(whole, "consent")),
                 new TrailSection(problems).read(whole.get("trail")),
+                new FollowUpsSection(problems).read(entries(whole, "follow-ups")),
                 RuleDerivation.NONE);
     }
 
@@ -111,7 +112,7 @@ final class RulesSections {
         problems.add(
                 node.get().line(),
                 "'" + section + "' must be a mapping of "
-                        + (List.of("labels", "markers", "deletes", "modified", "consent")
+                        + (List.of("labels", "markers", "deletes", "modified", "consent", "follow-ups")
                                         .contains(section)
                                 ? "tables, such as hive"
                                 : "foreign keys, such as inspection.hive_id"));

@@ -1,0 +1,282 @@
+package dev.vacancy.internal.follow;
+
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.LockedException;
+import dev.vacancy.followup.FollowUpHandler;
+import dev.vacancy.followup.FollowUpMessage;
+import dev.vacancy.followup.FollowUpState;
+import dev.vacancy.followup.FollowUps;
+import dev.vacancy.followup.TryLaterException;
+import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.request.Most;
+import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.running.ConflictRetry;
+import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.running.Work;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.UUID;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Hands messages over to the handlers of an application. */
+public final class FollowUpWork implements FollowUps {
+    /** For how long nobody else takes a message that somebody handles. */
+    static final Duration LEASE = Duration.ofMinutes(5);
+
+    private static final Logger LOG = LoggerFactory.getLogger(FollowUps.class);
+    /** What was handled and not noted when a process dies is handed over once more. */
+    private static final Duration LONGEST_UNNOTED = Duration.ofMillis(200);
+
+    private static final int AT_ONCE = 100;
+    private static final Duration FIRST_DELAY = Duration.ofSeconds(10);
+    private static final Duration LONGEST_DELAY = Duration.ofHours(1);
+    private static final int LONGER_EACH_TIME = 3;
+
+    private final Transactions transactions;
+    private final Dialect dialect;
+    private final Clock clock;
+    private final FollowUpHandlers handlers;
+    private final FollowUpTables tables;
+    private final Collecting collecting;
+
+    /**
+     * Prepares to work.
+     *
+     * @param rules the rules, with follow-ups among them
+     * @param dialect the dialect of the database
+     * @param transactions where the work is done
+     * @param clock tells what is due
+     * @param handlers who handles messages, by the names of follow-ups
+     */
+    public FollowUpWork(
+            Rules rules, Dialect dialect, Transactions transactions, Clock clock, FollowUpHandlers handlers) {
+        this.transactions = transactions;
+        this.dialect = dialect;
+        this.clock = clock;
+        this.handlers = handlers;
+        this.tables = new FollowUpTables(dialect, rules.catalog());
+        this.collecting = Collecting.of(rules, dialect)
+                .orElseThrow(() -> new InvalidRequestException(
+                        FailureCode.USAGE,
+                        "Nothing follows runs: the rules name no follow-up.",
+                        "Add one: RuleBook.followUp(…), or 'follow-ups' in vacancy.yaml."));
+    }
+
+    @Override
+    public long work() {
+        if (handlers.byName().isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "Nobody handles what follows.",
+                    "Add a handler: vacancy.withFollowUp(name, handler).followUps().work().");
+        }
+        long handled = 0;
+        for (Map.Entry<String, FollowUpHandler> each : handlers.byName().entrySet()) {
+            handled += work(each.getKey(), each.getValue());
+        }
+        return handled;
+    }
+
+    private long work(String name, FollowUpHandler handler) {
+        long handled = 0;
+        boolean more = true;
+        while (more && !Thread.currentThread().isInterrupted()) {
+            boolean unread = writing("read the audit trail", connection -> collecting.next(connection, name));
+            List<FollowUpMessage> claimed = claimed(name);
+            handled += handOver(claimed, handler);
+            more = unread || !claimed.isEmpty();
+        }
+        return handled;
+    }
+
+    /** One worker after the other, so that they don't get into each other's way; what is taken is handled by all of them at once. */
+    private List<FollowUpMessage> claimed(String name) {
+        Instant now = clock.instant();
+        return writing("take messages", connection -> {
+            tables.lockPosition(connection, name);
+            List<FollowUpMessage> claimed = new ArrayList<>();
+            for (FollowUpMessage message : tables.due(connection, name, now, AT_ONCE)) {
+                if (tables.claim(connection, message, now.plus(LEASE))) {
+                    claimed.add(message);
+                }
+            }
+            return claimed;
+        });
+    }
+
+    /** Whoever has used up half of the time gives back what is left, before somebody else takes it. */
+    private long handOver(List<FollowUpMessage> claimed, FollowUpHandler handler) {
+        Instant until = clock.instant().plus(LEASE.dividedBy(2));
+        try (Handled handled = new Handled()) {
+            for (FollowUpMessage message : claimed) {
+                if (clock.instant().isAfter(until) || Thread.currentThread().isInterrupted()) {
+                    this.<Void>writing("give a message back", connection -> {
+                        tables.beginWriting(connection);
+                        tables.release(connection, message.id(), message.dueAt());
+                        return null;
+                    });
+                } else if (isHandled(message, handler)) {
+                    handled.add(message);
+                }
+            }
+            return handled.count;
+        }
+    }
+
+    /** What was handled is noted at once where it takes time, and together where it doesn't. */
+    private final class Handled implements AutoCloseable {
+        private final List<UUID> open = new ArrayList<>();
+        private long noted = System.nanoTime();
+        private long count;
+
+        void add(FollowUpMessage message) {
+            open.add(message.id());
+            count++;
+            if (System.nanoTime() - noted > LONGEST_UNNOTED.toNanos()) {
+                close();
+            }
+        }
+
+        @Override
+        public void close() {
+            if (!open.isEmpty()) {
+                FollowUpWork.this.<Void>writing("note that messages were handled", connection -> {
+                    tables.beginWriting(connection);
+                    tables.remove(connection, open);
+                    return null;
+                });
+            }
+            open.clear();
+            noted = System.nanoTime();
+        }
+    }
+
+    private boolean isHandled(FollowUpMessage message, FollowUpHandler handler) {
+        try {
+            handler.handle(message);
+        } catch (InterruptedException interrupted) {
+            Thread.currentThread().interrupt();
+            failed(message, "interrupted", Duration.ZERO);
+            return false;
+        } catch (TryLaterException later) {
+            failed(message, words(later), later.delay());
+            return false;
+        } catch (Exception failure) {
+            failed(message, words(failure), Duration.ZERO);
+            return false;
+        }
+        return true;
+    }
+
+    private void failed(FollowUpMessage message, String failure, Duration delay) {
+        boolean last = message.attempts() + 1 >= MOST_ATTEMPTS;
+        Duration longer = FIRST_DELAY.multipliedBy((long) Math.pow(LONGER_EACH_TIME, message.attempts()));
+        Duration usual = longer.compareTo(LONGEST_DELAY) < 0 ? longer : LONGEST_DELAY;
+        Instant due = clock.instant().plus(usual.compareTo(delay) < 0 ? delay : usual);
+        LOG.warn(
+                "{} of {} {} wasn't handled by {}: {}. {}",
+                message.action(),
+                message.table(),
+                message.key().orElse("without a key"),
+                message.followUp(),
+                failure,
+                last ? "It waits for somebody to send it again" : "It is tried again at " + due);
+        this.<Void>writing("note that a message wasn't handled", connection -> {
+            tables.beginWriting(connection);
+            tables.fail(connection, message.id(), last ? FollowUpState.FAILED : FollowUpState.OPEN, due, failure);
+            return null;
+        });
+    }
+
+    private static String words(Exception failure) {
+        return failure.getMessage() == null ? failure.getClass().getSimpleName() : failure.getMessage();
+    }
+
+    @Override
+    public List<FollowUpMessage> list(int most) {
+        Most.require(most);
+        takeDown();
+        return reading(connection -> tables.list(connection, most));
+    }
+
+    @Override
+    public long count(FollowUpState state) {
+        if (state == FollowUpState.OPEN) {
+            takeDown();
+        }
+        return reading(connection -> tables.count(connection, state));
+    }
+
+    @Override
+    public FollowUpMessage find(UUID id) {
+        return reading(connection -> tables.find(connection, id)).orElseThrow(() -> unknown(id));
+    }
+
+    @Override
+    public void again(UUID id) {
+        require(id, writing("send a message again", connection -> {
+            tables.beginWriting(connection);
+            return tables.again(connection, id, clock.instant());
+        }));
+    }
+
+    @Override
+    public void giveUp(UUID id) {
+        require(id, writing("give a message up", connection -> {
+            tables.beginWriting(connection);
+            return tables.remove(connection, List.of(id)) > 0;
+        }));
+    }
+
+    /** What the trail tells and nobody has read yet is open too. */
+    private void takeDown() {
+        for (String name : collecting.names()) {
+            boolean more = true;
+            while (more) {
+                more = writing("read the audit trail", connection -> collecting.next(connection, name));
+            }
+        }
+    }
+
+    private static void require(UUID id, boolean found) {
+        if (!found) {
+            throw unknown(id);
+        }
+    }
+
+    private static InvalidRequestException unknown(UUID id) {
+        return new InvalidRequestException(
+                FailureCode.UNKNOWN_RUN,
+                "There is no message " + id + ".",
+                "List those that there are; a message that was handled is gone.");
+    }
+
+    private <T> T reading(Work<T> work) {
+        return transactions.reading(work);
+    }
+
+    /** Others work on the same tables, so that a database may end one of two transactions. */
+    private <T> T writing(String what, Work<T> work) {
+        return ConflictRetry.tryingAgain(
+                transactions,
+                true,
+                () -> transactions.writing(connection -> {
+                    try {
+                        return work.on(connection);
+                    } catch (SQLException failure) {
+                        if (dialect.isLockFailure(failure)) {
+                            throw LockedException.ofConflict("what follows runs", failure);
+                        }
+                        throw new DatabaseException(what, "It is tried again by whoever works next.", failure);
+                    }
+                }));
+    }
+}

@@ -1,11 +1,9 @@
 package dev.vacancy.internal.chunking;
 
-import dev.vacancy.LockedException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.running.ConflictRetry;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
-import java.sql.SQLException;
 
 /** Writes the state of runs. Workers can get in each other's way; whoever the database chose to end then tries again. */
 final class StateTransactions {
@@ -23,18 +21,6 @@ final class StateTransactions {
     }
 
     <T> T write(Work<T> work) {
-        return ConflictRetry.tryingAgain(
-                transactions,
-                true,
-                () -> transactions.writing(connection -> {
-                    try {
-                        return work.on(connection);
-                    } catch (SQLException failure) {
-                        if (dialect.isLockFailure(failure)) {
-                            throw LockedException.ofConflict("the state of the run", failure);
-                        }
-                        throw failure;
-                    }
-                }));
+        return ConflictRetry.writing(transactions, dialect, "the state of the run", work);
     }
 }

@@ -3,7 +3,6 @@ package dev.vacancy.internal.follow;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.LockedException;
 import dev.vacancy.followup.FollowUpHandler;
 import dev.vacancy.followup.FollowUpMessage;
 import dev.vacancy.followup.FollowUpState;
@@ -265,18 +264,15 @@ public final class FollowUpWork implements FollowUps {
 
     /** Others work on the same tables, so that a database may end one of two transactions. */
     private <T> T writing(String what, Work<T> work) {
-        return ConflictRetry.tryingAgain(
-                transactions,
-                true,
-                () -> transactions.writing(connection -> {
-                    try {
-                        return work.on(connection);
-                    } catch (SQLException failure) {
-                        if (dialect.isLockFailure(failure)) {
-                            throw LockedException.ofConflict("what follows runs", failure);
-                        }
-                        throw new DatabaseException(what, "It is tried again by whoever works next.", failure);
-                    }
-                }));
+        return ConflictRetry.writing(transactions, dialect, "what follows runs", connection -> {
+            try {
+                return work.on(connection);
+            } catch (SQLException failure) {
+                if (dialect.isLockFailure(failure)) {
+                    throw failure;
+                }
+                throw new DatabaseException(what, "It is tried again by whoever works next.", failure);
+            }
+        });
     }
 }

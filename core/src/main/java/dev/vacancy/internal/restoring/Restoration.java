@@ -1,8 +1,10 @@
 package dev.vacancy.internal.restoring;
 
 import dev.vacancy.DatabaseException;
+import dev.vacancy.LockedException;
 import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.StalePlanException;
+import dev.vacancy.VacancyException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
@@ -402,8 +404,12 @@ final class Restoration implements Restorer.Work {
         places.put(table.name(), before + rows.size());
     }
 
-    private DatabaseException failed(String what, SQLException refused) {
+    /** Whom the database ends for somebody else tries again. */
+    private VacancyException failed(String what, SQLException refused) {
         SQLException cause = refused.getNextException() == null ? refused : refused.getNextException();
+        if (dialect.isLockFailure(refused) || dialect.isLockFailure(cause)) {
+            return LockedException.ofConflict("what comes back", cause);
+        }
         return new DatabaseException(what, "Nothing was changed; settle what it names and restore again.", cause);
     }
 }

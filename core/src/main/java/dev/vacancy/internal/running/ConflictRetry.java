@@ -2,12 +2,14 @@ package dev.vacancy.internal.running;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.LockedException;
+import dev.vacancy.internal.dialect.Dialect;
+import java.sql.SQLException;
 import java.time.Duration;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Supplier;
 
 /**
- * ConflictRetry that the database ends by ending one of two transactions: where that is one of ours and nothing else was in it, the same is
+ * Conflicts that the database ends by ending one of two transactions: where that is one of ours and nothing else was in it, the same is
  * tried again.
  *
  * @since 0.1
@@ -42,6 +44,33 @@ public final class ConflictRetry {
                 pause(TURN.multipliedBy(tries));
             }
         }
+    }
+
+    /**
+     * Writes what others write as well: whoever the database chose to end then tries again.
+     *
+     * @param <T> what comes of it
+     * @param transactions where to write
+     * @param dialect the dialect of the database
+     * @param what what is written, such as {@code the state of the run}
+     * @param work one transaction
+     * @return what came of it
+     * @throws LockedException when it was in vain
+     */
+    public static <T> T writing(Transactions transactions, Dialect dialect, String what, Work<T> work) {
+        return tryingAgain(
+                transactions,
+                true,
+                () -> transactions.writing(connection -> {
+                    try {
+                        return work.on(connection);
+                    } catch (SQLException failure) {
+                        if (dialect.isLockFailure(failure)) {
+                            throw LockedException.ofConflict(what, failure);
+                        }
+                        throw failure;
+                    }
+                }));
     }
 
     private static void pause(Duration time) {

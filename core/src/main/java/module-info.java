@@ -27,6 +27,7 @@ module dev.vacancy.core {
     exports dev.vacancy.followup;
     exports dev.vacancy.history;
     exports dev.vacancy.rule;
+    exports dev.vacancy.trace;
     exports dev.vacancy.wording;
     // What our own modules share, and nobody else sees.
     exports dev.vacancy.internal.catalog to

@@ -7,9 +7,14 @@ import dev.vacancy.followup.FollowUpMessage;
 import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.TrailEntry;
 import dev.vacancy.internal.request.PlainValues;
+import dev.vacancy.trace.Trace;
+import dev.vacancy.trace.TraceOutcome;
+import dev.vacancy.trace.TracePart;
+import dev.vacancy.trace.TracedRecord;
 import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.UUID;
 
 /**
  * Results for programs: maps and lists of text, numbers, truth values and nulls, which any mapper writes as JSON (RFC 8259) the same way.
@@ -166,6 +171,72 @@ public final class JsonForm {
         form.put("daysLeft", deleted.daysLeft().orElse(null));
         form.put("run", deleted.run().map(String::valueOf).orElse(null));
         form.put("record", deleted.record().plainValues());
+        return form;
+    }
+
+    /**
+     * Returns what is known of a person.
+     *
+     * @param trace the trace
+     * @return the record, and each part with what an erasure does with it
+     */
+    public static Map<String, Object> of(Trace trace) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("table", trace.table());
+        form.put("key", trace.key());
+        form.put("label", trace.label().orElse(null));
+        form.put("there", trace.isThere());
+        form.put("at", trace.madeAt().toString());
+        form.put("parts", trace.parts().stream().map(JsonForm::of).toList());
+        form.put("warnings", trace.warnings());
+        return form;
+    }
+
+    private static Map<String, Object> of(TracePart part) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("relation", part.relation().toString());
+        form.put("table", part.table());
+        form.put("where", part.where());
+        form.put("under", part.under().orElse(null));
+        form.put("count", part.count());
+        form.put("treatment", part.treatment().toString());
+        form.put("reason", part.reason().orElse(null));
+        form.put("samples", part.samples());
+        return form;
+    }
+
+    /**
+     * Returns what came of erasing what was known of a person.
+     *
+     * @param outcome the outcome
+     * @return how many records went, in how many places something was masked, and what is left
+     */
+    public static Map<String, Object> of(TraceOutcome outcome) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("table", outcome.table());
+        form.put("key", outcome.key());
+        form.put("by", PlanForm.of(outcome.by()));
+        form.put("at", outcome.at().toString());
+        form.put("deleted", outcome.deleted());
+        form.put("masked", outcome.masked());
+        form.put("entries", outcome.entries());
+        form.put("left", of(outcome.left()));
+        return form;
+    }
+
+    /**
+     * Returns a record of a person's, or one that says something of them.
+     *
+     * @param record the record
+     * @return its table, key and values, and what it has to do with the person
+     */
+    public static Map<String, Object> of(TracedRecord record) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("relation", record.relation().toString());
+        form.put("table", record.table());
+        form.put("key", record.key().orElse(null));
+        form.put("run", record.run().map(UUID::toString).orElse(null));
+        form.put("values", PlainValues.of(record.values()));
         return form;
     }
 }

@@ -68,6 +68,21 @@ public final class NotAsPlannedException extends VacancyException {
     }
 
     /**
+     * Says that something is still known of a person who was to be forgotten.
+     *
+     * @param what what is left, such as {@code 2 of inspection.note}
+     * @param table the table
+     * @return the exception
+     */
+    public static NotAsPlannedException known(String what, String table) {
+        return new NotAsPlannedException(
+                "All that is known was to be erased, and a second look still finds " + what + ".",
+                "Nothing was changed. Look for a trigger on " + table
+                        + " that writes it down again, or for somebody who" + " writes it at this moment.",
+                table);
+    }
+
+    /**
      * Says that the database deleted more than it was told to.
      *
      * @param table the table

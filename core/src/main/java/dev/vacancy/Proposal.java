@@ -4,6 +4,7 @@ import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.MaskingPlan;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.rule.Consent;
+import dev.vacancy.trace.TracePlan;
 import dev.vacancy.wording.Wording;
 import java.time.Instant;
 import java.util.Map;
@@ -14,7 +15,7 @@ import java.util.Map;
  *
  * @since 0.1
  */
-public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan, ErasurePlan, MaskingPlan {
+public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan, ErasurePlan, MaskingPlan, TracePlan {
     /** {@return who wants it, and why} */
     By by();
 

@@ -12,11 +12,16 @@ import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RulesException;
+import dev.vacancy.trace.Trace;
+import dev.vacancy.trace.TraceOutcome;
+import dev.vacancy.trace.TracePlan;
+import dev.vacancy.trace.TracedRecord;
 import java.sql.Connection;
 import java.time.Clock;
 import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import javax.sql.DataSource;
 
 /**
@@ -326,6 +331,68 @@ public final class Vacancy {
     public ErasureOutcome erase(Approval approval) {
         requireNonNull(approval, "approval");
         return engine.erase(approval);
+    }
+
+    /**
+     * Finds all that the database knows of one person: records by links to any depth, what the audit trail, bulk runs and follow-ups have, and
+     * where texts stand that they are known by, as far as {@link RuleBook#trace} names columns to look through. Changes nothing.
+     *
+     * @param table the table of the person's record
+     * @param key its key, value by value, or a map of values by column
+     * @return what is known; empty if nothing is
+     * @throws InvalidRequestException when the table is unknown or has no key, or the key has another shape or type
+     * @throws DatabaseException when the database can't be read
+     */
+    public Trace trace(String table, Object... key) {
+        requireNonNull(table, "table");
+        requireNonNull(key, "key");
+        return engine.trace(table, Selection.of(table).key(key).keys().get(0));
+    }
+
+    /**
+     * Hands out all that the database knows of one person, record by record: a person's right to a copy of it, and to take it elsewhere (GDPR,
+     * articles 15 and 20). Of records that aren't the person's own only what concerns them is told.
+     *
+     * @param trace what was found of them
+     * @param each takes each record, in the order of the parts
+     * @throws DatabaseException when the database can't be read
+     */
+    public void export(Trace trace, Consumer<TracedRecord> each) {
+        requireNonNull(trace, "trace");
+        requireNonNull(each, "each");
+        engine.export(trace, each);
+    }
+
+    /**
+     * Works out what erasing all that is known of a person would do: with each part what the rules say. Changes nothing.
+     *
+     * @param trace what was found of them; it is looked at anew
+     * @param by who wants it, and why, without the name of the person
+     * @return the plan, to be asked about and approved as any other
+     * @throws InvalidRequestException when there is no audit trail, or {@code by} has a text that is to be erased
+     * @throws DatabaseException when the database can't be read
+     */
+    public TracePlan plan(Trace trace, By by) {
+        requireNonNull(trace, "trace");
+        return engine.plan(trace, by);
+    }
+
+    /**
+     * Erases all that is known of a person as was agreed to, in one transaction, and looks once more before it is committed.
+     *
+     * @param approval proof that somebody agreed to a {@link TracePlan}
+     * @return what went, what was masked, and what is left
+     * @throws InvalidRequestException when the approval is of something else, or by the rules somebody hasn't agreed
+     * @throws BlockedException when records forbid it
+     * @throws StalePlanException when something else is known by now
+     * @throws NotAsPlannedException when the second look finds more than what was to stay
+     * @throws LockedException when somebody else is changing one of the records
+     * @throws DatabaseException when the database refuses a statement
+     * @throws OutcomeUnknownException when the connection was lost before the database had answered the commit
+     */
+    public TraceOutcome eraseTrace(Approval approval) {
+        requireNonNull(approval, "approval");
+        return engine.eraseTrace(approval);
     }
 
     /**

@@ -38,6 +38,7 @@ class ArchitectureTest {
         "dev.vacancy.followup",
         "dev.vacancy.history",
         "dev.vacancy.rule",
+        "dev.vacancy.trace",
         "dev.vacancy.wording"
     };
 
@@ -52,6 +53,7 @@ class ArchitectureTest {
     private static final List<String> ENGINE = List.of(
             DOOR,
             "dev.vacancy.internal.chunking",
+            "dev.vacancy.internal.tracing",
             "dev.vacancy.internal.restoring",
             "dev.vacancy.internal.follow",
             "dev.vacancy.internal.running",

@@ -13,6 +13,8 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.internal.planning.RequestDigest;
+import dev.vacancy.internal.trail.TrailKey;
+import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
@@ -230,6 +232,28 @@ public final class Approvals {
     public Receipt redeemMasking(String token, String text, By by, @Nullable String answer) {
         Token read = redemption.read(token, RequestDigest.ofMasking(text.strip()), "to mask that text in the trail");
         return redeem(read, by, answer, () -> vacancy.history().planMasking(text, by));
+    }
+
+    /**
+     * Erases all that is known of a person as was agreed to, once.
+     *
+     * @param token the approval
+     * @param table the table of the person's record
+     * @param key its key, as the trail spells it
+     * @param by who sends it, and why
+     * @param answer what they typed, where the question asks for that; else null or anything
+     * @return what came of it, now or the first time: the records that went
+     * @throws InvalidRequestException as for {@link #redeem(String, Selection, By, String)}
+     * @throws StalePlanException when something else is known by now
+     */
+    public Receipt redeemTrace(String token, String table, String key, By by, @Nullable String answer) {
+        Table traced = vacancy.catalog().table(table);
+        Token read = redemption.read(
+                token, RequestDigest.ofTrace(traced, key), "to erase all that is known of " + traced + " " + key);
+        return redeem(read, by, answer, () -> {
+            List<String> values = TrailKey.texts(key, traced.identity().size());
+            return vacancy.plan(vacancy.trace(table, values.toArray()), by);
+        });
     }
 
     /** All that a selection says, told the same way however it was given. */

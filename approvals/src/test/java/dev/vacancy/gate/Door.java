@@ -74,6 +74,15 @@ enum Door {
         String token = Approvals.of(vacancy, Stage.KEYS).issue(vacancy.history().planMasking("fen five", stage.by()));
         return running -> Approvals.of(running, Stage.KEYS).redeemMasking(token, "fen five", stage.by(), "2");
     }),
+    SIGNED_TRACE("Approvals.redeemTrace", (vacancy, stage) -> {
+        String token =
+                Approvals.of(vacancy, Stage.KEYS).issue(vacancy.plan(vacancy.trace("hive", Stage.MARKED), stage.by()));
+        return running -> Approvals.of(running, Stage.KEYS).redeemTrace(token, "hive", Stage.MARKED, stage.by(), "yes");
+    }),
+    TRACE("Vacancy.eraseTrace", (vacancy, stage) -> {
+        Approval approval = Approval.of(vacancy.plan(vacancy.trace("hive", Stage.MARKED), stage.by()));
+        return running -> running.eraseTrace(approval);
+    }),
     SIGNED_RESTORE("Approvals.redeemRestore", (vacancy, stage) -> {
         String token =
                 Approvals.of(vacancy, Stage.KEYS).issue(vacancy.history().planRestore(stage.earlier(), stage.by()));
@@ -147,6 +156,9 @@ enum Door {
 
         /** A record of hives that is gone for good. */
         String GONE = "5";
+
+        /** A record of hives that is soft-deleted, and in no bulk run. */
+        String MARKED = "4";
 
         /** Who acts. */
         By by();

@@ -22,6 +22,7 @@ import dev.vacancy.cli.verbs.PreviewCommand;
 import dev.vacancy.cli.verbs.PurgeCommand;
 import dev.vacancy.cli.verbs.RestoreCommand;
 import dev.vacancy.cli.verbs.RunsCommand;
+import dev.vacancy.cli.verbs.TraceCommand;
 import dev.vacancy.cli.verbs.TypesCommand;
 import java.nio.file.Path;
 import java.util.Arrays;
@@ -47,6 +48,7 @@ public final class Main {
             "hold",
             "erase",
             "mask",
+            "trace",
             "ddl",
             "types",
             "completion");
@@ -115,6 +117,7 @@ public final class Main {
             case "hold" -> new HoldCommand(surroundings);
             case "erase" -> new EraseCommand(surroundings);
             case "mask" -> new MaskCommand(surroundings);
+            case "trace" -> new TraceCommand(surroundings);
             case "ddl" -> new DdlCommand(surroundings);
             case "types" -> new TypesCommand(surroundings);
             case "completion" -> new CompletionCommand(surroundings, () -> commandLine(surroundings));

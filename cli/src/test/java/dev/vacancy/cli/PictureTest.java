@@ -55,6 +55,22 @@ class PictureTest {
     }
 
     @Test
+    void aTraceShowsWhatIsKnownOfAPerson() throws Exception {
+        DemoDatabase.copyTo(folder);
+
+        Tool.Result trace = Tool.run(folder, "trace", "keeper", "--key", "3", "--picture", "trace.svg");
+
+        assertThat(trace.status()).as(trace.err()).isZero();
+        Document picture = read("trace.svg");
+        assertThat(texts(picture))
+                .contains("What is known of keeper 3 'Hesper Quill'", "keeper 3", "1 deleted")
+                .contains("apiary_keeper", "keeper_id", "17 detached", "inspection.note", "1 masked", "text");
+        assertThat(boxes(picture)).hasSize(5);
+        assertApart(picture);
+        assertThat(width(picture)).isLessThanOrEqualTo(1280);
+    }
+
+    @Test
     void fortyTablesStayApart() throws Exception {
         String url = "jdbc:sqlite:" + folder.resolve("forty.db");
         try (Connection connection = DriverManager.getConnection(url);

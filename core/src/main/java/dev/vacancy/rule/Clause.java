@@ -79,6 +79,16 @@ public sealed interface Clause permits GivenClause {
     }
 
     /**
+     * The children are left as they are, for a reason that people are told.
+     *
+     * @param reason why, in words for people
+     * @return the clause
+     */
+    static Clause keep(String reason) {
+        return of(Rule.KEEP, Optional.of(reason));
+    }
+
+    /**
      * Child and parent are one record in two tables, as object mappers store a subclass: whichever goes takes the other along.
      * Only for a child whose key is its foreign key.
      *

@@ -184,4 +184,13 @@ public sealed interface RuleBook permits WrittenRules {
      * @return the larger book
      */
     RuleBook followUp(String table, FollowUp followUp);
+
+    /**
+     * Says what is known of the persons that records of a table stand for, and what an erasure of all of it does.
+     *
+     * @param table the table, such as {@code keeper}
+     * @param trace what is looked for, and what becomes of it
+     * @return the larger book
+     */
+    RuleBook trace(String table, TraceRule trace);
 }

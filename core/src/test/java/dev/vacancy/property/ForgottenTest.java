@@ -16,10 +16,13 @@ import dev.vacancy.history.RestorePlan;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.TraceRule;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
+import dev.vacancy.trace.Trace;
+import dev.vacancy.trace.TraceOutcome;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Locale;
@@ -27,6 +30,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.TreeMap;
+import java.util.function.Consumer;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -44,17 +48,29 @@ class ForgottenTest {
     private static final List<String> OURS =
             List.of("vacancy_trail_run", "vacancy_trail_entry", "vacancy_bulk_run", "vacancy_bulk_record");
 
-    /** A few cases in one database have keepers of their own. */
     @OnEveryEngine
     void nothingIsLeftOfWhoeverIsForgotten(Engine engine) throws SQLException {
+        lives(engine, Life::forgets);
+    }
+
+    /** The same by one answer: records, what others have written, the trail and the words of runs. */
+    @OnEveryEngine
+    void nothingIsLeftOfWhoseTraceIsErased(Engine engine) throws SQLException {
+        lives(engine, Life::losesEachTrace);
+    }
+
+    /** A few cases in one database have keepers of their own. */
+    private static void lives(Engine engine, Consumer<Life> ending) throws SQLException {
         Random random = new Random(Seed.next());
         for (int number = 0; number < CASES; number += TOGETHER) {
             boolean natural = number % (2 * TOGETHER) == 0;
             Database database = keepers(engine, natural ? "varchar(40)" : "integer");
+            TraceRule trace = natural ? TraceRule.knownBy("name", "keeper_no") : TraceRule.knownBy("name");
             // One connection for all of it: to open one each time would take most of the time.
-            Vacancy vacancy = Vacancy.over(Database.always(database.connect()), BOOK);
+            Vacancy vacancy =
+                    Vacancy.over(Database.always(database.connect()), BOOK.trace("keeper", trace.masking("hive.note")));
             for (int i = 0; i < TOGETHER; i++) {
-                new Life(database, vacancy, natural, number + i, random).forgets();
+                ending.accept(new Life(database, vacancy, natural, number + i, random));
             }
         }
     }
@@ -108,13 +124,52 @@ class ForgottenTest {
         }
 
         private void insert(int keeper) {
+            insert(keeper, "quiet");
+        }
+
+        private void insert(int keeper, String note) {
             database.run("insert into keeper values (" + literal(keeper) + ", 'Ms " + name(keeper) + "')");
             for (int i = 0; i < 2; i++) {
                 database.run("insert into hive values (" + hive(keeper, i) + ", " + literal(keeper) + ", '"
-                        + (i == 0 ? "of " + name(keeper) : "quiet") + "')");
+                        + (i == 0 ? "of Ms " + name(keeper) : note) + "')");
             }
             database.run("delete from visit where visit_no = " + hive(keeper, 0));
             database.run("insert into visit values (" + hive(keeper, 0) + ", " + literal(keeper) + ")");
+        }
+
+        /** What others have written about a keeper stands in hives of theirs. */
+        void losesEachTrace() {
+            IntStream.range(0, KEEPERS)
+                    .forEach(keeper -> insert(keeper, "shown to Ms " + name((keeper + 1) % KEEPERS)));
+            for (int turn = 0; turn < TURNS; turn++) {
+                turn(random.nextInt(KEEPERS));
+            }
+            lift();
+            int forgotten = random.nextInt(KEEPERS);
+            int another = (forgotten + 2) % KEEPERS;
+            List<String> othersBefore = hivesOf(another);
+            Trace trace = vacancy.trace("keeper", key(forgotten));
+            log.append("known: ").append(trace.parts());
+
+            TraceOutcome outcome = vacancy.eraseTrace(
+                    Approval.of(vacancy.plan(trace, By.program("office").because("request 17"))));
+
+            assertThat(outcome.left().parts()).as("%s", log).isEmpty();
+            assertThat(where(name(forgotten))).as("%s", log).isEmpty();
+            assertThat(String.join("\n", database.contents("keeper", "hive", "visit")))
+                    .as("%s", log)
+                    .doesNotContainIgnoringCase(name(forgotten));
+            assertThat(hivesOf(another)).as("%s", log).isEqualTo(othersBefore);
+            assertThat(vacancy.trace("keeper", key(forgotten)).parts())
+                    .as("%s", log)
+                    .isEmpty();
+            assertThat(vacancy.history().verify(Optional.empty()).faults())
+                    .as("%s", log)
+                    .isEmpty();
+        }
+
+        private List<String> hivesOf(int keeper) {
+            return database.rows("select * from hive where keeper_no = " + literal(keeper) + " order by hive_no");
         }
 
         void forgets() {
@@ -148,7 +203,7 @@ class ForgottenTest {
         private void turn(int keeper) {
             By by = By.program("office");
             if (random.nextInt(3) == 0) {
-                by = by.because("as " + name(keeper).toUpperCase(Locale.ROOT) + " wished");
+                by = by.because("as Ms " + name(keeper).toUpperCase(Locale.ROOT) + " wished");
             }
             int what = random.nextInt(7);
             log.append(what).append(" of ").append(name(keeper)).append("; ");

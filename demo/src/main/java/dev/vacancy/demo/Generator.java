@@ -10,6 +10,9 @@ import java.util.Random;
 
 /** Fills the tables. Every choice comes from a seeded generator whose algorithm the Java platform fixes. */
 final class Generator {
+    /** In each so many inspections a colleague is named. */
+    private static final int ASKED_EVERY = 37;
+
     private static final LocalDate SEASON = LocalDate.of(2026, 3, 1);
     private static final LocalDateTime LEFT = LocalDateTime.of(2026, 10, 31, 18, 0);
     private static final int KEEPERS = 12;
@@ -110,7 +113,14 @@ final class Generator {
             for (int i = 1; i <= INSPECTIONS * scale; i++) {
                 int hive = random.nextInt(4) == 0 ? anyHive() : 1 + (i - 1) % (HIVES * scale);
                 int keeper = keeperOf(apiaryOf(hive), random.nextInt(Words.ROLES.length));
-                rows.add(i, hive, keeper, SEASON.plusDays(random.nextInt(240)), pick(Words.NOTES, random.nextInt(99)));
+                LocalDate on = SEASON.plusDays(random.nextInt(240));
+                String note = pick(Words.NOTES, random.nextInt(99));
+                rows.add(
+                        i,
+                        hive,
+                        keeper,
+                        on,
+                        i % ASKED_EVERY == 0 ? note + "; asked " + colleague(i) + " to look" : note);
             }
         }
         try (Rows rows = new Rows(connection, "frame_check", 4)) {
@@ -184,6 +194,10 @@ final class Generator {
                 rows.add(i, caption, taken, ofHive ? subject : null, ofHive ? null : subject);
             }
         }
+    }
+
+    private static String colleague(int inspection) {
+        return pick(Words.KEEPERS, inspection / ASKED_EVERY);
     }
 
     private int anyHive() {

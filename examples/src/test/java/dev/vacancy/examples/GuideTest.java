@@ -11,6 +11,7 @@ import dev.vacancy.Criteria;
 import dev.vacancy.Emptying;
 import dev.vacancy.EmptyingPlan;
 import dev.vacancy.FailureCode;
+import dev.vacancy.JsonForm;
 import dev.vacancy.Outcome;
 import dev.vacancy.Permissions;
 import dev.vacancy.Plan;
@@ -40,7 +41,11 @@ import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.rule.TraceRule;
 import dev.vacancy.rule.Trail;
+import dev.vacancy.trace.Trace;
+import dev.vacancy.trace.TraceOutcome;
+import dev.vacancy.trace.TracePlan;
 import dev.vacancy.wording.Wording;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -430,6 +435,43 @@ class GuideTest {
 
         assertThat(places).extracting(Mention::places).contains(List.of("reason"));
         assertThat(masked).isEqualTo(places.size());
+        assertThat(vacancy.history().verify(Optional.empty()).isIntact()).isTrue();
+    }
+
+    @Test
+    void whatIsKnownOfAPersonIsToldAndErased() throws Exception {
+        try (HikariDataSource database = new HikariDataSource()) {
+            database.setJdbcUrl("jdbc:h2:mem:person");
+            try (Connection connection = database.getConnection()) {
+                Larkmoor.create(connection, 1);
+            }
+            RuleBook recorded = RuleBook.bySchema().trail(Trail.defaults());
+            RuleBook rules = recorded.trace(
+                    "keeper",
+                    TraceRule.knownBy("name", "email")
+                            .masking("inspection.note")
+                            .on("inspection.keeper_id", Clause.detach()));
+            Ddl.of(database, rules).apply();
+            tracing(Vacancy.over(database, rules));
+        }
+    }
+
+    private static void tracing(Vacancy vacancy) {
+        List<Map<String, Object>> lines = new ArrayList<>();
+        Trace trace = vacancy.trace("keeper", 3);
+        String known = trace.tree();
+        vacancy.export(trace, record -> lines.add(JsonForm.of(record)));
+        TracePlan plan = vacancy.plan(trace, By.user("una").because("request 17"));
+        TraceOutcome outcome =
+                vacancy.eraseTrace(Question.about(plan).answer("yes").orElseThrow());
+        Trace left = outcome.left();
+
+        assertThat(known)
+                .startsWith("keeper 3 'Hesper Quill'\n├─ the record itself")
+                .contains("text in inspection.note   1  masked");
+        assertThat(lines).hasSize(21);
+        assertThat(outcome.masked()).isEqualTo(Map.of("inspection", 1L));
+        assertThat(left.isEmpty()).isTrue();
         assertThat(vacancy.history().verify(Optional.empty()).isIntact()).isTrue();
     }
 

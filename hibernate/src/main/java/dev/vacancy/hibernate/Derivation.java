@@ -72,6 +72,7 @@ final class Derivation {
                         List.of(),
                         Optional.empty(),
                         List.of(),
+                        List.of(),
                         RuleDerivation.NONE),
                 findings);
     }

@@ -16,11 +16,15 @@ import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.TraceRule;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -298,5 +302,48 @@ class ConfigurationTest {
                 .hasMessageContaining("'photo' needs the names of what follows")
                 .hasMessageContaining("A follow-up can't be called 'a b'")
                 .hasMessageContaining("'files' takes a column, or a list of columns");
+    }
+
+    @Test
+    void whatIsKnownOfPersonsIsSaidByTable() {
+        RuleBook rules = RulesFile.parse("""
+                traces:
+                  keeper:
+                    known-by: [name, email]
+                    mask: inspection.note
+                    keep: {newsletter.body: it was printed}
+                    rules:
+                      payment.keeper_id: {keep: the tax office asks for it}
+                      inspection.keeper_id: [detach]
+                    record: {keep: payments refer to it, mask: [name, email]}
+                """, "rules.yaml");
+
+        TraceRule trace = WrittenRules.of(rules).traces().get(0).trace();
+        assertThat(trace.knownByColumns()).containsExactly("name", "email");
+        assertThat(trace.places())
+                .isEqualTo(
+                        Map.of("inspection.note", Optional.empty(), "newsletter.body", Optional.of("it was printed")));
+        assertThat(trace.clauses().get("payment.keeper_id").get(0).reason()).contains("the tax office asks for it");
+        assertThat(trace.clauses().get("inspection.keeper_id").get(0).rule()).isEqualTo(Rule.DETACH);
+        assertThat(trace.keptRecord()).contains("payments refer to it");
+        assertThat(trace.maskedColumns()).containsExactly("name", "email");
+    }
+
+    @Test
+    void mistakesInTracesAreTold() {
+        assertThatThrownBy(() -> RulesFile.parse("""
+                        traces:
+                          keeper: name
+                          hive: {knownby: name}
+                          queen: {keep: queen.name, record: {mask: name}, rules: {hive.queen_id: casade}}
+                          photo: {keep: {photo.caption: }, mask: {a: b}}
+                        """, "rules.yaml"))
+                .hasMessageContaining("'keeper' needs what is known of persons, such as 'known-by: [name, email]'")
+                .hasMessageContaining("'knownby' is not a word here; did you mean 'known-by'?")
+                .hasMessageContaining("'keep' must be a mapping of columns such as newsletter.text, each with a reason")
+                .hasMessageContaining("'record' needs 'keep' with why it stays")
+                .hasMessageContaining("'casade' is not a word here")
+                .hasMessageContaining("'photo.caption' needs why it is kept")
+                .hasMessageContaining("'mask' must be a list of columns");
     }
 }

@@ -88,6 +88,44 @@ public final class BulkWords implements TextElsewhere {
         return new Found(mentions, open);
     }
 
+    @Override
+    public Found list(Connection connection, BiPredicate<String, String> records) throws SQLException {
+        List<Mention> mentions = new ArrayList<>();
+        List<UUID> open = new ArrayList<>();
+        Map<String, Line> byRun = byRun(connection);
+        for (RecordLine line : recordLines(connection, line -> isOf(byRun, line, records))) {
+            add(byRun.get(line.run()), Optional.of(text(line.key())), List.of("key"), mentions, open);
+        }
+        return new Found(mentions, open);
+    }
+
+    private Map<String, Line> byRun(Connection connection) throws SQLException {
+        Map<String, Line> byRun = new HashMap<>();
+        lines(connection).forEach(line -> byRun.put(line.run(), line));
+        return byRun;
+    }
+
+    private static boolean isOf(Map<String, Line> byRun, RecordLine line, BiPredicate<String, String> records) {
+        Line run = byRun.get(line.run());
+        return run != null && records.test(run.table(), text(line.key()));
+    }
+
+    @Override
+    public void remove(Connection connection, BiPredicate<String, String> records) throws SQLException {
+        remove(connection, byRun(connection), records);
+    }
+
+    private void remove(Connection connection, Map<String, Line> byRun, BiPredicate<String, String> records)
+            throws SQLException {
+        for (RecordLine line : recordLines(connection, line -> isOf(byRun, line, records))) {
+            update(
+                    connection,
+                    "delete from vacancy_bulk_record where run_id = ? and place = ?",
+                    line.run(),
+                    line.place());
+        }
+    }
+
     private static void add(
             Line line, Optional<String> key, List<String> places, List<Mention> mentions, List<UUID> open) {
         UUID run = UUID.fromString(line.run());
@@ -141,10 +179,9 @@ public final class BulkWords implements TextElsewhere {
     @Override
     public void erase(Connection connection, Collection<UUID> runs, BiPredicate<String, String> records)
             throws SQLException {
-        for (Line run : runs.isEmpty() ? List.<Line>of() : lines(connection)) {
-            if (!isEnded(run) || !runs.contains(UUID.fromString(run.run()))) {
-                continue;
-            }
+        Map<String, Line> ended = runs.isEmpty() ? new HashMap<>() : byRun(connection);
+        ended.values().removeIf(run -> !isEnded(run) || !runs.contains(UUID.fromString(run.run())));
+        for (Line run : ended.values()) {
             String name = run.words().get("name");
             update(
                     connection,
@@ -153,15 +190,9 @@ public final class BulkWords implements TextElsewhere {
                     name.contains(run.words().get("selection")) ? ERASED : name,
                     ERASED,
                     run.run());
-            Predicate<RecordLine> reported =
-                    line -> line.run().equals(run.run()) && records.test(run.table(), text(line.key()));
-            for (RecordLine line : recordLines(connection, reported)) {
-                update(
-                        connection,
-                        "delete from vacancy_bulk_record where run_id = ? and place = ?",
-                        line.run(),
-                        line.place());
-            }
+        }
+        if (!ended.isEmpty()) {
+            remove(connection, ended, records);
         }
     }
 

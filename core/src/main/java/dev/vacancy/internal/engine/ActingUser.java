@@ -21,9 +21,14 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.RecordObserver;
+import dev.vacancy.trace.Trace;
+import dev.vacancy.trace.TracePart;
+import dev.vacancy.trace.TracePlan;
+import dev.vacancy.trace.Treatment;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * Somebody who may do some things and not others.
@@ -114,7 +119,38 @@ record ActingUser(By by, Permissions permissions, DatabaseCatalog catalog) imple
             require(Action.DELETE_HARD, erasure.table());
         } else if (plan instanceof MaskingPlan) {
             require(Action.KEEP, "");
+        } else if (plan instanceof TracePlan trace) {
+            require(trace.trace());
+            require(Action.KEEP, "");
+            trace.trace().parts().stream()
+                    .filter(part -> part.treatment() != Treatment.KEEP)
+                    .forEach(part -> require(Action.DELETE_HARD, part.table()));
         }
+    }
+
+    /** A trace has columns of many tables, and says of each whether a text stands there. */
+    void requireWhole(DatabaseCatalog known) {
+        for (Table table : known.tables()) {
+            for (Column column : table.columns()) {
+                if (isWithheld(table, column)) {
+                    throw forbidden(Action.SEE, "the column " + table + "." + column);
+                }
+            }
+        }
+        if (permissions.isOfRecords()) {
+            throw forbidden(Action.SEE, "all records, which a trace is of");
+        }
+    }
+
+    /** Whoever traces a person sees all of it: a part of a trace would pass for the whole. */
+    void require(Trace trace) {
+        Stream.concat(Stream.of(trace.table()), trace.parts().stream().map(TracePart::table))
+                .filter(table -> !table.isEmpty())
+                .distinct()
+                .forEach(table -> {
+                    require(Action.SEE, table);
+                    require(Action.HISTORY, table);
+                });
     }
 
     /** Whether a record is picked tells what its parents hold. */

@@ -51,6 +51,14 @@ record CacheUpdates(RecordCaches caches, Rules rules, Transactions transactions,
         }
     }
 
+    /** Forgets what an erasure may have changed: all records that it can reach, and those that have texts masked. */
+    void afterErasing(Rules erasing) {
+        if (!caches.all().isEmpty()) {
+            forget(ChangedRecords.anyOf(
+                    erasing.catalog().tables().stream().map(Table::name).toList()));
+        }
+    }
+
     /** What a cache throws takes the application's transaction back, and hinders nothing that is committed. */
     private void forget(ChangedRecords changed) {
         if (caches.all().isEmpty()) {

@@ -21,6 +21,7 @@ import dev.vacancy.TransactionSource;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.followup.FollowUpHandler;
@@ -55,10 +56,15 @@ import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.internal.tables.OwnTables;
+import dev.vacancy.internal.tracing.Tracing;
 import dev.vacancy.internal.trail.TrailDdl;
 import dev.vacancy.internal.trail.TrailTables;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.trace.Trace;
+import dev.vacancy.trace.TraceOutcome;
+import dev.vacancy.trace.TracePlan;
+import dev.vacancy.trace.TracedRecord;
 import java.sql.Connection;
 import java.time.Clock;
 import java.time.Duration;
@@ -68,6 +74,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicLong;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import javax.sql.DataSource;
@@ -394,6 +401,7 @@ public final class Engine {
                         trail().erasing(plan.table(), plan.roots().get(0).key(), entries::set)),
                 Reporting.none(),
                 Set.of());
+        memory.afterErasing(rules.deleting(plan.table(), true).around(plan.table()));
         return new CompletedErasure(outcome, entries.get());
     }
 
@@ -413,6 +421,8 @@ public final class Engine {
                     trail().erase(approval, participant);
                 } else if (approval.plan() instanceof MaskingPlan) {
                     trail().mask(approval, participant);
+                } else if (approval.plan() instanceof TracePlan) {
+                    eraseTrace(approval, participant);
                 } else {
                     run(approval, Reporting.none(), participant);
                 }
@@ -435,6 +445,69 @@ public final class Engine {
     /** Selects what may be purged. */
     public Selection pastRetention(String table) {
         return RetentionSelection.of(catalog().table(table), rules, clock);
+    }
+
+    /** Looks for what is known of a person. */
+    public Trace trace(String table, KeyGiven key) {
+        Table traced = traced(table);
+        Trace trace = followers
+                .observer()
+                .around("trace", traced.name(), () -> tracing().trace(traced, key));
+        acting.ifPresent(person -> person.require(trace));
+        return trace;
+    }
+
+    /** Hands out what is known of a person. */
+    public void export(Trace trace, Consumer<TracedRecord> each) {
+        traced(trace.table());
+        // What is handed out is what is known by now.
+        acting.ifPresent(person -> person.require(tracing().again(trace)));
+        tracing().export(trace, each);
+    }
+
+    private Table traced(String table) {
+        Table traced = catalog().table(table);
+        acting.ifPresent(person -> {
+            person.require(Action.PREVIEW, traced.name());
+            person.requireWhole(catalog());
+        });
+        return traced;
+    }
+
+    /** Works out what erasing it would do. */
+    public TracePlan plan(Trace trace, By by) {
+        requireActor(by);
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.requireWhole(catalog());
+        });
+        TracePlan plan = tracing().plan(trace, by);
+        requirePermission(plan);
+        return plan;
+    }
+
+    /** Erases what is known of a person. */
+    public TraceOutcome eraseTrace(Approval approval) {
+        return eraseTrace(approval, RunParticipant.NOBODY);
+    }
+
+    private TraceOutcome eraseTrace(Approval approval, RunParticipant participant) {
+        requirePermission(approval.plan());
+        acting.ifPresent(person -> person.requireWhole(catalog()));
+        return followers
+                .observer()
+                .around("run", approval.plan().subject(), () -> tracing().erase(approval, participant, this::erased));
+    }
+
+    private void erased(CompletedRun run) {
+        memory.afterErasing(rules.erasing(catalog().table(run.table())));
+        if (!run.counts().isEmpty()) {
+            followers.committed().happened(listener -> listener.deleted(run));
+        }
+    }
+
+    private Tracing tracing() {
+        return new Tracing(planner, dialect, transactions, clock, gate, new BulkWords(dialect));
     }
 
     /** Returns the trail, as far as whoever acts may see and change it. */
@@ -480,7 +553,8 @@ public final class Engine {
                     "What follows runs is handled after their commit, so it can't be part of the application's transaction.",
                     "Handle it from a Vacancy over the data source.");
         }
-        return new FollowUpWork(rules, dialect, transactions, clock, followers.handlers());
+        return new FollowUpWork(
+                rules, dialect, transactions, clock, ObservedHandler.all(followers.handlers(), followers.observer()));
     }
 
     /** Does the same, and has somebody handle what follows. */

@@ -15,7 +15,7 @@ public interface WorkObserver {
     /**
      * Has a piece of work done.
      *
-     * @param work {@code plan}, {@code delete} or {@code run}
+     * @param work {@code plan}, {@code delete}, {@code run}, {@code trace} or {@code follow.up}
      * @param table the table of the selection, empty where there is none
      * @param supplier does it, and is called exactly once
      * @param <T> what comes of it

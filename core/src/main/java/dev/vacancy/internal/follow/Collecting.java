@@ -10,6 +10,7 @@ import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
@@ -84,6 +85,7 @@ public final class Collecting {
      * @param connection a connection in a transaction that has locked the trail and taken down all of it
      * @param run the run that they went by
      * @param entries what the trail has of them
+     * @param lost which of them can't come back by that, if they haven't before
      * @param returned which of them came back before
      * @param going the numbers of all runs of which something goes
      * @throws SQLException when the database refuses
@@ -92,6 +94,7 @@ public final class Collecting {
             Connection connection,
             StoredRun run,
             List<StoredEntry> entries,
+            Predicate<StoredEntry> lost,
             Predicate<Reference> returned,
             Set<Long> going)
             throws SQLException {
@@ -100,7 +103,7 @@ public final class Collecting {
         for (FollowUpRule rule : rules) {
             List<StoredEntry> gone = entries.stream()
                     .filter(entry -> entry.table().equals(rule.table().name())
-                            && entry.action() == Action.DELETED
+                            && lost.test(entry)
                             && !entry.isErased()
                             && !returned.test(entry.reference()))
                     .toList();
@@ -169,7 +172,8 @@ public final class Collecting {
 
         /** Returns whether the run was read to its end. */
         boolean read(StoredRun run) throws SQLException {
-            if (run.facts().kind().removes() || run.facts().kind().restores()) {
+            RunKind kind = run.facts().kind();
+            if (kind.removes() || kind.restores() || kind == RunKind.MASKING) {
                 for (EntryReader.StepOf step :
                         reader.steps(connection, run.facts().runId())) {
                     boolean concerned = byTable.containsKey(step.table()) && step.number() >= position.step();

@@ -20,11 +20,14 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.UUID;
+import java.util.function.BiPredicate;
 
 /** The two tables of what follows runs, in SQL that all databases share. Times are text as in ISO 8601, UTC, all of one length. */
 public final class FollowUpTables {
@@ -221,6 +224,33 @@ public final class FollowUpTables {
     Optional<FollowUpMessage> find(Connection connection, UUID id) throws SQLException {
         return read(connection, " where f.message_id = ?", id.toString()).stream()
                 .findFirst();
+    }
+
+    /**
+     * Counts the messages of some records that nobody has handled yet, as far as they were taken down.
+     *
+     * @param connection an open connection
+     * @param dialect the dialect of the database
+     * @param records tells whether a table and a key, as text, are of such a record
+     * @return how many, by table and name of the follow-up
+     * @throws SQLException when the database doesn't answer
+     */
+    public static Map<List<String>, Long> waiting(
+            Connection connection, Dialect dialect, BiPredicate<String, String> records) throws SQLException {
+        Map<List<String>, Long> waiting = new TreeMap<>(Comparator.comparing(List::toString));
+        if (!dialect.hasTable(connection, OwnTables.FOLLOW_UP.name())) {
+            return waiting;
+        }
+        try (PreparedStatement query =
+                        connection.prepareStatement("select table_name, follow_up, record_key from vacancy_follow_up");
+                ResultSet row = query.executeQuery()) {
+            while (row.next()) {
+                if (row.getString(3) != null && records.test(row.getString(1), row.getString(3))) {
+                    waiting.merge(List.of(row.getString(1), row.getString(2)), 1L, Long::sum);
+                }
+            }
+        }
+        return waiting;
     }
 
     long count(Connection connection, FollowUpState state) throws SQLException {

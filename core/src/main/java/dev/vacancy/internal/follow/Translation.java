@@ -30,6 +30,7 @@ final class Translation {
             case PURGED -> Optional.of(message(run, entry, FollowUpAction.PURGED, before(entry), Optional.empty()));
             case MARKED -> Optional.of(message(run, entry, FollowUpAction.MARKED, before(entry), Optional.empty()));
             case DETACHED, REASSIGNED, RESET, TOUCHED -> changed(run, entry, before(entry), after(entry));
+            case REWRITTEN -> rewritten(run, entry);
             case RESTORED -> original.flatMap(first -> restored(run, entry, first));
             case HELD, ERASED, MASKED, AGED -> Optional.empty();
         };
@@ -52,6 +53,14 @@ final class Translation {
             StoredRun run, StoredEntry entry, Optional<Map<String, Object>> from, Optional<Map<String, Object>> to) {
         boolean same = rule.columns().isEmpty() ? entry.action() == Action.TOUCHED : from.equals(to);
         return same ? Optional.empty() : Optional.of(message(run, entry, FollowUpAction.CHANGED, from, to));
+    }
+
+    /** What it was before is what was to be forgotten. */
+    private Optional<Pending> rewritten(StoredRun run, StoredEntry entry) {
+        return entry.alteration()
+                .map(this::chosen)
+                .filter(after -> !after.isEmpty())
+                .map(after -> message(run, entry, FollowUpAction.CHANGED, Optional.empty(), Optional.of(after)));
     }
 
     private Pending message(

@@ -19,13 +19,13 @@ public final class Passage {
     }
 
     /**
-     * Sees to it that this is the proof for a plan.
+     * Sees to it that this is the proof for a plan, or for one that it is a part of.
      *
      * @param done what is about to be carried out
      * @throws IllegalStateException when it is the proof for another one
      */
     public void require(Gated done) {
-        if (plan != done) {
+        if (!plan.covers(done)) {
             throw new IllegalStateException("Another plan has come through the gate than the one that is carried out");
         }
     }

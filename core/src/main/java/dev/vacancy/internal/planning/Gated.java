@@ -31,6 +31,16 @@ public interface Gated {
     boolean colleague();
 
     /**
+     * Tells whether whoever lets this plan through lets another one through with it.
+     *
+     * @param other a plan
+     * @return true of the plan itself, and of those that it consists of
+     */
+    default boolean covers(Gated other) {
+        return this == other;
+    }
+
+    /**
      * Returns the plan as an application sees it.
      *
      * @return the same plan

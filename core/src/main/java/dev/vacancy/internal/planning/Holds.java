@@ -20,6 +20,7 @@ import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.function.ToLongFunction;
 
 /** What must neither go nor be changed, because somebody holds it. */
 final class Holds {
@@ -39,15 +40,27 @@ final class Holds {
 
     /** Finds the held ones among the records that steps remove or change. */
     List<Held> on(List<Step> steps) {
-        List<Held> held = new ArrayList<>();
-        for (StoredRun hold : inForce.runs()) {
+        return held(hold -> {
             long count = 0;
             for (Step step : steps) {
                 boolean bookkeeping = step instanceof Step.Touch || step instanceof Step.Loosen;
                 if (!bookkeeping && step.table().name().equals(hold.facts().table())) {
-                    count += count(hold, step);
+                    count += count(hold, step.table(), step.condition());
                 }
             }
+            return count;
+        });
+    }
+
+    /** Finds the held ones among some records. */
+    List<Held> on(Table table, Condition condition) {
+        return held(hold -> table.name().equals(hold.facts().table()) ? count(hold, table, condition) : 0);
+    }
+
+    private List<Held> held(ToLongFunction<StoredRun> counting) {
+        List<Held> held = new ArrayList<>();
+        for (StoredRun hold : inForce.runs()) {
+            long count = counting.applyAsLong(hold);
             if (count > 0) {
                 held.add(new Held(
                         hold.facts().runId().toString(),
@@ -60,11 +73,10 @@ final class Holds {
         return held;
     }
 
-    private long count(StoredRun hold, Step step) {
-        Table table = step.table();
+    private long count(StoredRun hold, Table table, Condition among) {
         if (hold.facts().kind() == RunKind.STANDING_HOLD) {
             Criteria criteria = Criteria.parse(hold.facts().selection());
-            return count(step, Resolution.of(criteria, table, rules.catalog(), clock));
+            return count(table, among, Resolution.of(criteria, table, rules.catalog(), clock));
         }
         try {
             TrailTables tables = new TrailTables(rules.recording().orElseThrow().trail(), lookup.dialect());
@@ -74,16 +86,16 @@ final class Holds {
                     connection,
                     hold.facts().runId(),
                     1,
-                    portion -> count[0] +=
-                            count(step, new Condition.Pictured(table.identity(), keys(table.identity(), portion))));
+                    portion -> count[0] += count(
+                            table, among, new Condition.Pictured(table.identity(), keys(table.identity(), portion))));
             return count[0];
         } catch (SQLException failure) {
             throw new DatabaseException("read which records are held", "Nothing was changed.", failure);
         }
     }
 
-    private long count(Step step, Condition held) {
-        return lookup.count(step.table(), new Condition.AllOf(List.of(step.condition(), held)));
+    private long count(Table table, Condition among, Condition held) {
+        return lookup.count(table, new Condition.AllOf(List.of(among, held)));
     }
 
     /** A column of the key that has been renamed since is known by its place. */

@@ -102,7 +102,7 @@ final class Judgement {
         links.stream().flatMap(link -> gathering.casesOf(link).stream()).forEach(way -> judge(way, tallies));
         StepOrder order = new StepOrder(rules, gathering, lookup, counts, tallies.uncounted());
         List<Step.Touch> touches = new LastChangeUpdates(rules, gathering, lookup).of(counts.keySet());
-        if (blockers.isEmpty()) {
+        if (blockers.isEmpty() && lookup.isToBeDone()) {
             // Those who are touched are told by their children, which must still be active.
             steps.addAll(0, touches);
             steps.addAll(order.steps());
@@ -120,7 +120,7 @@ final class Judgement {
                 withSamples(),
                 blockers,
                 warnings,
-                blockers.isEmpty() ? steps : List.of(),
+                blockers.isEmpty() && lookup.isToBeDone() ? steps : List.of(),
                 touched(touches),
                 order.deferring(),
                 fingerprint.hex());

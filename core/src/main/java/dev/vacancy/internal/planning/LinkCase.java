@@ -47,9 +47,7 @@ record LinkCase(LinkRule rule, Optional<Condition> only) {
     static List<LinkCase> of(Link link, Rules rules, Clock clock) {
         List<LinkCase> cases = new ArrayList<>();
         List<Condition> earlier = new ArrayList<>();
-        // What is only marked leaves no foreign key behind that points nowhere, so it is nobody's concern but the
-        // active ones'.
-        Optional<Condition> active = rules.isMarked(link.parent())
+        Optional<Condition> active = rules.concernsActiveOnly(link.parent())
                 ? rules.active(link.child())
                         .map(criteria -> Resolution.of(criteria, link.child(), rules.catalog(), clock))
                 : Optional.empty();

@@ -58,6 +58,9 @@ final class Lookup {
         /** To be shown. */
         LOOKING,
 
+        /** To be shown where nothing is asked for: what would become of them, and not whether it could be done. */
+        TRACING,
+
         /** To be compared, under lock, with what somebody has agreed to. */
         COMPARING,
 
@@ -77,9 +80,14 @@ final class Lookup {
         return dialect;
     }
 
+    /** Whether anybody wants to do what would become of them. */
+    boolean isToBeDone() {
+        return purpose != Purpose.TRACING;
+    }
+
     /** Whether the records are read to be changed in this transaction, and not only to be looked at. */
     boolean locking() {
-        return purpose != Purpose.LOOKING;
+        return purpose == Purpose.COMPARING || purpose == Purpose.DELETING;
     }
 
     /** Whether nobody has agreed to certain records, and the statement that deletes children can be the first to count them. */

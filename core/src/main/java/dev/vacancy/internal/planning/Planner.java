@@ -91,6 +91,16 @@ public final class Planner {
     }
 
     /**
+     * Returns the same by other rules over the same catalog.
+     *
+     * @param others the rules
+     * @return the other planner
+     */
+    public Planner under(Rules others) {
+        return new Planner(others, dialect, clock, limits, schema, observer);
+    }
+
+    /**
      * Returns the same for somebody who may not plan everything.
      *
      * @param other looks at each selected record
@@ -150,6 +160,19 @@ public final class Planner {
     public Planned preview(Connection connection, Selection selection, By by) {
         Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, Lookup.Purpose.LOOKING);
         return plan(connection, lookup, selection, by, clock.instant(), holds(connection));
+    }
+
+    /**
+     * Tells what would become of records, whether that could be done or not: by whoever has no right to, under a hold, in a circle.
+     *
+     * @param connection a connection, best in a transaction that sees one state of the database throughout
+     * @param selection which records
+     * @param by who looks
+     * @return what would become of them, without steps
+     */
+    public Planned trace(Connection connection, Selection selection, By by) {
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, Lookup.Purpose.TRACING);
+        return plan(connection, lookup, selection, by, clock.instant(), HoldsInForce.NONE);
     }
 
     /**
@@ -224,6 +247,20 @@ public final class Planner {
         } catch (SQLException failure) {
             throw new DatabaseException("read the audit trail", "Nothing was changed.", failure);
         }
+    }
+
+    /**
+     * Tells which of some records are held.
+     *
+     * @param connection a connection in a transaction
+     * @param table the table
+     * @param condition picks the records
+     * @param inForce the holds that nobody has lifted
+     * @return each hold that is on any of them
+     */
+    public List<Held> held(Connection connection, Table table, Condition condition, HoldsInForce inForce) {
+        Lookup lookup = new Lookup(connection, dialect, rules.catalog(), limits, Lookup.Purpose.LOOKING);
+        return new Holds(rules, lookup, connection, clock, inForce).on(table, condition);
     }
 
     private Lookup locking(Connection connection, Table table, Lookup.Purpose purpose) {
@@ -527,7 +564,8 @@ public final class Planner {
                             roots.condition(table),
                             held.isEmpty() ? consequences.steps() : List.of(),
                             consequences.deferring(),
-                            inForce);
+                            inForce,
+                            gathering::condition);
                 }
                 roots = leaveOut(judgement.blockedRoots(), roots, skipped);
             }

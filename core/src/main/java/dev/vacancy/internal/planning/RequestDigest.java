@@ -98,6 +98,17 @@ public final class RequestDigest {
     }
 
     /**
+     * Digests the wish to erase all that is known of a person.
+     *
+     * @param table the table of the person's record
+     * @param key its key, as the trail spells it
+     * @return 64 hexadecimal digits
+     */
+    public static String ofTrace(Table table, String key) {
+        return ofParts("trace", table.schema(), table.storedName(), key);
+    }
+
+    /**
      * Digests any other request.
      *
      * @param parts what it consists of, in their order

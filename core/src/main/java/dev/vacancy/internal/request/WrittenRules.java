@@ -6,6 +6,7 @@ import dev.vacancy.rule.FollowUp;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.rule.TraceRule;
 import dev.vacancy.rule.Trail;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -32,6 +33,7 @@ import java.util.stream.Stream;
  * @param consents how hard people are asked before records of a table go
  * @param trail where the audit trail is kept; empty for none
  * @param followUps what follows outside of the database
+ * @param traces what is known of persons, and what an erasure does with it
  * @param derivation works out what else there is, once the catalog is known
  */
 public record WrittenRules(
@@ -48,6 +50,7 @@ public record WrittenRules(
         List<ConsentOfTable> consents,
         Optional<Trail> trail,
         List<FollowUpOfTable> followUps,
+        List<TraceOfTable> traces,
         RuleDerivation derivation)
         implements RuleBook {
     /** None but those of the schema. */
@@ -69,6 +72,7 @@ public record WrittenRules(
         modified = List.copyOf(modified);
         consents = List.copyOf(consents);
         followUps = List.copyOf(followUps);
+        traces = List.copyOf(traces);
     }
 
     /**
@@ -89,6 +93,15 @@ public record WrittenRules(
      * @param followUp what follows
      */
     public record FollowUpOfTable(String origin, String table, FollowUp followUp) {}
+
+    /**
+     * What is known of the persons that records of a table stand for.
+     *
+     * @param origin where that is said, for messages
+     * @param table the table
+     * @param trace what is looked for, and what an erasure does with it
+     */
+    public record TraceOfTable(String origin, String table, TraceRule trace) {}
 
     /**
      * A link whose parent goes with its last child.
@@ -259,6 +272,7 @@ public record WrittenRules(
         private final List<ModifiedColumns> modified = new ArrayList<>();
         private final List<ConsentOfTable> consents = new ArrayList<>();
         private final List<FollowUpOfTable> followUps = new ArrayList<>();
+        private final List<TraceOfTable> traces = new ArrayList<>();
         private Optional<Trail> trail = Optional.empty();
         private RuleDerivation derivation = RuleDerivation.NONE;
 
@@ -276,6 +290,7 @@ public record WrittenRules(
             draft.modified.addAll(book.modified);
             draft.consents.addAll(book.consents);
             draft.followUps.addAll(book.followUps);
+            draft.traces.addAll(book.traces);
             draft.trail = book.trail;
             draft.derivation = book.derivation;
             return draft;
@@ -296,6 +311,7 @@ public record WrittenRules(
                     consents,
                     trail,
                     followUps,
+                    traces,
                     derivation);
         }
     }
@@ -382,5 +398,10 @@ public record WrittenRules(
     @Override
     public RuleBook followUp(String table, FollowUp followUp) {
         return with(draft -> draft.followUps.add(new FollowUpOfTable(PROGRAM, table, followUp)));
+    }
+
+    @Override
+    public RuleBook trace(String table, TraceRule trace) {
+        return with(draft -> draft.traces.add(new TraceOfTable(PROGRAM, table, trace)));
     }
 }

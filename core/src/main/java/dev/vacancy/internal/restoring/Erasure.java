@@ -38,10 +38,15 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
-/** Takes what the audit trail says of a record out of it. What was erased is told entry by entry, and so can be verified. */
-final class Erasure {
+/**
+ * Takes what the audit trail says of a record out of it. What was erased is told entry by entry, and so can be verified.
+ *
+ * @since 0.1
+ */
+public final class Erasure {
     private final Planner planner;
     private final Rules rules;
     private final Clock clock;
@@ -49,7 +54,15 @@ final class Erasure {
     private final EntryReader reader;
     private final TextElsewhere elsewhere;
 
-    Erasure(Planner planner, Clock clock, TrailTables tables, TextElsewhere elsewhere) {
+    /**
+     * Prepares to erase.
+     *
+     * @param planner reads records
+     * @param clock tells when
+     * @param tables the trail's
+     * @param elsewhere what people wrote beside the trail
+     */
+    public Erasure(Planner planner, Clock clock, TrailTables tables, TextElsewhere elsewhere) {
         this.elsewhere = elsewhere;
         this.planner = planner;
         this.rules = planner.rules();
@@ -58,8 +71,17 @@ final class Erasure {
         this.reader = new EntryReader(tables);
     }
 
-    /** Spells a key the way the trail does, or as it was given where the record isn't there. */
-    static String keyText(Dialect dialect, Connection connection, Table table, Key key) throws SQLException {
+    /**
+     * Spells a key the way the trail does, or as it was given where the record isn't there.
+     *
+     * @param dialect the dialect of the database
+     * @param connection an open connection
+     * @param table the record's table
+     * @param key its key
+     * @return the key's text
+     * @throws SQLException when the database doesn't answer
+     */
+    public static String keyText(Dialect dialect, Connection connection, Table table, Key key) throws SQLException {
         Condition itself = new Condition.Among(key.columns(), List.of(key.values()));
         return TrailKey.of(new CurrentRows(dialect, connection)
                 .keys(table, itself).stream().findFirst().orElseGet(key::texts));
@@ -73,14 +95,7 @@ final class Erasure {
     PlannedErasure plan(Connection connection, Table table, String key, By by) throws SQLException {
         Scope scope = planner.scope(connection, RequestDigest.ofErasure(table, key));
         RecordTraces traces = RecordTraces.of(rules.catalog(), tables, connection, table, key);
-        List<TrailRun> holds = new ArrayList<>();
-        for (StoredRun hold : tables.holds(connection)) {
-            List<String> keys = traces.keys(
-                    hold.facts().table(), table.name().equals(hold.facts().table()) ? key : null);
-            if (!keys.isEmpty() && mayHold(connection, hold, keys)) {
-                holds.add(PublicForm.run(hold));
-            }
-        }
+        List<TrailRun> holds = holds(connection, traces, table, key);
         List<StoredEntry> recorded = traces.entries().stream()
                 .filter(entry -> entry.table().equals(table.name()) && key.equals(entry.key()))
                 .toList();
@@ -101,6 +116,39 @@ final class Erasure {
                 demands.withoutWayBack(table),
                 demands.colleague(counts.isEmpty() ? Map.of(table.name(), 1L) : counts),
                 scope);
+    }
+
+    /**
+     * Finds the holds on a record, and on others that the trail tells of with it.
+     *
+     * @param connection an open connection
+     * @param traces what the trail tells of it
+     * @param table its table
+     * @param key its key
+     * @return the runs that made them
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<TrailRun> holds(Connection connection, RecordTraces traces, Table table, String key)
+            throws SQLException {
+        List<TrailRun> holds = new ArrayList<>();
+        for (StoredRun hold : tables.holds(connection)) {
+            List<String> keys = traces.keys(
+                    hold.facts().table(), table.name().equals(hold.facts().table()) ? key : null);
+            if (!keys.isEmpty() && mayHold(connection, hold, keys)) {
+                holds.add(PublicForm.run(hold));
+            }
+        }
+        return holds;
+    }
+
+    /**
+     * Tells of a hold in the words of an application.
+     *
+     * @param hold the run that made it
+     * @return the same
+     */
+    public static TrailRun told(StoredRun hold) {
+        return PublicForm.run(hold);
     }
 
     /** Whether records met the criteria of a standing hold, nobody can tell from the trail. */
@@ -136,11 +184,38 @@ final class Erasure {
      */
     long carryOut(Passage passage, Gated gone, Connection connection, String table, String key, UUID id)
             throws SQLException {
-        passage.require(gone);
         RecordTraces traces = RecordTraces.of(
                 rules.catalog(), tables, connection, rules.catalog().table(table), key);
+        return carryOut(passage, gone, connection, traces, Action.DELETED::isOf, table, key, id);
+    }
+
+    /**
+     * Takes the content out of some entries, and writes down that this was done.
+     *
+     * @param passage proof that it, or the plan that it is part of, has come through the gate
+     * @param gone what has come through
+     * @param connection a connection in a transaction that writes, with the trail's lock
+     * @param traces what the trail tells of the record
+     * @param lost which entries are of something that can't come back by that
+     * @param table the record's table
+     * @param key its key, as the trail spells it
+     * @param id the number of the erasure
+     * @return how many entries have lost their content
+     * @throws SQLException when the database refuses
+     */
+    public long carryOut(
+            Passage passage,
+            Gated gone,
+            Connection connection,
+            RecordTraces traces,
+            Predicate<StoredEntry> lost,
+            String table,
+            String key,
+            UUID id)
+            throws SQLException {
+        passage.require(gone);
         String kept = isSurrogate(table) ? key : null;
-        tellFollowers(connection, traces);
+        tellFollowers(connection, traces, lost);
         erase(connection, traces, table, id);
         new Chain(tables)
                 .append(
@@ -159,7 +234,8 @@ final class Erasure {
     }
 
     /** What belongs to records that can't come back any more goes for good. */
-    private void tellFollowers(Connection connection, RecordTraces traces) throws SQLException {
+    private void tellFollowers(Connection connection, RecordTraces traces, Predicate<StoredEntry> lost)
+            throws SQLException {
         Optional<Collecting> collecting = Collecting.of(rules, tables.dialect());
         if (collecting.isEmpty()) {
             return;
@@ -173,7 +249,9 @@ final class Erasure {
         for (Map.Entry<Long, List<StoredEntry>> each : byRun.entrySet()) {
             Optional<StoredRun> run = tables.run(connection, each.getKey());
             if (run.isPresent()) {
-                collecting.get().noWayBack(connection, run.get(), each.getValue(), returned::contains, byRun.keySet());
+                collecting
+                        .get()
+                        .noWayBack(connection, run.get(), each.getValue(), lost, returned::contains, byRun.keySet());
             }
         }
     }

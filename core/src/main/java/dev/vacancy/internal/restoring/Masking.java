@@ -9,6 +9,7 @@ import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.follow.Collecting;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.ConsentDemands;
+import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
@@ -32,6 +33,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -40,10 +42,12 @@ import java.util.TreeMap;
 import java.util.UUID;
 
 /**
- * Masks a text wherever the audit trail has it: in what it says of records, and in the words of runs. What is left is digested anew, by an
+ * Masks texts wherever the audit trail has it: in what it says of records, and in the words of runs. What is left is digested anew, by an
  * entry of the masking, so that nobody changes it later under that pretext.
+ *
+ * @since 0.1
  */
-final class Masking {
+public final class Masking {
     private final Planner planner;
     private final Rules rules;
     private final Clock clock;
@@ -51,7 +55,15 @@ final class Masking {
     private final EntryReader reader;
     private final TextElsewhere elsewhere;
 
-    Masking(Planner planner, Clock clock, TrailTables tables, TextElsewhere elsewhere) {
+    /**
+     * Prepares to mask.
+     *
+     * @param planner tells what a plan is of
+     * @param clock tells when
+     * @param tables the trail's
+     * @param elsewhere what people wrote beside the trail
+     */
+    public Masking(Planner planner, Clock clock, TrailTables tables, TextElsewhere elsewhere) {
         this.planner = planner;
         this.rules = planner.rules();
         this.clock = clock;
@@ -86,8 +98,13 @@ final class Masking {
                 scope);
     }
 
-    /** The reason would be the next place to have it. */
-    private static void requireNotAgain(SoughtText sought, By by) {
+    /**
+     * Refuses a reason that would be the next place to have it.
+     *
+     * @param sought the text
+     * @param by who asks, and why
+     */
+    public static void requireNotAgain(SoughtText sought, By by) {
         if (sought.isIn(by.actor()) || by.reason().filter(sought::isIn).isPresent()) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,
@@ -96,8 +113,15 @@ final class Masking {
         }
     }
 
-    /** Those that have the text themselves, and those on what has it. */
-    private List<TrailRun> holds(Connection connection, Mentions found) throws SQLException {
+    /**
+     * Finds the holds that have a text themselves, and those on what has it.
+     *
+     * @param connection an open connection
+     * @param found where the text stands
+     * @return the runs that made them
+     * @throws SQLException when the database doesn't answer
+     */
+    public List<TrailRun> holds(Connection connection, Mentions found) throws SQLException {
         List<TrailRun> holds = new ArrayList<>();
         for (StoredRun hold : tables.holds(connection)) {
             boolean selecting = found.runs().stream()
@@ -143,17 +167,73 @@ final class Masking {
      * @return in how many places
      */
     long carryOut(Passage passage, PlannedMasking plan, Connection connection, UUID id) throws SQLException {
+        SoughtText sought = new SoughtText(plan.text());
+        Mentions found = Mentions.of(rules.catalog(), tables, connection, sought);
+        String words = "a text of " + plan.text().codePointCount(0, plan.text().length()) + " characters";
+        carryOut(passage, plan, connection, new Masked(sought, found, List.of(), "", words, plan.counts()), id);
+        return plan.total();
+    }
+
+    /**
+     * What is masked.
+     *
+     * @param sought the text
+     * @param found where the trail has it
+     * @param rewritten the records in which it was masked, column by column
+     * @param table the table that it is about; empty for none
+     * @param words what is written down of it
+     * @param counts in how many places, by table
+     */
+    public record Masked(
+            SoughtText sought,
+            Mentions found,
+            List<Rewritten> rewritten,
+            String table,
+            String words,
+            Map<String, Long> counts) {
+        /** Keeps its own copies. */
+        public Masked {
+            rewritten = List.copyOf(rewritten);
+            counts = Map.copyOf(counts);
+        }
+    }
+
+    /**
+     * The records of a table in which a text was masked.
+     *
+     * @param table the table
+     * @param column the column
+     * @param texts what stands there now, by key
+     */
+    public record Rewritten(String table, String column, Map<String, String> texts) {
+        /** Keeps its own copy of the texts. */
+        public Rewritten {
+            texts = Collections.unmodifiableMap(new LinkedHashMap<>(texts));
+        }
+    }
+
+    /**
+     * Masks what was found, and writes down that this was done.
+     *
+     * @param passage proof that it, or the plan that it is part of, has come through the gate
+     * @param plan what has come through
+     * @param connection a connection in a transaction that writes, with the trail's lock
+     * @param masked what is masked
+     * @param id the number of the masking
+     * @throws SQLException when the database refuses
+     */
+    public void carryOut(Passage passage, Gated plan, Connection connection, Masked masked, UUID id)
+            throws SQLException {
         passage.require(plan);
         Optional<Collecting> collecting = Collecting.of(rules, tables.dialect());
         if (collecting.isPresent()) {
             collecting.get().all(connection);
         }
-        SoughtText sought = new SoughtText(plan.text());
-        Mentions found = Mentions.of(rules.catalog(), tables, connection, sought);
+        SoughtText sought = masked.sought();
         Recorder recorder = new Recorder(rules.recording().orElseThrow(), tables.dialect());
         try (EntryWriter writer = recorder.writer(connection)) {
             long place = 0;
-            for (Mentions.InEntry in : found.entries()) {
+            for (Mentions.InEntry in : masked.found().entries()) {
                 StoredEntry left = left(in, sought, writer, id);
                 reader.replace(connection, left);
                 Action action = left.isErased() ? Action.ERASED : Action.MASKED;
@@ -162,7 +242,7 @@ final class Masking {
                 writer.add(heading, ++place, left.key(), left.remains(), left.reference());
             }
             place = 0;
-            for (Mentions.InRun in : found.runs()) {
+            for (Mentions.InRun in : masked.found().runs()) {
                 StoredRun left = in.run().masked(sought::maskedIn, RunNumber.of(id));
                 tables.replaceWords(connection, left);
                 Action action = left.isMasked() ? Action.MASKED : Action.ERASED;
@@ -175,11 +255,13 @@ final class Masking {
                         left.isMasked() ? left.remains() : null,
                         Reference.toRun(left.number()));
             }
+            int step = EntryReader.OF_RECORDS;
+            for (Rewritten records : masked.rewritten()) {
+                write(writer, id, step++, records);
+            }
             writer.flush();
         }
         elsewhere.mask(connection, sought);
-        String selection =
-                "a text of " + plan.text().codePointCount(0, plan.text().length()) + " characters";
         new Chain(tables)
                 .append(
                         connection,
@@ -189,11 +271,20 @@ final class Masking {
                                         RunKind.MASKING,
                                         passage.by(),
                                         passage.colleague(),
-                                        "",
-                                        selection,
-                                        plan.counts(),
+                                        masked.table(),
+                                        masked.words(),
+                                        masked.counts(),
                                         Optional.empty()));
-        return plan.total();
+    }
+
+    private static void write(EntryWriter writer, UUID id, int step, Rewritten records) throws SQLException {
+        long place = 0;
+        for (Map.Entry<String, String> record : records.texts().entrySet()) {
+            String altered = Image.write(Map.of(records.column(), record.getValue()));
+            Recorder.Heading heading =
+                    new Recorder.Heading(id, step, Action.REWRITTEN, records.table(), Optional.of(altered));
+            writer.add(heading, ++place, record.getKey(), null, null);
+        }
     }
 
     private static StoredEntry left(Mentions.InEntry in, SoughtText sought, EntryWriter writer, UUID id) {
@@ -202,14 +293,18 @@ final class Masking {
         if (in.whole()) {
             return entry.erased(sought.isIn(entry.key()) ? null : entry.key(), by);
         }
-        return entry.masked(masked(entry.image(), sought), masked(entry.alteration(), sought), writer.salt(), by);
+        return entry.masked(
+                masked(entry.image(), in, sought), masked(entry.alteration(), in, sought), writer.salt(), by);
     }
 
-    private static String masked(Optional<Map<String, Object>> image, SoughtText sought) {
+    private static String masked(Optional<Map<String, Object>> image, Mentions.InEntry in, SoughtText sought) {
         return image.map(values -> {
                     Map<String, Object> left = new LinkedHashMap<>();
-                    values.forEach((name, value) ->
-                            left.put(name, value instanceof String text ? sought.maskedIn(text) : value));
+                    values.forEach((name, value) -> left.put(
+                            name,
+                            value instanceof String text && in.columns().contains(name)
+                                    ? sought.maskedIn(text)
+                                    : value));
                     return Image.write(left);
                 })
                 .orElse(null);

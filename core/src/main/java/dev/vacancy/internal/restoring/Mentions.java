@@ -9,6 +9,7 @@ import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.SoughtText;
 import dev.vacancy.internal.trail.StoredEntry;
@@ -21,15 +22,25 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.BiPredicate;
+import java.util.stream.Collectors;
 
-/** Where the audit trail has a text. All of it is read for that, run by run, as nothing else finds a text in the middle of others. */
-final class Mentions {
+/**
+ * Where the audit trail has a text. All of it is read for that, run by run, as nothing else finds a text in the middle of others.
+ *
+ * @since 0.1
+ */
+public final class Mentions {
     /** What is found is held until it is masked. */
     private static final int MOST = 100_000;
 
+    private static final String KEY = "key";
+
     private final DatabaseCatalog catalog;
     private final SoughtText sought;
+    private final BiPredicate<String, String> columns;
     private final List<InEntry> entries = new ArrayList<>();
     private final List<InRun> runs = new ArrayList<>();
 
@@ -39,28 +50,64 @@ final class Mentions {
      * @param columns which columns of the record
      * @param whole whether the text can't be masked there without making something else of the rest
      */
-    record InEntry(StoredEntry entry, StoredRun run, List<String> columns, boolean whole) {
+    public record InEntry(StoredEntry entry, StoredRun run, List<String> columns, boolean whole) {
+        /** Keeps its own copy of the list. */
+        public InEntry {
+            columns = List.copyOf(columns);
+        }
+
         Mention mention() {
-            return new Mention(
-                    run.facts().runId(), entry.table(), Optional.of(entry.keyText()), List.copyOf(columns), whole);
+            return new Mention(run.facts().runId(), entry.table(), Optional.of(entry.keyText()), columns, whole);
         }
     }
 
-    /** What the words of a run have of it. */
-    record InRun(StoredRun run, List<String> words) {
+    /**
+     * What the words of a run have of it.
+     *
+     * @param run the run
+     * @param words which words
+     */
+    public record InRun(StoredRun run, List<String> words) {
+        /** Keeps its own copy of the list. */
+        public InRun {
+            words = List.copyOf(words);
+        }
+
         Mention mention() {
             return new Mention(run.facts().runId(), run.facts().table(), Optional.empty(), words, false);
         }
     }
 
-    private Mentions(DatabaseCatalog catalog, SoughtText sought) {
+    private Mentions(DatabaseCatalog catalog, SoughtText sought, BiPredicate<String, String> columns) {
         this.catalog = catalog;
+        this.columns = columns;
         this.sought = sought;
     }
 
     static Mentions of(DatabaseCatalog catalog, TrailTables tables, Connection connection, SoughtText sought)
             throws SQLException {
-        Mentions found = new Mentions(catalog, sought);
+        return of(catalog, tables, connection, sought, (table, column) -> true);
+    }
+
+    /**
+     * Looks through the trail, in some columns only.
+     *
+     * @param catalog what is there
+     * @param tables the trail's
+     * @param connection an open connection
+     * @param sought the text
+     * @param columns whether a column is looked through, by the names of table and column; {@code key} for keys
+     * @return what was found
+     * @throws SQLException when the database doesn't answer
+     */
+    public static Mentions of(
+            DatabaseCatalog catalog,
+            TrailTables tables,
+            Connection connection,
+            SoughtText sought,
+            BiPredicate<String, String> columns)
+            throws SQLException {
+        Mentions found = new Mentions(catalog, sought, columns);
         EntryReader reader = new EntryReader(tables);
         for (StoredRun run : tables.runs(connection, "1 = 1 order by place")) {
             found.look(run);
@@ -71,12 +118,25 @@ final class Mentions {
         return found;
     }
 
-    List<InEntry> entries() {
+    /** {@return the entries that have it} */
+    public List<InEntry> entries() {
         return entries;
     }
 
-    List<InRun> runs() {
+    /** {@return the runs whose words have it} */
+    public List<InRun> runs() {
         return runs;
+    }
+
+    /**
+     * Leaves out what goes anyway.
+     *
+     * @param traces the entries that lose all that they say, and the runs whose selection goes
+     */
+    public void leaveOut(RecordTraces traces) {
+        Set<Reference> erased =
+                traces.entries().stream().map(StoredEntry::reference).collect(Collectors.toSet());
+        entries.removeIf(in -> erased.contains(in.entry().reference()));
     }
 
     private void look(StoredRun run) {
@@ -108,27 +168,27 @@ final class Mentions {
         Optional<Table> table = catalog.tables().stream()
                 .filter(known -> known.name().equals(entry.table()))
                 .findFirst();
-        TreeSet<String> columns = new TreeSet<>();
+        TreeSet<String> places = new TreeSet<>();
         boolean whole = false;
         for (Map<String, Object> image : images(entry)) {
             for (Map.Entry<String, Object> value : image.entrySet()) {
                 Optional<Column> column = table.flatMap(known -> known.columns().stream()
                         .filter(each -> each.name().equals(value.getKey()))
                         .findFirst());
-                if (isIn(column, value.getValue())) {
-                    columns.add(value.getKey());
+                if (columns.test(entry.table(), value.getKey()) && isIn(column, value.getValue())) {
+                    places.add(value.getKey());
                     whole |= !(value.getValue() instanceof String)
                             || column.filter(known -> ColumnType.of(known).isText())
                                     .isEmpty();
                 }
             }
         }
-        if (sought.isIn(entry.key())) {
-            columns.add("key");
+        if (columns.test(entry.table(), KEY) && sought.isIn(entry.key())) {
+            places.add(KEY);
             whole = true;
         }
-        if (!columns.isEmpty()) {
-            entries.add(new InEntry(entry, run, List.copyOf(columns), whole));
+        if (!places.isEmpty()) {
+            entries.add(new InEntry(entry, run, List.copyOf(places), whole));
             requireFew();
         }
     }

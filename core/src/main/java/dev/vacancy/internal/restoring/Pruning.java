@@ -3,6 +3,7 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.By;
 import dev.vacancy.internal.follow.Collecting;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
@@ -80,7 +81,9 @@ final class Pruning {
                 reader.eachOf(
                         connection,
                         run.number(),
-                        entries -> collecting.get().noWayBack(connection, run, entries, returned::contains, going));
+                        entries -> collecting
+                                .get()
+                                .noWayBack(connection, run, entries, Action.DELETED::isOf, returned::contains, going));
             }
         }
     }

@@ -25,23 +25,29 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.UUID;
+import java.util.function.Predicate;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
  * Where the trail tells of a record: its own entries, those of whatever went or was changed with it, to any depth, and the runs whose words
  * may name it.
+ *
+ * @since 0.1
  */
-final class RecordTraces {
+public final class RecordTraces {
     private final DatabaseCatalog catalog;
     private final TrailTables tables;
     private final EntryReader reader;
     private final Connection connection;
+    private final Predicate<Link> belonging;
     private final Map<Reference, StoredEntry> entries = new LinkedHashMap<>();
     private final Set<String> named = new HashSet<>();
     private final Set<List<String>> records = new HashSet<>();
 
-    private RecordTraces(DatabaseCatalog catalog, TrailTables tables, Connection connection) {
+    private RecordTraces(
+            DatabaseCatalog catalog, TrailTables tables, Connection connection, Predicate<Link> belonging) {
+        this.belonging = belonging;
         this.catalog = catalog;
         this.tables = tables;
         this.reader = new EntryReader(tables);
@@ -50,7 +56,30 @@ final class RecordTraces {
 
     static RecordTraces of(DatabaseCatalog catalog, TrailTables tables, Connection connection, Table table, String key)
             throws SQLException {
-        RecordTraces traces = new RecordTraces(catalog, tables, connection);
+        return of(catalog, tables, connection, table, key, link -> false);
+    }
+
+    /**
+     * Looks for what the trail tells of a record, and of those that belonged to it, whenever they went.
+     *
+     * @param catalog what is there
+     * @param tables the trail's
+     * @param connection an open connection
+     * @param table the record's table
+     * @param key its key, as the trail spells it
+     * @param belonging whether children on a link belong to their parent
+     * @return what was found
+     * @throws SQLException when the database doesn't answer
+     */
+    public static RecordTraces of(
+            DatabaseCatalog catalog,
+            TrailTables tables,
+            Connection connection,
+            Table table,
+            String key,
+            Predicate<Link> belonging)
+            throws SQLException {
+        RecordTraces traces = new RecordTraces(catalog, tables, connection, belonging);
         for (StoredEntry own : traces.add(table.name(), key)) {
             if (own.action().removes()) {
                 traces.addWhatWentWith(own);
@@ -69,11 +98,13 @@ final class RecordTraces {
 
     /** What points at a record, or did, has its key, whenever it went. Where the key tells of the record that is a trace of it as well. */
     private void addWhatNames(Table table, String key) throws SQLException {
-        if (isSurrogate(table) || !named.add(table.name() + " " + key)) {
+        if (!named.add(table.name() + " " + key)) {
             return;
         }
         for (Link link : catalog.links()) {
-            if (link.parent().equals(table) && link.parentColumns().equals(table.identity())) {
+            if (link.parent().equals(table)
+                    && link.parentColumns().equals(table.identity())
+                    && (!isSurrogate(table) || belonging.test(link))) {
                 List<StoredEntry> naming = reader.ofTable(
                         connection,
                         link.child().name(),
@@ -141,7 +172,8 @@ final class RecordTraces {
                 .toList();
     }
 
-    List<StoredEntry> entries() {
+    /** {@return the entries that tell of it} */
+    public List<StoredEntry> entries() {
         return new ArrayList<>(entries.values());
     }
 
@@ -157,13 +189,19 @@ final class RecordTraces {
                 .toList();
     }
 
-    /** Whether a record is among those that it tells of. */
-    boolean tellsOf(String table, String key) {
+    /**
+     * Tells whether a record is among those that it tells of.
+     *
+     * @param table the record's table
+     * @param key its key
+     * @return true if so
+     */
+    public boolean tellsOf(String table, String key) {
         return records.contains(List.of(table, key));
     }
 
-    /** How many entries have content, by table. */
-    Map<String, Long> counts() {
+    /** {@return how many entries have content, by table} */
+    public Map<String, Long> counts() {
         Map<String, Long> counts = new TreeMap<>();
         entries.values().stream()
                 .filter(entry -> entry.content() != null)

@@ -184,6 +184,7 @@ final class Restorer {
             case MARKED -> marked(table.get(), rows, work);
             case DETACHED, REASSIGNED, RESET -> putBack(table.get(), rows, work);
             case TOUCHED -> tell("Who changed " + table.get() + " last stays as it is.");
+            case REWRITTEN -> tell("What was masked in " + table.get() + " stays so.");
             default -> tell("What was " + first.word() + " of " + table.get() + " isn't undone.");
         }
     }

@@ -40,6 +40,25 @@ public interface TextElsewhere {
     Found look(Connection connection, SoughtText sought) throws SQLException;
 
     /**
+     * Tells which lines are of some records.
+     *
+     * @param connection an open connection
+     * @param records tells whether a table and a key, as text, are of such a record
+     * @return the lines
+     * @throws SQLException when the database doesn't answer
+     */
+    Found list(Connection connection, BiPredicate<String, String> records) throws SQLException;
+
+    /**
+     * Removes the lines of some records, wherever they stand.
+     *
+     * @param connection a connection in a transaction that writes
+     * @param records tells whether a table and a key, as text, are of such a record
+     * @throws SQLException when the database refuses
+     */
+    void remove(Connection connection, BiPredicate<String, String> records) throws SQLException;
+
+    /**
      * Puts asterisks where a text stands.
      *
      * @param connection a connection in a transaction that writes

@@ -80,6 +80,7 @@ public record DerivedRules(WrittenRules book, List<Finding> findings) {
                 List.of(),
                 Optional.empty(),
                 List.of(),
+                List.of(),
                 RuleDerivation.NONE);
     }
 

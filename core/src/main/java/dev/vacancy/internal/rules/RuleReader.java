@@ -25,6 +25,7 @@ import dev.vacancy.internal.request.WrittenRules.MarkerOfTable;
 import dev.vacancy.internal.request.WrittenRules.ModifiedColumns;
 import dev.vacancy.internal.request.WrittenRules.RuleOnLink;
 import dev.vacancy.internal.request.WrittenRules.SoftTable;
+import dev.vacancy.internal.request.WrittenRules.TraceOfTable;
 import dev.vacancy.internal.request.WrittenRules.UndeclaredLink;
 import dev.vacancy.internal.request.WrittenRules.VersionColumn;
 import dev.vacancy.rule.Clause;
@@ -58,6 +59,7 @@ final class RuleReader {
     private final Map<Table, ConsentRule> consents = new LinkedHashMap<>();
     private final Map<Table, Set<Column>> withheld = new LinkedHashMap<>();
     private final List<FollowUpRule> followUps;
+    private final Map<Table, PersonTrace> traces;
     private final Set<Table> ignoredTables = new LinkedHashSet<>();
     private final Map<Table, Set<Column>> ignoredColumns = new LinkedHashMap<>();
 
@@ -122,6 +124,11 @@ final class RuleReader {
             attempt(followUp.origin(), () -> reading.read(followUp));
         }
         followUps = reading.rules();
+        TraceReader tracing = new TraceReader(catalog, this::checked);
+        for (TraceOfTable trace : book.traces()) {
+            attempt(trace.origin(), () -> tracing.read(trace));
+        }
+        traces = tracing.traces();
         for (IgnoredPlace place : book.ignoredChanges()) {
             attempt(place.origin(), () -> read(place));
         }
@@ -277,6 +284,11 @@ final class RuleReader {
     /** What follows outside of the database. */
     List<FollowUpRule> followUps() {
         return followUps;
+    }
+
+    /** What is known of persons. */
+    Map<Table, PersonTrace> traces() {
+        return traces;
     }
 
     /** What the trail leaves out. */

@@ -39,6 +39,8 @@ public final class Rules {
     private final Map<Table, ConsentRule> consents;
     private final Optional<Recording> recording;
     private final Set<Table> marked;
+    private final Map<Table, PersonTrace> traces;
+    private final Optional<PersonTrace> erasing;
     private final String digest;
 
     private Rules(
@@ -50,6 +52,8 @@ public final class Rules {
             Map<Table, ConsentRule> consents,
             Optional<Recording> recording,
             Set<Table> marked,
+            Map<Table, PersonTrace> traces,
+            Optional<PersonTrace> erasing,
             String digest) {
         this.ignored = ignored;
         this.catalog = catalog;
@@ -59,6 +63,8 @@ public final class Rules {
         this.consents = consents;
         this.recording = recording;
         this.marked = marked;
+        this.traces = traces;
+        this.erasing = erasing;
         this.digest = digest;
     }
 
@@ -166,6 +172,8 @@ public final class Rules {
                 reader.consents(),
                 book.trail().map(trail -> new Recording(trail, reader.withheld(), reader.followUps())),
                 Set.of(),
+                Map.copyOf(reader.traces()),
+                Optional.empty(),
                 RulesDigest.of(reader, byLink, book));
     }
 
@@ -285,7 +293,17 @@ public final class Rules {
                 .filter(link -> losing.contains(link.parent()) || link.child().equals(table))
                 .toList();
         return new Rules(
-                catalog.only(table, near), byLink, active, ignored, softness, consents, recording, marked, digest);
+                catalog.only(table, near),
+                byLink,
+                active,
+                ignored,
+                softness,
+                consents,
+                recording,
+                marked,
+                traces,
+                erasing,
+                digest);
     }
 
     /**
@@ -311,9 +329,81 @@ public final class Rules {
         } while (gone.size() > before);
         reached.removeAll(gone);
         Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
-        byLink.forEach((link, clauses) -> applying.put(link, applying(link, reached.contains(link.parent()))));
+        byLink.forEach((link, clauses) -> applying.put(link, applying(link, clauses, reached.contains(link.parent()))));
+        return with(applying, reached);
+    }
+
+    private Rules with(Map<Link, List<LinkRule>> clauses, Set<Table> marking) {
         return new Rules(
-                catalog, applying, active, ignored, softness, consents, recording, Set.copyOf(reached), digest);
+                catalog,
+                clauses,
+                active,
+                ignored,
+                softness,
+                consents,
+                recording,
+                Set.copyOf(marking),
+                traces,
+                erasing,
+                digest);
+    }
+
+    /**
+     * Tells what is known of the person that a record stands for.
+     *
+     * @param table the record's table
+     * @return what the rules say of it; no more than what links lead to where they say nothing
+     */
+    public PersonTrace traceOf(Table table) {
+        return traces.getOrDefault(table, PersonTrace.byLinks(table));
+    }
+
+    /**
+     * Returns these rules for the erasure of a person: whatever goes goes for good, soft-deleted or not. If the record itself stays it is
+     * masked, and may keep what points at it.
+     *
+     * @param root the table of the person's record
+     * @return the same rules, with the clauses that apply
+     */
+    public Rules erasing(Table root) {
+        PersonTrace trace = traceOf(root);
+        boolean stays = trace.kept().isPresent();
+        Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
+        byLink.forEach((link, clauses) -> {
+            List<LinkRule> all = new ArrayList<>(trace.clauses().getOrDefault(link, List.of()));
+            all.addAll(clauses);
+            applying.put(link, applying(link, all, stays && link.parent().equals(root)));
+        });
+        Map<Table, Criteria> activeElsewhere = new LinkedHashMap<>(active);
+        Map<Table, RowMarker> markers = new LinkedHashMap<>(softness.markers());
+        if (stays) {
+            activeElsewhere.remove(root);
+            markers.remove(root);
+        }
+        return new Rules(
+                catalog,
+                applying,
+                activeElsewhere,
+                ignored,
+                new Softness(markers, Map.of(), softness.versions(), softness.modified()),
+                consents,
+                recording,
+                stays ? Set.of(root) : Set.of(),
+                traces,
+                Optional.of(trace),
+                digest);
+    }
+
+    /**
+     * Returns the columns of a table that are masked, where its records stay for that.
+     *
+     * @param table a table of {@link #catalog()}
+     * @return the columns; none unless these rules are for an erasure that keeps its records
+     */
+    public List<Column> maskedIn(Table table) {
+        return erasing.filter(trace -> trace.table().equals(table))
+                .map(PersonTrace::masked)
+                .orElse(List.of());
     }
 
     /**
@@ -328,7 +418,7 @@ public final class Rules {
         Rules hard = deleting(root, true);
         Map<Link, List<LinkRule>> applying = new LinkedHashMap<>();
         hard.byLink.forEach((link, clauses) -> applying.put(link, keepingWhatIsNotDue(link, clauses, clock)));
-        return new Rules(catalog, applying, active, ignored, softness, consents, recording, hard.marked, digest);
+        return with(applying, hard.marked);
     }
 
     private List<LinkRule> keepingWhatIsNotDue(Link link, List<LinkRule> clauses, Clock clock) {
@@ -409,7 +499,7 @@ public final class Rules {
             return;
         }
         for (Link link : catalog.linksTo(table)) {
-            if (applying(link, !goes).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE)) {
+            if (applying(link, byLink.get(link), !goes).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE)) {
                 reach(link.child(), goes, reached, gone);
             }
         }
@@ -419,9 +509,9 @@ public final class Rules {
      * To keep children of a parent that goes for good would break a link that the database enforces; so would it to delete an owned parent for
      * good to whom a record points that is only marked.
      */
-    private List<LinkRule> applying(Link link, boolean parentStays) {
+    private List<LinkRule> applying(Link link, List<LinkRule> clauses, boolean parentStays) {
         List<LinkRule> applying = new ArrayList<>();
-        for (LinkRule rule : byLink.get(link)) {
+        for (LinkRule rule : clauses) {
             if (rule.lastOnly() && parentStays && !softness.tables().containsKey(link.child())) {
                 continue;
             }
@@ -453,6 +543,17 @@ public final class Rules {
      */
     public boolean mayCascade(Link link) {
         return of(link).stream().anyMatch(rule -> rule.rule() == Rule.CASCADE);
+    }
+
+    /**
+     * Tells whether only active children of its records matter: what is marked leaves no foreign key behind that points nowhere. Of whoever is
+     * forgotten everything matters.
+     *
+     * @param table a table of {@link #catalog()}
+     * @return true if its records are marked, and not masked
+     */
+    public boolean concernsActiveOnly(Table table) {
+        return isMarked(table) && maskedIn(table).isEmpty();
     }
 
     /**

@@ -45,6 +45,7 @@ final class RulesDigest {
                 .add("modified", reader.modified(), (table, columns) -> table(table) + modified(columns))
                 .add("drifting", reader.ignored().tables(), RulesDigest::table)
                 .add("drifting columns", reader.ignored().columns(), (table, columns) -> table(table) + names(columns))
+                .add("traces", reader.traces(), (table, trace) -> table(table) + trace(trace))
                 .add("schemas", Set.copyOf(book.schemas()), schema -> schema)
                 .add("trail", book.trail().map(Set::of).orElse(Set.of()), RulesDigest::trail)
                 .add(
@@ -72,6 +73,25 @@ final class RulesDigest {
                 + quoted(clause.criteria().map(Object::toString).orElse(""))
                 + clause.newParent().map(key -> RecordKey.of(key).storable()).orElse(List.of())
                 + (clause.lastOnly() ? "last only" : "");
+    }
+
+    private static String trace(PersonTrace trace) {
+        List<String> clauses = trace.clauses().entrySet().stream()
+                .map(of -> link(of.getKey())
+                        + of.getValue().stream().map(RulesDigest::clause).toList())
+                .sorted()
+                .toList();
+        List<String> places = trace.places().stream()
+                .map(place -> table(place.table())
+                        + quoted(place.column().storedName())
+                        + place.kept().isPresent())
+                .sorted()
+                .toList();
+        return stored(trace.knownBy()).toString()
+                + places
+                + clauses
+                + trace.kept().isPresent()
+                + stored(trace.masked());
     }
 
     private static String modified(Rules.Modified columns) {

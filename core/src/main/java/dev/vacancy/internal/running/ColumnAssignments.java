@@ -18,15 +18,19 @@ import java.time.ZonedDateTime;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ThreadLocalRandom;
 
 /** What a run sets columns of records to that stay. */
 final class ColumnAssignments {
+    private static final String STAND_IN = "*** ";
     private static final Fragment NULL = Fragment.of("null");
 
     private final Rules rules;
     private final Dialect dialect;
     private final By by;
     private final ZonedDateTime now;
+    private final String standIn =
+            STAND_IN + Integer.toHexString(ThreadLocalRandom.current().nextInt());
 
     ColumnAssignments(Rules rules, Dialect dialect, By by, ZonedDateTime now) {
         this.rules = rules;
@@ -70,7 +74,11 @@ final class ColumnAssignments {
                 values.put(reassign.columns().get(i), reassign.values().get(i));
             }
         } else if (step instanceof Step.Mark mark) {
-            mark(mark.table(), values);
+            if (rules.maskedIn(mark.table()).isEmpty()) {
+                mark(mark.table(), values);
+            } else {
+                rules.maskedIn(mark.table()).forEach(column -> values.put(column, standIn(column)));
+            }
         } else if (step instanceof Step.Touch touch) {
             Rules.Modified modified = rules.softness().modified().get(touch.table());
             modified.by().ifPresent(column -> values.put(column, fitting(column, by.actor())));
@@ -95,6 +103,11 @@ final class ColumnAssignments {
                 .ifPresent(column -> values.put(
                         column,
                         by.reason().map(reason -> fitting(column, reason)).orElse(null)));
+    }
+
+    /** What may be empty is; and of two persons who are forgotten none has the name of the other. */
+    private String standIn(Column column) {
+        return column.nullable() ? null : fitting(column, standIn);
     }
 
     /** A stamp is a note; one that is too long for its column is cut rather than refused. */

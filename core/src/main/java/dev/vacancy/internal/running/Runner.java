@@ -129,9 +129,9 @@ public final class Runner {
             }
 
             @Override
-            public Passage pass(PlannedDeletion now) {
-                refuseOverlooking(now.counts().keySet(), transactions);
-                return gate.passUnasked(now);
+            public Passage pass(Connection connection, Planned now) {
+                refuseOverlooking(now.plan().counts().keySet(), transactions);
+                return gate.passUnasked(now.plan());
             }
         });
     }
@@ -171,21 +171,75 @@ public final class Runner {
         refuseOverlooking(agreed.counts().keySet(), transactions);
         return run(transactions, Reporting.none(), participant, new Agreed(approval, Mode.ERASING) {
             @Override
-            public Optional<Erasing> erasing() {
-                return Optional.of(erasing);
+            public void begin(Connection connection) throws SQLException {
+                erasing.begin(connection);
+            }
+
+            @Override
+            public void end(Connection connection, Passage passage, UUID run) throws SQLException {
+                erasing.end(connection, passage);
             }
         });
     }
 
-    /** How a run comes to its plan, and through the gate. */
-    private interface Attempt {
-        Planned plan(Connection connection, Optional<HoldsInForce> holds);
+    /** How a run comes to its plan, and through the gate, and what else is done in its transaction. */
+    public interface Attempt {
+        /**
+         * Plans under lock.
+         *
+         * @param connection in the transaction of the run
+         * @param holds what must not go, where it was read before
+         * @return the plan
+         * @throws SQLException when the database refuses
+         */
+        Planned plan(Connection connection, Optional<HoldsInForce> holds) throws SQLException;
 
-        Passage pass(PlannedDeletion now);
+        /**
+         * Goes through the gate.
+         *
+         * @param connection in the transaction of the run
+         * @param now the plan
+         * @return the proof, for this plan or for one that it is a part of
+         * @throws SQLException when the database refuses
+         */
+        Passage pass(Connection connection, Planned now) throws SQLException;
 
-        default Optional<Erasing> erasing() {
-            return Optional.empty();
+        /**
+         * Comes when the records are locked, and still there.
+         *
+         * @param connection in the transaction of the run
+         * @throws SQLException when the database refuses
+         */
+        default void begin(Connection connection) throws SQLException {
+            // Nothing is read before.
         }
+
+        /**
+         * Comes when the records have gone.
+         *
+         * @param connection in the transaction of the run
+         * @param passage proof that it has come through the gate
+         * @param run the number of the run; nothing stands under it in the trail where no record was changed
+         * @throws SQLException when the database refuses
+         */
+        default void end(Connection connection, Passage passage, UUID run) throws SQLException {
+            // Nothing else is done.
+        }
+    }
+
+    /**
+     * Carries out a deletion that is a part of something larger, in one transaction with the rest.
+     *
+     * @param attempt plans it, lets it through and does the rest
+     * @param tables the tables that lose records by what was agreed to
+     * @param transactions where to run it
+     * @param participant writes before and after
+     * @return what happened to the records
+     */
+    public CompletedRun run(
+            Attempt attempt, Set<String> tables, Transactions transactions, RunParticipant participant) {
+        refuseOverlooking(tables, transactions);
+        return run(transactions, Reporting.none(), participant, attempt);
     }
 
     /** Plans once more what somebody has agreed to. */
@@ -206,8 +260,8 @@ public final class Runner {
         }
 
         @Override
-        public Passage pass(PlannedDeletion now) {
-            return gate.pass(approval, mode, now, () -> Difference.between(agreed, now));
+        public Passage pass(Connection connection, Planned now) {
+            return gate.pass(approval, mode, now.plan(), () -> Difference.between(agreed, now.plan()));
         }
     }
 
@@ -233,10 +287,8 @@ public final class Runner {
                 participant.before(connection);
                 Planned planned = attempt.plan(connection, holds);
                 PlannedDeletion now = planned.plan();
-                Passage passage = attempt.pass(now);
-                if (attempt.erasing().isPresent()) {
-                    attempt.erasing().get().begin(connection);
-                }
+                Passage passage = attempt.pass(connection, planned);
+                attempt.begin(connection);
                 reporting.records().ifPresent(each -> {
                     Connection lent = LentConnection.of(connection);
                     planner.eachRecord(
@@ -244,10 +296,8 @@ public final class Runner {
                 });
                 ReportedKeys keys = ReportedKeys.of(planned, reporting, planner, connection);
                 Map<String, Long> counts = carryOut(passage, planned, runId, Optional.empty(), connection);
-                if (attempt.erasing().isPresent()) {
-                    attempt.erasing().get().end(connection, passage);
-                }
-                participant.after(connection, runId, now);
+                attempt.end(connection, passage, runId);
+                participant.after(connection, runId, passage.plan().proposal());
                 done.set(outcome(runId, start, now, counts, keys));
                 return null;
             });

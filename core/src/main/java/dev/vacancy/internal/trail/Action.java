@@ -22,6 +22,8 @@ public enum Action {
     RESET("reset"),
     /** Who changed it last was written down in it. */
     TOUCHED("touched"),
+    /** A text was masked in it, in its table; what it was before isn't kept. */
+    REWRITTEN("rewritten"),
     /** It came back, as the entry says that this one is about. */
     RESTORED("restored"),
     /** It was put on hold. */
@@ -46,6 +48,16 @@ public enum Action {
      */
     public String word() {
         return word;
+    }
+
+    /**
+     * Tells whether this is what an entry tells of.
+     *
+     * @param entry the entry
+     * @return true if so
+     */
+    public boolean isOf(StoredEntry entry) {
+        return entry.word().equals(word);
     }
 
     /**

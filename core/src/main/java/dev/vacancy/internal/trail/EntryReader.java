@@ -38,6 +38,9 @@ public final class EntryReader {
     /** The other one. */
     public static final int OF_RUNS = 2;
 
+    /** The first of the steps that tell of records in which a text was masked, one for each column. */
+    public static final int OF_RECORDS = 3;
+
     static final List<String> COLUMNS =
             OwnTables.trailEntries(Optional.empty(), "").names();
 

@@ -35,7 +35,12 @@ final class DatabaseHealth extends AbstractHealthIndicator {
         this.rules = rules;
         this.transactions = transactions;
         this.vacancy = vacancy;
-        this.followUps = Engine.of(vacancy)
+        this.followUps = hasFollowUps(vacancy);
+    }
+
+    /** Whether the rules name any. */
+    static boolean hasFollowUps(Vacancy vacancy) {
+        return Engine.of(vacancy)
                 .rules()
                 .recording()
                 .filter(kept -> !kept.followUps().isEmpty())

@@ -2,11 +2,16 @@ package dev.vacancy.spring.boot;
 
 import dev.vacancy.CommitListener;
 import dev.vacancy.Outcome;
+import dev.vacancy.Vacancy;
+import dev.vacancy.followup.FollowUpState;
 import dev.vacancy.history.RestoreOutcome;
 import io.micrometer.core.instrument.Counter;
+import io.micrometer.core.instrument.Gauge;
 import io.micrometer.core.instrument.MeterRegistry;
 import io.micrometer.core.instrument.Timer;
 import java.util.Map;
+import org.springframework.beans.factory.ObjectProvider;
+import org.springframework.beans.factory.SmartInitializingSingleton;
 import org.springframework.boot.autoconfigure.AutoConfiguration;
 import org.springframework.boot.autoconfigure.condition.ConditionalOnBean;
 import org.springframework.boot.autoconfigure.condition.ConditionalOnClass;
@@ -14,7 +19,8 @@ import org.springframework.context.annotation.Bean;
 
 /**
  * Times and counts what was deleted and restored, once it is committed: {@code vacancy.deletions} by the table of the selection, {@code
- * vacancy.deleted.records} and {@code vacancy.restored.records} by table.
+ * vacancy.deleted.records} and {@code vacancy.restored.records} by table; and tells how many messages of follow-ups have failed for good, {@code
+ * vacancy.follow.ups.failed}.
  *
  * @since 0.1
  */
@@ -35,6 +41,19 @@ public class VacancyMetricsAutoConfiguration {
     @Bean
     CommitListener vacancyMetrics(MeterRegistry registry) {
         return new Counting(registry);
+    }
+
+    /** Once all is there: what was made before would be asked for too early. */
+    @Bean
+    SmartInitializingSingleton vacancyFollowUpMetrics(MeterRegistry registry, ObjectProvider<Vacancy> vacancies) {
+        return () -> vacancies.stream()
+                .filter(DatabaseHealth::hasFollowUps)
+                .forEach(vacancy -> Gauge.builder(
+                                "vacancy.follow.ups.failed",
+                                vacancy,
+                                over -> over.followUps().count(FollowUpState.FAILED))
+                        .description("Messages that wait for somebody to send them again")
+                        .register(registry));
     }
 
     /** Counts by table. */

@@ -7,8 +7,8 @@ import org.springframework.boot.autoconfigure.condition.ConditionalOnClass;
 import org.springframework.context.annotation.Bean;
 
 /**
- * Makes an observation of each plan, deletion and run: {@code vacancy.plan}, {@code vacancy.delete}, {@code vacancy.run}, with the table as
- * a key value.
+ * Makes an observation of each plan, deletion, run, trace and message that is handled: {@code vacancy.plan}, {@code vacancy.delete}, {@code
+ * vacancy.run}, {@code vacancy.trace}, {@code vacancy.follow.up}, with the table as a key value.
  *
  * @since 0.1
  */

@@ -15,8 +15,15 @@ import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
+import io.micrometer.core.instrument.MeterRegistry;
+import io.micrometer.core.instrument.simple.SimpleMeterRegistry;
+import io.micrometer.observation.Observation;
+import io.micrometer.observation.ObservationHandler;
+import io.micrometer.observation.ObservationRegistry;
+import java.io.IOException;
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import javax.sql.DataSource;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -80,6 +87,53 @@ class FollowUpsTest {
             assertThat(health.health().getDetails()).containsEntry("followUpsFailed", 1L);
             assertThat(followUps.count(FollowUpState.FAILED)).isEqualTo(1);
         });
+    }
+
+    @ParameterizedTest
+    @EnumSource(names = "H2")
+    void eachMessageIsObservedAndWhatFailedIsMeasured(Engine engine) {
+        Database database = piers(engine);
+        List<String> observed = new CopyOnWriteArrayList<>();
+        ObservationRegistry observations = ObservationRegistry.create();
+        observations.observationConfig().observationHandler(new ObservationHandler<>() {
+            @Override
+            public void onStop(Observation.Context context) {
+                observed.add(context.getName() + " "
+                        + context.getLowCardinalityKeyValue("table").getValue() + " " + context.getError());
+            }
+
+            @Override
+            public boolean supportsContext(Observation.Context context) {
+                return true;
+            }
+        });
+        FollowUpHandler onlyTheFirst = message -> {
+            if (message.key().equals(Optional.of("2"))) {
+                throw new IOException("no chart");
+            }
+        };
+        over(database, onlyTheFirst)
+                .withConfiguration(AutoConfigurations.of(
+                        VacancyMetricsAutoConfiguration.class, VacancyObservationAutoConfiguration.class))
+                .withBean(MeterRegistry.class, SimpleMeterRegistry::new)
+                .withBean(ObservationRegistry.class, () -> observations)
+                .run(context -> {
+                    Vacancy vacancy = context.getBean(Vacancy.class);
+                    vacancy.delete(Selection.of("pier").keys(List.of(1, 2)), By.user("una"));
+                    assertThat(vacancy.followUps().work()).isEqualTo(1);
+                    assertThat(observed)
+                            .filteredOn(name -> name.startsWith("vacancy.follow.up pier"))
+                            .hasSize(2)
+                            .anyMatch(name -> name.endsWith("no chart"));
+                    assertThat(vacancy.followUps().list(1).get(0).failure()).contains("no chart");
+
+                    database.run("update vacancy_follow_up set state = 'failed'");
+                    assertThat(context.getBean(MeterRegistry.class)
+                                    .get("vacancy.follow.ups.failed")
+                                    .gauge()
+                                    .value())
+                            .isEqualTo(1);
+                });
     }
 
     @ParameterizedTest

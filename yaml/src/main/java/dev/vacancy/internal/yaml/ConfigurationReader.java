@@ -27,6 +27,7 @@ public final class ConfigurationReader {
             "consent",
             "trail",
             "follow-ups",
+            "traces",
             "ignore-changes-in",
             "owned-parents",
             "schemas");

@@ -1,8 +1,5 @@
 package dev.vacancy.internal.yaml;
 
-import dev.vacancy.Criteria;
-import dev.vacancy.InvalidRequestException;
-import dev.vacancy.internal.request.GivenClause;
 import dev.vacancy.internal.request.RuleDerivation;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.IgnoredPlace;
@@ -11,22 +8,14 @@ import dev.vacancy.internal.request.WrittenRules.OwnedParent;
 import dev.vacancy.internal.request.WrittenRules.RuleOnLink;
 import dev.vacancy.internal.request.WrittenRules.UndeclaredLink;
 import dev.vacancy.internal.request.WrittenRules.VersionColumn;
-import dev.vacancy.rule.Clause;
-import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
 /** Reads the sections {@code links}, {@code rules}, {@code labels} and {@code markers} of the configuration. */
 final class RulesSections {
-    private static final String WHERE = "where";
-    private static final List<String> RULES = List.of("cascade", "block", "detach", "reassign", "part of", "keep");
-    private static final List<String> CLAUSE_WORDS =
-            List.of("cascade", "block", "detach", "reassign", "part of", "keep", WHERE);
-
     private final Problems problems;
 
     RulesSections(Problems problems) {
@@ -42,10 +31,11 @@ final class RulesSections {
                 problems.add(parent.line(), "'" + foreignKey + "' needs the name of its parent's table");
             }
         });
+        ClauseReader reader = new ClauseReader(problems);
         List<RuleOnLink> rules = new ArrayList<>();
         entries(whole, "rules")
                 .forEach((link, clauses) ->
-                        rules.add(new RuleOnLink(problems.at(clauses.line()), link, clauses(clauses))));
+                        rules.add(new RuleOnLink(problems.at(clauses.line()), link, reader.clauses(clauses))));
         List<OwnedParent> owned = scalars(whole, "owned-parents", "links, such as keeper.address_id").stream()
                 .map(link -> new OwnedParent(problems.at(link.line()), link.text()))
                 .toList();
@@ -80,6 +70,7 @@ final class RulesSections {
                 new ConsentSection(problems).read(entries(whole, "consent")),
                 new TrailSection(problems).read(whole.get("trail")),
                 new FollowUpsSection(problems).read(entries(whole, "follow-ups")),
+                new TracesSection(problems, reader).read(entries(whole, "traces")),
                 RuleDerivation.NONE);
     }
 
@@ -112,83 +103,10 @@ final class RulesSections {
         problems.add(
                 node.get().line(),
                 "'" + section + "' must be a mapping of "
-                        + (List.of("labels", "markers", "deletes", "modified", "consent", "follow-ups")
+                        + (List.of("labels", "markers", "deletes", "modified", "consent", "follow-ups", "traces")
                                         .contains(section)
                                 ? "tables, such as hive"
                                 : "foreign keys, such as inspection.hive_id"));
         return Map.of();
-    }
-
-    private List<Clause> clauses(YamlNode node) {
-        List<YamlNode> items = node instanceof YamlNode.Sequence sequence ? sequence.items() : List.of(node);
-        List<Clause> clauses = new ArrayList<>();
-        items.forEach(item -> clause(item).ifPresent(clauses::add));
-        return clauses;
-    }
-
-    private Optional<Clause> clause(YamlNode node) {
-        if (node instanceof YamlNode.Scalar scalar) {
-            return clause(scalar.text(), node, Optional.empty());
-        }
-        if (!(node instanceof YamlNode.Mapping mapping)) {
-            problems.add(node.line(), "a clause is one of " + String.join(", ", RULES) + ", perhaps with " + WHERE);
-            return Optional.empty();
-        }
-        List<String> words = mapping.entries().keySet().stream()
-                .filter(word -> !word.equals(WHERE))
-                .toList();
-        if (words.size() != 1) {
-            words.stream()
-                    .filter(word -> !RULES.contains(word))
-                    .forEach(
-                            word -> problems.unknown(mapping.entries().get(word).line(), word, CLAUSE_WORDS));
-            problems.add(node.line(), "a clause has exactly one of " + String.join(", ", RULES));
-            return Optional.empty();
-        }
-        Optional<Clause> clause = clause(words.get(0), node, mapping.get(words.get(0)));
-        return mapping.get(WHERE).isEmpty()
-                ? clause
-                : clause.flatMap(whole -> narrowed(whole, mapping.get(WHERE).get()));
-    }
-
-    private Optional<Clause> clause(String word, YamlNode node, Optional<YamlNode> value) {
-        if (!RULES.contains(word)) {
-            problems.unknown(node.line(), word, CLAUSE_WORDS);
-            return Optional.empty();
-        }
-        List<Object> values = value.map(RulesSections::texts).orElse(List.of());
-        Rule rule = Rule.valueOf(word.toUpperCase(Locale.ROOT).replace(' ', '_'));
-        Optional<String> reason = rule == Rule.BLOCK && values.size() == 1
-                ? Optional.of(values.get(0).toString())
-                : Optional.empty();
-        if (reason.isEmpty() && rule != Rule.REASSIGN && !values.isEmpty()) {
-            problems.add(node.line(), "'" + word + "' takes no value");
-        }
-        return Optional.of(new GivenClause(rule, Optional.empty(), reason, rule == Rule.REASSIGN ? values : List.of()));
-    }
-
-    private Optional<Clause> narrowed(Clause clause, YamlNode when) {
-        if (!(when instanceof YamlNode.Scalar scalar)) {
-            problems.add(when.line(), "'" + WHERE + "' must be a text");
-            return Optional.empty();
-        }
-        try {
-            return Optional.of(clause.where(Criteria.parse(scalar.text())));
-        } catch (InvalidRequestException wrong) {
-            problems.add(when.line(), wrong.problem() + " " + wrong.remedy().replaceAll("\\.$", ""));
-            return Optional.empty();
-        }
-    }
-
-    /** The values of a scalar or a sequence of scalars; nothing for an empty scalar. */
-    private static List<Object> texts(YamlNode node) {
-        List<YamlNode> items = node instanceof YamlNode.Sequence sequence ? sequence.items() : List.of(node);
-        List<Object> texts = new ArrayList<>();
-        for (YamlNode item : items) {
-            if (item instanceof YamlNode.Scalar scalar && !scalar.text().isEmpty()) {
-                texts.add(scalar.text());
-            }
-        }
-        return texts;
     }
 }

@@ -87,6 +87,43 @@ class TraceCornersTest {
     }
 
     @OnEveryEngine
+    void whatTheTrailTellsIsWhoseItWasLast(Engine engine) {
+        Database database = Moorland.on(engine, GOES);
+        Vacancy vacancy = Moorland.vacancy(database, GOES);
+        database.run(
+                "insert into inspection values (104, 11, null, 'of eleven'), (105, 10, null, 'of ten')",
+                "insert into hive values (12, 1, 'Fellside Three')",
+                "insert into inspection values (106, 12, null, 'of twelve')");
+        vacancy.delete(Selection.of("inspection").keys(List.of(104, 105, 106)), Moorland.ODILE);
+        for (int hive : List.of(11, 12)) {
+            UUID run = vacancy.delete(Selection.of("hive").key(hive), Moorland.ODILE)
+                    .runId();
+            vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, Moorland.ODILE)));
+        }
+        // One is another keeper's by now, and another one was when it went.
+        database.run("update hive set keeper_id = 2 where hive_id in (11, 12)");
+        vacancy.delete(Selection.of("hive").key(12), Moorland.ODILE);
+
+        Trace trace = vacancy.trace("keeper", 1);
+
+        assertThat(trace.parts().stream()
+                        .filter(part -> part.relation() == Relation.TRAIL)
+                        .map(TracePart::toString))
+                .containsExactly("inspection: 1, audit trail, erased");
+        long planned = 1;
+        // The keeper, hive 10 with its inspection, the payment; detached: an inspection of a hive of another's, the
+        // photo.
+        long ofThisRun = 6;
+        assertThat(erase(vacancy, "keeper", 1).entries()).isEqualTo(planned + ofThisRun);
+        assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("inspection", "104")))
+                .allSatisfy(entry -> assertThat(entry.before()).isPresent());
+        assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("inspection", "106")))
+                .allSatisfy(entry -> assertThat(entry.before()).isPresent());
+        assertThat(vacancy.history().entries(HistoryQuery.all().ofRecord("inspection", "105")))
+                .allSatisfy(entry -> assertThat(entry.before()).isEmpty());
+    }
+
+    @OnEveryEngine
     void aNameCanBeTheKey(Engine engine) {
         RuleBook book = RuleBook.bySchema()
                 .trail(Trail.defaults())

@@ -4,6 +4,10 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.dialect.Binding;
+import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Reference;
@@ -15,6 +19,7 @@ import dev.vacancy.internal.trail.TrailTables;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -25,7 +30,6 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.UUID;
-import java.util.function.Predicate;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
@@ -36,18 +40,18 @@ import java.util.stream.Stream;
  * @since 0.1
  */
 public final class RecordTraces {
+    /** How many records are asked for at once. */
+    private static final int AT_ONCE = 500;
+
     private final DatabaseCatalog catalog;
     private final TrailTables tables;
     private final EntryReader reader;
     private final Connection connection;
-    private final Predicate<Link> belonging;
     private final Map<Reference, StoredEntry> entries = new LinkedHashMap<>();
     private final Set<String> named = new HashSet<>();
     private final Set<List<String>> records = new HashSet<>();
 
-    private RecordTraces(
-            DatabaseCatalog catalog, TrailTables tables, Connection connection, Predicate<Link> belonging) {
-        this.belonging = belonging;
+    private RecordTraces(DatabaseCatalog catalog, TrailTables tables, Connection connection) {
         this.catalog = catalog;
         this.tables = tables;
         this.reader = new EntryReader(tables);
@@ -56,7 +60,7 @@ public final class RecordTraces {
 
     static RecordTraces of(DatabaseCatalog catalog, TrailTables tables, Connection connection, Table table, String key)
             throws SQLException {
-        return of(catalog, tables, connection, table, key, link -> false);
+        return of(catalog, tables, connection, table, key, Belonging.NONE);
     }
 
     /**
@@ -67,7 +71,7 @@ public final class RecordTraces {
      * @param connection an open connection
      * @param table the record's table
      * @param key its key, as the trail spells it
-     * @param belonging whether children on a link belong to their parent
+     * @param belonging what belonged to it
      * @return what was found
      * @throws SQLException when the database doesn't answer
      */
@@ -77,15 +81,16 @@ public final class RecordTraces {
             Connection connection,
             Table table,
             String key,
-            Predicate<Link> belonging)
+            Belonging belonging)
             throws SQLException {
-        RecordTraces traces = new RecordTraces(catalog, tables, connection, belonging);
+        RecordTraces traces = new RecordTraces(catalog, tables, connection);
         for (StoredEntry own : traces.add(table.name(), key)) {
             if (own.action().removes()) {
                 traces.addWhatWentWith(own);
             }
         }
         traces.addWhatNames(table, key);
+        traces.addWhatBelonged(table, key, belonging);
         return traces;
     }
 
@@ -98,17 +103,15 @@ public final class RecordTraces {
 
     /** What points at a record, or did, has its key, whenever it went. Where the key tells of the record that is a trace of it as well. */
     private void addWhatNames(Table table, String key) throws SQLException {
-        if (!named.add(table.name() + " " + key)) {
+        if (isSurrogate(table) || !named.add(table.name() + " " + key)) {
             return;
         }
         for (Link link : catalog.links()) {
-            if (link.parent().equals(table)
-                    && link.parentColumns().equals(table.identity())
-                    && (!isSurrogate(table) || belonging.test(link))) {
+            if (link.parent().equals(table) && link.parentColumns().equals(table.identity())) {
                 List<StoredEntry> naming = reader.ofTable(
                         connection,
                         link.child().name(),
-                        entry -> !entries.containsKey(entry.reference()) && names(entry, link, key));
+                        entry -> !entries.containsKey(entry.reference()) && names(entry, link, Set.of(key)));
                 naming.forEach(entry -> keep(entry));
                 for (StoredEntry entry : naming) {
                     if (entry.key() != null) {
@@ -119,16 +122,102 @@ public final class RecordTraces {
         }
     }
 
-    private boolean names(StoredEntry entry, Link link, String key) {
+    /**
+     * What belonged to a record went when it did, or before. What belongs to another by now, or did when the trail told of it last, is the
+     * other's. Each link is looked at with all records of a table at once, as the trail is read for it.
+     */
+    private void addWhatBelonged(Table table, String key, Belonging belonging) throws SQLException {
+        Map<Table, Set<String>> followed = new HashMap<>();
+        Map<Table, Set<String>> open = new LinkedHashMap<>();
+        belonging.there().forEach((there, keys) -> open.put(there, new TreeSet<>(keys)));
+        open.computeIfAbsent(table, missing -> new TreeSet<>()).add(key);
+        while (!open.isEmpty()) {
+            Table parent = open.keySet().iterator().next();
+            Set<String> keys = open.remove(parent);
+            keys.removeAll(followed.computeIfAbsent(parent, missing -> new HashSet<>()));
+            followed.get(parent).addAll(keys);
+            for (Link link : keys.isEmpty() ? List.<Link>of() : catalog.linksTo(parent)) {
+                if (belonging.on().test(link) && link.parentColumns().equals(parent.identity())) {
+                    Set<String> theirs = addOn(link, keys, belonging.going().apply(link.child()));
+                    open.computeIfAbsent(link.child(), missing -> new TreeSet<>())
+                            .addAll(theirs);
+                }
+            }
+        }
+    }
+
+    /** Keeps what the trail tells of children of some parents; returns the children's keys. */
+    private Set<String> addOn(Link link, Set<String> parents, Optional<Condition> going) throws SQLException {
+        List<StoredEntry> naming = reader.ofTable(
+                connection, link.child().name(), entry -> entry.key() != null && names(entry, link, parents));
+        Map<String, StoredEntry> last = new HashMap<>();
+        Fragment ofTable = Fragment.of(
+                Statements.alias() + ".table_name = ?", Binding.of(link.child().name()));
+        List<String> keys = naming.stream().map(StoredEntry::key).distinct().toList();
+        for (int from = 0; from < keys.size(); from += AT_ONCE) {
+            List<String> some = keys.subList(from, Math.min(keys.size(), from + AT_ONCE));
+            new EntriesByKey(reader)
+                    .withKeys(connection, some, ofTable).stream()
+                            .filter(entry -> entry.image().isPresent())
+                            .forEach(entry -> last.merge(
+                                    entry.key(),
+                                    entry,
+                                    (one, other) -> one.reference().compareTo(other.reference()) > 0 ? one : other));
+        }
+        Set<String> theirs = new TreeSet<>();
+        last.forEach((key, entry) -> {
+            Map<String, Object> left = new HashMap<>(entry.image().orElseThrow());
+            entry.alteration().ifPresent(left::putAll);
+            if (names(left, link, parents)) {
+                theirs.add(key);
+            }
+        });
+        theirs.removeAll(ofOthers(link.child(), last, theirs, going));
+        naming.stream().filter(entry -> theirs.contains(entry.key())).forEach(this::keep);
+        return theirs;
+    }
+
+    /** Those of some records that are there, and don't belong to it. */
+    private Set<String> ofOthers(
+            Table table, Map<String, StoredEntry> last, Set<String> keys, Optional<Condition> going)
+            throws SQLException {
+        List<List<Object>> images = new ArrayList<>();
+        for (String key : keys) {
+            Map<String, Object> image = last.get(key).image().orElseThrow();
+            List<Object> values = new ArrayList<>();
+            table.identity().forEach(column -> values.add(image.get(column.name())));
+            if (!values.contains(null)) {
+                images.add(values);
+            }
+        }
+        Set<String> others = new HashSet<>();
+        CurrentRows rows = new CurrentRows(tables.dialect(), connection);
+        for (int from = 0; from < images.size(); from += AT_ONCE) {
+            List<List<Object>> some = images.subList(from, Math.min(images.size(), from + AT_ONCE));
+            Condition these = new Condition.Pictured(table.identity(), some);
+            rows.keys(table, these).forEach(key -> others.add(TrailKey.of(key)));
+            if (going.isPresent()) {
+                rows.keys(table, new Condition.AllOf(List.of(these, going.get())))
+                        .forEach(key -> others.remove(TrailKey.of(key)));
+            }
+        }
+        return others;
+    }
+
+    private boolean names(StoredEntry entry, Link link, Set<String> keys) {
         return Stream.of(entry.image(), entry.alteration())
                 .flatMap(Optional::stream)
-                .filter(image -> link.childColumns().stream().allMatch(column -> image.get(column.name()) != null))
-                .anyMatch(image -> key.equals(TrailKey.of(IntStream.range(
+                .anyMatch(image -> names(image, link, keys));
+    }
+
+    private boolean names(Map<String, Object> image, Link link, Set<String> keys) {
+        return link.childColumns().stream().allMatch(column -> image.get(column.name()) != null)
+                && keys.contains(TrailKey.of(IntStream.range(
                                 0, link.childColumns().size())
                         .mapToObj(i -> tables.dialect()
                                 .codec(link.childColumns().get(i))
                                 .keyOf(image.get(link.childColumns().get(i).name())))
-                        .toList())));
+                        .toList()));
     }
 
     private List<StoredEntry> add(String table, String key) throws SQLException {

@@ -110,8 +110,9 @@ final class TraceErasure implements Runner.Attempt {
                 ? maskTexts(connection, found.sought().get(), counts)
                 : List.of();
         // What has just gone stands in the trail as well, and what belonged to the person before it went.
-        RecordTraces recorded =
-                parts.tracer().recorded(connection, found.table(), found.key()).orElseThrow();
+        RecordTraces recorded = parts.tracer()
+                .recorded(connection, found.table(), found.key(), parts.tracer().formerly(found.table()))
+                .orElseThrow();
         BiPredicate<String, String> theirs = Tracer.theirs(found.table(), found.key(), Optional.of(recorded));
         entries = parts.erasure()
                 .carryOut(
@@ -236,7 +237,12 @@ final class TraceErasure implements Runner.Attempt {
                 found.given(),
                 found.record(),
                 nothingGoes(found.planned()),
-                parts.tracer().recorded(connection, found.table(), found.key()),
+                parts.tracer()
+                        .recorded(
+                                connection,
+                                found.table(),
+                                found.key(),
+                                parts.tracer().formerly(found.table())),
                 found.sought(),
                 Map.of(),
                 Optional.empty(),

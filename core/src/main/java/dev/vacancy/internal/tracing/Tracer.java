@@ -17,6 +17,8 @@ import dev.vacancy.internal.follow.FollowUpTables;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.request.Comparison;
+import dev.vacancy.internal.restoring.Belonging;
+import dev.vacancy.internal.restoring.CurrentRows;
 import dev.vacancy.internal.restoring.Erasure;
 import dev.vacancy.internal.restoring.Mentions;
 import dev.vacancy.internal.restoring.RecordTraces;
@@ -37,6 +39,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.BiPredicate;
 
 /** Finds what a database knows of one person. It only ever reads. */
@@ -89,7 +93,7 @@ final class Tracer {
         PersonTrace trace = rules.traceOf(table);
         String text = Erasure.keyText(dialect, connection, table, key);
         Optional<RecordContent> record = planned.plan().roots().stream().findFirst();
-        Optional<RecordTraces> recorded = recorded(connection, table, text);
+        Optional<RecordTraces> recorded = recorded(connection, table, text, belonging(connection, table, planned));
         List<StoredEntry> own = recorded.map(RecordTraces::entries).orElse(List.of()).stream()
                 .filter(entry -> entry.table().equals(table.name()) && text.equals(entry.key()))
                 .toList();
@@ -160,12 +164,47 @@ final class Tracer {
     }
 
     /** What the trail tells of the record, and of those that belong to it or did. */
-    Optional<RecordTraces> recorded(Connection connection, Table table, String key) throws SQLException {
-        Rules erasing = rules.erasing(table);
+    Optional<RecordTraces> recorded(Connection connection, Table table, String key, Belonging belonging)
+            throws SQLException {
         return tables.isEmpty()
                 ? Optional.empty()
-                : Optional.of(
-                        RecordTraces.of(rules.catalog(), tables.get(), connection, table, key, erasing::mayCascade));
+                : Optional.of(RecordTraces.of(rules.catalog(), tables.get(), connection, table, key, belonging));
+    }
+
+    /** The keys of what belongs to the person, as far as anything can hang on it. */
+    private Belonging belonging(Connection connection, Table root, Planned planned) throws SQLException {
+        Map<Table, Set<String>> there = new LinkedHashMap<>();
+        CurrentRows rows = new CurrentRows(dialect, connection);
+        for (String name : planned.plan().counts().keySet()) {
+            Table table = rules.catalog().table(name);
+            Optional<Condition> going = planned.going().apply(table);
+            boolean hasChildren = !rules.catalog().linksTo(table).isEmpty();
+            if (tables.isPresent()
+                    && hasChildren
+                    && !table.equals(root)
+                    && going.isPresent()
+                    && !table.identity().isEmpty()) {
+                Set<String> keys = new TreeSet<>();
+                rows.each(
+                        table,
+                        table.identity(),
+                        going.get(),
+                        query -> query,
+                        image -> keys.add(TrailKey.of(rows.texts(table.identity(), image))));
+                there.put(table, keys);
+            }
+        }
+        return new Belonging(
+                rules.erasing(root)::mayCascade,
+                there,
+                table -> planned.plan().counts().containsKey(table.name())
+                        ? planned.going().apply(table)
+                        : Optional.empty());
+    }
+
+    /** The same once all that is there has gone. */
+    Belonging formerly(Table table) {
+        return new Belonging(rules.erasing(table)::mayCascade, Map.of(), other -> Optional.empty());
     }
 
     /** Tells which records are the person's, as far as that is told by keys. */

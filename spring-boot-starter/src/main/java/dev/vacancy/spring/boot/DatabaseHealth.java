@@ -7,7 +7,6 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.followup.FollowUpState;
-import dev.vacancy.internal.engine.Engine;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.RuleBook;
 import java.time.Duration;
@@ -35,16 +34,7 @@ final class DatabaseHealth extends AbstractHealthIndicator {
         this.rules = rules;
         this.transactions = transactions;
         this.vacancy = vacancy;
-        this.followUps = hasFollowUps(vacancy);
-    }
-
-    /** Whether the rules name any. */
-    static boolean hasFollowUps(Vacancy vacancy) {
-        return Engine.of(vacancy)
-                .rules()
-                .recording()
-                .filter(kept -> !kept.followUps().isEmpty())
-                .isPresent();
+        this.followUps = FollowUpLifecycle.isNeeded(vacancy);
     }
 
     @Override

@@ -1,6 +1,7 @@
 package dev.vacancy.spring.boot;
 
 import dev.vacancy.Vacancy;
+import dev.vacancy.internal.engine.Engine;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.ScheduledFuture;
@@ -22,6 +23,15 @@ final class FollowUpLifecycle implements SmartLifecycle {
 
     FollowUpLifecycle(Vacancy vacancy) {
         this.vacancy = vacancy;
+    }
+
+    /** Whether the rules name any follow-up. */
+    static boolean isNeeded(Vacancy vacancy) {
+        return Engine.of(vacancy)
+                .rules()
+                .recording()
+                .filter(kept -> !kept.followUps().isEmpty())
+                .isPresent();
     }
 
     @Override

@@ -47,7 +47,7 @@ public class VacancyMetricsAutoConfiguration {
     @Bean
     SmartInitializingSingleton vacancyFollowUpMetrics(MeterRegistry registry, ObjectProvider<Vacancy> vacancies) {
         return () -> vacancies.stream()
-                .filter(DatabaseHealth::hasFollowUps)
+                .filter(FollowUpLifecycle::isNeeded)
                 .forEach(vacancy -> Gauge.builder(
                                 "vacancy.follow.ups.failed",
                                 vacancy,

@@ -26,6 +26,7 @@ module dev.vacancy.core {
     exports dev.vacancy.catalog;
     exports dev.vacancy.followup;
     exports dev.vacancy.history;
+    exports dev.vacancy.retirement;
     exports dev.vacancy.rule;
     exports dev.vacancy.trace;
     exports dev.vacancy.wording;

@@ -7,10 +7,15 @@ import dev.vacancy.followup.FollowUpMessage;
 import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.TrailEntry;
 import dev.vacancy.internal.request.PlainValues;
+import dev.vacancy.retirement.Dependent;
+import dev.vacancy.retirement.Retired;
+import dev.vacancy.retirement.RetirementOutcome;
+import dev.vacancy.retirement.RetirementPlan;
 import dev.vacancy.trace.Trace;
 import dev.vacancy.trace.TraceOutcome;
 import dev.vacancy.trace.TracePart;
 import dev.vacancy.trace.TracedRecord;
+import java.nio.file.Path;
 import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -237,6 +242,86 @@ public final class JsonForm {
         form.put("key", record.key().orElse(null));
         form.put("run", record.run().map(UUID::toString).orElse(null));
         form.put("values", PlainValues.of(record.values()));
+        return form;
+    }
+
+    /**
+     * Returns what a step of a retirement would do.
+     *
+     * @param plan the plan
+     * @return what retires, what stands on it and what becomes of each, and what the database tells of its use
+     */
+    public static Map<String, Object> of(RetirementPlan plan) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("run", plan.id().toString());
+        form.put("step", plan.step().toString());
+        form.put("table", plan.table());
+        form.put("column", plan.column().orElse(null));
+        form.put("nameAside", plan.nameAside());
+        form.put("by", PlanForm.of(plan.by()));
+        form.put("dueAt", plan.dueAt().toString());
+        form.put("records", plan.records());
+        form.put("filled", plan.filled());
+        form.put("dependents", plan.dependents().stream().map(JsonForm::of).toList());
+        form.put("use", plan.use());
+        form.put("unknown", plan.unknown());
+        form.put(
+                "restorableEntries",
+                plan.restorableEntries().isPresent() ? plan.restorableEntries().getAsLong() : null);
+        form.put("notes", plan.notes());
+        form.put("files", plan.files().stream().map(Path::toString).toList());
+        form.put("fingerprint", plan.fingerprint());
+        return form;
+    }
+
+    private static Map<String, Object> of(Dependent dependent) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("kind", dependent.kind().toString());
+        form.put("name", dependent.name());
+        form.put("fate", dependent.fate().toString());
+        form.put("definition", dependent.definition().orElse(null));
+        form.put("remedy", dependent.remedy().orElse(null));
+        return form;
+    }
+
+    /**
+     * Returns what a step of a retirement did.
+     *
+     * @param outcome the outcome
+     * @return the step, how many records are concerned, and the files
+     */
+    public static Map<String, Object> of(RetirementOutcome outcome) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("run", outcome.id().toString());
+        form.put("step", outcome.step().toString());
+        form.put("name", outcome.name());
+        form.put("nameAside", outcome.nameAside());
+        form.put("by", PlanForm.of(outcome.by()));
+        form.put("at", outcome.at().toString());
+        form.put("dueAt", outcome.dueAt().toString());
+        form.put("records", outcome.records());
+        form.put("files", outcome.files().stream().map(Path::toString).toList());
+        form.put("leftOut", outcome.leftOut());
+        return form;
+    }
+
+    /**
+     * Returns something that has retired.
+     *
+     * @param retired the column or table
+     * @return what it is, how far it has come, and when it may be dropped
+     */
+    public static Map<String, Object> of(Retired retired) {
+        Map<String, Object> form = new LinkedHashMap<>();
+        form.put("run", retired.id().toString());
+        form.put("table", retired.table());
+        form.put("column", retired.column().orElse(null));
+        form.put("nameAside", retired.nameAside());
+        form.put("state", retired.state().toString());
+        form.put("by", PlanForm.of(retired.by()));
+        form.put("at", retired.at().toString());
+        form.put("dueAt", retired.dueAt().toString());
+        form.put("files", retired.files().stream().map(Path::toString).toList());
         return form;
     }
 }

@@ -40,7 +40,9 @@ public interface Permissions {
         /** See what happened, and the deleted records. */
         HISTORY,
         /** Hold records, lift holds, and age the audit trail, which belongs to no table. */
-        KEEP
+        KEEP,
+        /** Set aside a column or a table that isn't needed any more, drop it, and bring it back. */
+        RETIRE
     }
 
     /** Says what somebody may do with a single record, to whom it belongs for instance. */

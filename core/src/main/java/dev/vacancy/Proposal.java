@@ -3,6 +3,7 @@ package dev.vacancy;
 import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.MaskingPlan;
 import dev.vacancy.history.RestorePlan;
+import dev.vacancy.retirement.RetirementPlan;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.trace.TracePlan;
 import dev.vacancy.wording.Wording;
@@ -15,7 +16,8 @@ import java.util.Map;
  *
  * @since 0.1
  */
-public sealed interface Proposal permits Plan, EmptyingPlan, RestorePlan, ErasurePlan, MaskingPlan, TracePlan {
+public sealed interface Proposal
+        permits Plan, EmptyingPlan, RestorePlan, ErasurePlan, MaskingPlan, TracePlan, RetirementPlan {
     /** {@return who wants it, and why} */
     By by();
 

@@ -9,6 +9,10 @@ import dev.vacancy.followup.FollowUpHandler;
 import dev.vacancy.followup.FollowUps;
 import dev.vacancy.history.History;
 import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.retirement.Retirement;
+import dev.vacancy.retirement.RetirementOutcome;
+import dev.vacancy.retirement.RetirementPlan;
+import dev.vacancy.retirement.Retirements;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RulesException;
@@ -299,6 +303,50 @@ public final class Vacancy {
         requireNonNull(approval, "approval");
         requireNonNull(reporting, "reporting");
         return engine.run(approval, reporting);
+    }
+
+    /**
+     * Works out what setting a column or a table aside would do that isn't needed any more: what stands on it, who still uses it, what would
+     * go along. Changes nothing.
+     *
+     * @param retirement the column or the table
+     * @param by who wants it, and why
+     * @return the plan, whose question is answered by the name
+     * @throws InvalidRequestException when there is no such column or table, or nothing that could go along has a name that was given
+     * @throws DatabaseException when the database doesn't tell what stands on it
+     */
+    public RetirementPlan plan(Retirement retirement, By by) {
+        requireNonNull(retirement, "retirement");
+        return engine.plan(retirement, by);
+    }
+
+    /**
+     * Carries out a step of a retirement that was agreed to: sets aside, drops, or brings back. It takes transactions of its own. PostgreSQL
+     * and SQLite do all of it or nothing; H2 and MariaDB commit each change, so there a step that fails in between is taken back change by
+     * change, and one whose process dies is taken back by {@link Retirements#planReturn}. This object still knows the catalog as it was: make
+     * another one once a column or a table has gone or come back.
+     *
+     * @param approval proof that somebody agreed to a {@link RetirementPlan}
+     * @return what was done
+     * @throws StalePlanException when something else stands on it by now
+     * @throws LockedException when somebody uses it just now; nobody is kept waiting for that
+     * @throws NotAsPlannedException when the content that was written isn't all of it
+     * @throws InvalidRequestException when something is in the way, the approval is of something else, or a transaction of the application's
+     *     is open
+     * @throws DatabaseException when the database refuses a statement
+     */
+    public RetirementOutcome retire(Approval approval) {
+        requireNonNull(approval, "approval");
+        return engine.retire(approval);
+    }
+
+    /**
+     * Returns what has retired, and how it is dropped or brought back.
+     *
+     * @return the retirements
+     */
+    public Retirements retirements() {
+        return engine.retirements();
     }
 
     /**

@@ -38,6 +38,7 @@ class ArchitectureTest {
         "dev.vacancy.followup",
         "dev.vacancy.history",
         "dev.vacancy.rule",
+        "dev.vacancy.retirement",
         "dev.vacancy.trace",
         "dev.vacancy.wording"
     };
@@ -54,6 +55,7 @@ class ArchitectureTest {
             DOOR,
             "dev.vacancy.internal.chunking",
             "dev.vacancy.internal.tracing",
+            "dev.vacancy.internal.retiring",
             "dev.vacancy.internal.restoring",
             "dev.vacancy.internal.follow",
             "dev.vacancy.internal.running",

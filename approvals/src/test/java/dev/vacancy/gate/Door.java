@@ -12,6 +12,7 @@ import dev.vacancy.approvals.ApprovalKeys;
 import dev.vacancy.approvals.Approvals;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.Exemption;
+import dev.vacancy.retirement.Retirement;
 import dev.vacancy.rule.RuleBook;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -82,6 +83,13 @@ enum Door {
     TRACE("Vacancy.eraseTrace", (vacancy, stage) -> {
         Approval approval = Approval.of(vacancy.plan(vacancy.trace("hive", Stage.MARKED), stage.by()));
         return running -> running.eraseTrace(approval);
+    }),
+    RETIREMENT("Vacancy.retire", (vacancy, stage) -> {
+        Retirement wood = Retirement.ofColumn("shelf", "wood");
+        Approval approval = Question.about(vacancy.plan(wood, stage.by()))
+                .answer("shelf.wood")
+                .orElseThrow();
+        return running -> running.retire(approval);
     }),
     SIGNED_RESTORE("Approvals.redeemRestore", (vacancy, stage) -> {
         String token =

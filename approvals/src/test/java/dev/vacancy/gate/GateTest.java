@@ -83,14 +83,17 @@ class GateTest {
         COLLEAGUE_MISSING(FailureCode.NO_COLLEAGUE) {
             @Override
             RuleBook rulesOfThisOne() {
-                return RULES.consent("hive", COLLEAGUE).consent("reading", COLLEAGUE);
+                return RULES.consent("hive", COLLEAGUE)
+                        .consent("reading", COLLEAGUE)
+                        .consent("shelf", COLLEAGUE);
             }
         },
         NOBODY_ASKED(FailureCode.NOT_AGREED) {
             @Override
             boolean concerns(Door door) {
-                // Nobody has to type anything for records that come back; what empties a table was typed for this door.
-                return !door.restores() && door != Door.SIGNED_EMPTYING;
+                // Nobody has to type anything for records that come back; what empties a table or retires was typed for
+                // this door.
+                return !door.restores() && door != Door.SIGNED_EMPTYING && door != Door.RETIREMENT;
             }
 
             @Override
@@ -114,6 +117,7 @@ class GateTest {
             @Override
             void meanwhile(Database database, Vacancy vacancy) {
                 vacancy.history().standingHold("hive", "hive_id < 9", ODILE.because("an inquiry"));
+                vacancy.history().standingHold("shelf", "shelf_id < 9", ODILE.because("an inquiry"));
             }
         },
         CHANGED_MEANWHILE(FailureCode.STALE_PLAN) {
@@ -122,6 +126,8 @@ class GateTest {
                 return door.hasApproval()
                         && !door.restores()
                         && !door.leavesRecords()
+                        // A column that retires goes on being filled.
+                        && door != Door.RETIREMENT
                         && door != Door.BULK
                         && door != Door.CHUNK;
             }
@@ -174,6 +180,7 @@ class GateTest {
                             "create table hive (hive_id integer primary key, name varchar(40))",
                             "create table reading_of_hive (id integer primary key, hive_id integer not null,"
                                     + " foreign key (hive_id) references hive (hive_id))",
+                            "create table shelf (shelf_id integer primary key, wood varchar(40))",
                             "create table reading (reading_id integer primary key, note varchar(40))",
                             "insert into hive values (1, 'Fen One'), (2, 'Fen Two'), (3, 'Fen Three'), (4, 'Fen Four')",
                             "insert into reading_of_hive values (10, 1), (11, 2), (12, 4)",
@@ -182,6 +189,7 @@ class GateTest {
             Vacancy vacancy = Vacancy.over(database.source(), RULES);
             Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply();
             Ddl.of(database.source(), Ddl.Part.APPROVALS).apply();
+            Ddl.of(database.source(), Ddl.Part.RETIREMENTS).apply();
             vacancy.delete(Selection.of("hive").key(3), ODILE);
             earlier = vacancy.delete(Selection.of("hive").key(4), ODILE).runId();
             database.run("insert into hive (hive_id, name) values (5, 'Fen Five')");
@@ -192,6 +200,7 @@ class GateTest {
             List<String> contents = new ArrayList<>(database.contents("hive", "reading", "reading_of_hive"));
             contents.add(
                     "erased: " + database.rows("select count(*) from vacancy_trail_entry where erased_by is not null"));
+            contents.add("retired: " + database.count("vacancy_retirement"));
             return contents;
         }
 

@@ -21,6 +21,7 @@ import dev.vacancy.cli.verbs.MaskCommand;
 import dev.vacancy.cli.verbs.PreviewCommand;
 import dev.vacancy.cli.verbs.PurgeCommand;
 import dev.vacancy.cli.verbs.RestoreCommand;
+import dev.vacancy.cli.verbs.RetireCommand;
 import dev.vacancy.cli.verbs.RunsCommand;
 import dev.vacancy.cli.verbs.TraceCommand;
 import dev.vacancy.cli.verbs.TypesCommand;
@@ -49,6 +50,7 @@ public final class Main {
             "erase",
             "mask",
             "trace",
+            "retire",
             "ddl",
             "types",
             "completion");
@@ -118,6 +120,7 @@ public final class Main {
             case "erase" -> new EraseCommand(surroundings);
             case "mask" -> new MaskCommand(surroundings);
             case "trace" -> new TraceCommand(surroundings);
+            case "retire" -> new RetireCommand(surroundings);
             case "ddl" -> new DdlCommand(surroundings);
             case "types" -> new TypesCommand(surroundings);
             case "completion" -> new CompletionCommand(surroundings, () -> commandLine(surroundings));

@@ -49,7 +49,7 @@ class CommandLineTest extends OnTheDemo {
         Tool.Result script = Tool.run(folder, "completion");
         Path file = Files.writeString(folder.resolve("completion.sh"), script.out());
         String asked =
-                "source " + file + "; compopt() { :; }; COMP_WORDS=(vacancy re); COMP_CWORD=1; _complete_vacancy;"
+                "source " + file + "; compopt() { :; }; COMP_WORDS=(vacancy res); COMP_CWORD=1; _complete_vacancy;"
                         + " echo \"${COMPREPLY[@]}\"; COMP_WORDS=(vacancy restore --ch); COMP_CWORD=2; _complete_vacancy;"
                         + " echo \"${COMPREPLY[@]}\"";
 

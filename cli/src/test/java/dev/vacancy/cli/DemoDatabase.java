@@ -8,6 +8,7 @@ import java.sql.DriverManager;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.Statement;
+import java.util.ArrayList;
 import java.util.List;
 
 /** A folder with the demo's database and configuration, made once and copied for each test. */
@@ -41,6 +42,20 @@ final class DemoDatabase {
     }
 
     /** Runs statements on the database in a folder. */
+    /** Reads rows, their values with a stroke between them. */
+    static List<String> rows(Path folder, String query) throws Exception {
+        List<String> rows = new ArrayList<>();
+        try (Connection connection =
+                        DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("larkmoor"), "larkmoor", "");
+                PreparedStatement statement = connection.prepareStatement(query);
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                rows.add(row.getString(1) + "|" + row.getString(2));
+            }
+        }
+        return rows;
+    }
+
     static void execute(Path folder, String... statements) throws Exception {
         try (Connection connection =
                         DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("larkmoor"), "larkmoor", "");

@@ -14,7 +14,7 @@ import java.util.UUID;
  * @param place its place in the chain of runs, from 1
  * @param runId its id
  * @param kind what it was: deletion, purge, restore, part restore, restoring (a portion of a restore), erasure, hold, standing
- *     hold, lift, ageing, or upgrade of the tables
+ *     hold, lift, ageing, upgrade of the tables, retirement of a column or table, drop of one, return of one
  * @param by who wanted it, and why
  * @param colleague who agreed besides
  * @param at when

@@ -30,7 +30,9 @@ public final class Ddl {
         /** Which signed approvals were redeemed, and what came of them. */
         APPROVALS,
         /** Scheduled deletions. */
-        SCHEDULE
+        SCHEDULE,
+        /** Columns and tables that have retired. */
+        RETIREMENTS
     }
 
     private final SchemaChanges changes;

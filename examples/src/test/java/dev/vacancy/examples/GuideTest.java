@@ -33,6 +33,11 @@ import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.history.TrailEntry;
 import dev.vacancy.history.Verification;
+import dev.vacancy.retirement.Retired;
+import dev.vacancy.retirement.Retirement;
+import dev.vacancy.retirement.RetirementOutcome;
+import dev.vacancy.retirement.RetirementPlan;
+import dev.vacancy.retirement.Retirements;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
@@ -50,6 +55,7 @@ import dev.vacancy.wording.Wording;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
+import java.sql.Statement;
 import java.time.Period;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -473,6 +479,37 @@ class GuideTest {
         assertThat(outcome.masked()).isEqualTo(Map.of("inspection", 1L));
         assertThat(left.isEmpty()).isTrue();
         assertThat(vacancy.history().verify(Optional.empty()).isIntact()).isTrue();
+    }
+
+    @Test
+    void aColumnRetiresAndComesBack() throws Exception {
+        try (HikariDataSource database = new HikariDataSource()) {
+            database.setJdbcUrl("jdbc:h2:mem:retired");
+            try (Connection connection = database.getConnection();
+                    Statement statement = connection.createStatement()) {
+                Larkmoor.create(connection, 1);
+                statement.execute("create view wooden_hives as select hive_id, wood from hive");
+            }
+            Ddl.of(database, Ddl.Part.RETIREMENTS).apply();
+            retiring(Vacancy.over(database, RuleBook.bySchema()));
+        }
+    }
+
+    private static void retiring(Vacancy vacancy) {
+        RetirementPlan plan = vacancy.plan(
+                Retirement.ofColumn("hive", "wood").along("wooden_hives").keptFor(Period.ofDays(60)),
+                By.user("odile").because("the inventory has it"));
+        Question question = Question.about(plan);
+        RetirementOutcome outcome = vacancy.retire(question.answer("hive.wood").orElseThrow());
+
+        Retirements retirements = vacancy.retirements();
+        List<Retired> all = retirements.list();
+        RetirementPlan back = retirements.planReturn(outcome.id(), By.user("odile"));
+        vacancy.retire(Question.about(back).answer("yes").orElseThrow());
+
+        assertThat(plan.filled()).isEqualTo(plan.records());
+        assertThat(all).extracting(Retired::state).containsExactly(Retired.State.SET_ASIDE);
+        assertThat(retirements.list()).extracting(Retired::state).containsExactly(Retired.State.RETURNED);
     }
 
     private static void history(DataSource dataSource, Vacancy vacancy) {

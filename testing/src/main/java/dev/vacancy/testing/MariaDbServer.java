@@ -86,6 +86,7 @@ final class MariaDbServer {
                 .addArg("--character-set-server=utf8mb4")
                 .addArg("--innodb-flush-log-at-trx-commit=0")
                 .addArg("--innodb-doublewrite=0")
+                .addArg("--userstat=1")
                 .build();
     }
 

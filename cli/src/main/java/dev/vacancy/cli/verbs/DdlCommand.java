@@ -29,7 +29,7 @@ public final class DdlCommand extends DatabaseCommand {
             paramLabel = "WHAT",
             split = ",",
             converter = PartOfWord.class,
-            description = "What else is to be kept in the database: bulk-runs, approvals, schedule.")
+            description = "What else is to be kept in the database: bulk-runs, approvals, schedule, retirements.")
     private List<Ddl.Part> parts = List.of();
 
     @Option(names = "--apply", description = "Run the statements, after a question.")
@@ -45,8 +45,8 @@ public final class DdlCommand extends DatabaseCommand {
             return Arrays.stream(Ddl.Part.values())
                     .filter(part -> part.name().replace('_', '-').equalsIgnoreCase(word))
                     .findFirst()
-                    .orElseThrow(() ->
-                            new TypeConversionException("'" + word + "' is none of bulk-runs, approvals, schedule"));
+                    .orElseThrow(() -> new TypeConversionException(
+                            "'" + word + "' is none of bulk-runs, approvals, schedule, retirements"));
         }
     }
 

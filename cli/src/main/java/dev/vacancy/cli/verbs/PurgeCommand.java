@@ -9,6 +9,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.cli.asking.AskedRetirement;
 import dev.vacancy.cli.asking.Asking;
 import dev.vacancy.cli.asking.BulkWork;
 import dev.vacancy.cli.asking.ByOptions;
@@ -25,8 +26,10 @@ import dev.vacancy.cli.terminal.JsonText;
 import dev.vacancy.cli.terminal.Surroundings;
 import dev.vacancy.cli.terminal.ToolException;
 import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.retirement.Retired;
 import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.SoftDelete;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -44,10 +47,16 @@ import picocli.CommandLine.Parameters;
         mixinStandardHelpOptions = true,
         description =
                 "Remove the soft-deleted records for good whose retention is over, of one table or of all that have a"
-                        + " retention.")
+                        + " retention; and drop the columns and tables that have retired and are past theirs.")
 public final class PurgeCommand extends DatabaseCommand {
     @Parameters(paramLabel = "TABLE", arity = "0..1", description = "The table; all with a retention if left out.")
     private String table;
+
+    @Option(
+            names = "--keep-in",
+            paramLabel = "FOLDER",
+            description = "Where definition and content of what is dropped are written before; retired if left out.")
+    private Path folder = Path.of("retired");
 
     @Mixin
     private HandOverOptions handOver;
@@ -74,7 +83,8 @@ public final class PurgeCommand extends DatabaseCommand {
         Vacancy vacancy = session.vacancy();
         List<Map<String, Object>> views = new ArrayList<>();
         int status = ExitStatus.NOTHING_MATCHED;
-        for (Table each : tables(vacancy)) {
+        List<Retired> due = table == null ? vacancy.retirements().due() : List.of();
+        for (Table each : tables(vacancy, !due.isEmpty())) {
             Selection expired = vacancy.pastRetention(each.name()).skippingBlocked();
             Plan plan = vacancy.plan(handOver.on(expired, vacancy, each::equals), by.by());
             Map<String, Object> view = new LinkedHashMap<>();
@@ -83,9 +93,14 @@ public final class PurgeCommand extends DatabaseCommand {
             view.put("counts", plan.counts());
             int end = purge(session, plan, view);
             views.add(view);
-            status = end == ExitStatus.NOTHING_MATCHED
-                    ? status
-                    : status == ExitStatus.NOTHING_MATCHED ? end : Math.max(status, end);
+            status = together(status, end);
+        }
+        for (Retired each : due) {
+            AskedRetirement asked = AskedRetirement.of(this, yes, colleague);
+            Path base = surroundings().folder().resolve(folder);
+            int end = asked.on(vacancy, vacancy.retirements().planDrop(each.id(), base, by.by()));
+            views.add(asked.view());
+            status = together(status, end);
         }
         if (json()) {
             print(JsonText.write(views));
@@ -93,7 +108,14 @@ public final class PurgeCommand extends DatabaseCommand {
         return status;
     }
 
-    private List<Table> tables(Vacancy vacancy) {
+    private static int together(int status, int end) {
+        if (end == ExitStatus.NOTHING_MATCHED) {
+            return status;
+        }
+        return status == ExitStatus.NOTHING_MATCHED ? end : Math.max(status, end);
+    }
+
+    private List<Table> tables(Vacancy vacancy, boolean mayBeNone) {
         if (table != null) {
             return List.of(vacancy.catalog().table(table));
         }
@@ -103,7 +125,7 @@ public final class PurgeCommand extends DatabaseCommand {
                         .flatMap(SoftDelete::retention)
                         .isPresent())
                 .toList();
-        if (tables.isEmpty()) {
+        if (tables.isEmpty() && !mayBeNone) {
             throw ToolException.wrongUsage(
                     "No table has a retention, so nothing is ever purged.",
                     "Give one, such as 'deletes: {keeper: {soft: {retention: P15D}}}'.");

@@ -5,6 +5,7 @@ import dev.vacancy.Plan;
 import dev.vacancy.Question;
 import dev.vacancy.Vacancy;
 import dev.vacancy.cli.asking.AskedDeletion;
+import dev.vacancy.cli.asking.AskedRetirement;
 import dev.vacancy.cli.asking.Asking;
 import dev.vacancy.cli.asking.ByOptions;
 import dev.vacancy.cli.asking.ChunkOptions;
@@ -25,6 +26,8 @@ import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.history.TrailRun;
+import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.retirement.Retired;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -43,7 +46,8 @@ import picocli.CommandLine.Parameters;
         mixinStandardHelpOptions = true,
         description = {
             "Bring back what a run has deleted, as it was: show it, ask, and do exactly that.",
-            "A restore is undone the same way: what it brought back is deleted again."
+            "A restore is undone the same way: what it brought back is deleted again.",
+            "A column or a table that has retired comes back by the run that set it aside."
         },
         footer = {"", "Exit status: 3 if something stands in the way; all of it is told, and nothing is changed."})
 public final class RestoreCommand extends DatabaseCommand {
@@ -93,6 +97,10 @@ public final class RestoreCommand extends DatabaseCommand {
 
     @Override
     public int on(Session session) {
+        Optional<Retired> retired = retired(session.vacancy());
+        if (retired.isPresent()) {
+            return bringBack(session.vacancy(), retired.get());
+        }
         History history =
                 files.addTo(session.vacancy(), surroundings().folder()).history();
         List<TrailRun> runs = history.runs(HistoryQuery.all().atMost(Integer.MAX_VALUE));
@@ -130,6 +138,34 @@ public final class RestoreCommand extends DatabaseCommand {
             print(done(outcome));
         }
         return end(plan, id, "done", Optional.of(outcome), ExitStatus.DONE);
+    }
+
+    /** A column or a table that has retired goes by the number of the run that set it aside. */
+    private Optional<Retired> retired(Vacancy vacancy) {
+        List<Retired> found = vacancy.retirements().list().stream()
+                .filter(one -> one.id().toString().startsWith(run))
+                .toList();
+        boolean isOnlyOne = found.size() == 1
+                && (Engine.of(vacancy).rules().recording().isEmpty()
+                        || vacancy.history().runs(HistoryQuery.all().atMost(Integer.MAX_VALUE)).stream()
+                                .map(TrailRun::runId)
+                                .filter(id -> id.toString().startsWith(run))
+                                .allMatch(found.get(0).id()::equals));
+        return isOnlyOne ? Optional.of(found.get(0)) : Optional.empty();
+    }
+
+    private int bringBack(Vacancy vacancy, Retired retired) {
+        if (only != null || chunk != null || !handOver.isEmpty()) {
+            throw ToolException.wrongUsage(
+                    "Run " + retired.id() + " set " + retired.name() + " aside; it comes back as a whole.",
+                    "Leave out --only, --chunk and --reassign.");
+        }
+        AskedRetirement asked = AskedRetirement.of(this, yes, colleague);
+        int status = asked.on(vacancy, vacancy.retirements().planReturn(retired.id(), by.by()));
+        if (json()) {
+            print(JsonText.write(asked.view()));
+        }
+        return status;
     }
 
     private static boolean isOf(TrailRun run, UUID id) {

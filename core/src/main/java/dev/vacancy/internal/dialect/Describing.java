@@ -6,6 +6,7 @@ import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
@@ -293,6 +294,29 @@ public interface Describing {
             while (row.next()) {
                 if (isOf(row, where, named)) {
                     columns.put(row.getString("COLUMN_NAME").toLowerCase(Locale.ROOT), row.getInt("COLUMN_SIZE"));
+                }
+            }
+        }
+        return columns;
+    }
+
+    /**
+     * Reads the names of the columns of any table.
+     *
+     * @param connection an open connection
+     * @param schema the table's schema as stored
+     * @param table the table's name as stored
+     * @return the names as stored, in their order; none if there is no such table
+     * @throws SQLException when the database doesn't answer
+     */
+    default List<String> storedColumns(Connection connection, String schema, String table) throws SQLException {
+        List<String> columns = new ArrayList<>();
+        try (ResultSet row = connection
+                .getMetaData()
+                .getColumns(namespace().catalog(connection, schema), namespace().schema(schema), table, null)) {
+            while (row.next()) {
+                if (table.equals(row.getString("TABLE_NAME")) && isOf(row, schema, table)) {
+                    columns.add(row.getString("COLUMN_NAME"));
                 }
             }
         }

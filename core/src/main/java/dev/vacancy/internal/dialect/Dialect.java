@@ -95,6 +95,13 @@ public interface Dialect extends Naming, Transacting, Describing, Imaging {
     boolean speaks(DatabaseMetaData database) throws SQLException;
 
     /**
+     * Returns how columns and tables retire.
+     *
+     * @return the database's own way
+     */
+    Reshaping reshaping();
+
+    /**
      * Says where records are found.
      *
      * @param table the table

@@ -57,6 +57,11 @@ final class H2Dialect implements Dialect {
     }
 
     @Override
+    public Reshaping reshaping() {
+        return new H2Reshaping(this);
+    }
+
+    @Override
     public String name() {
         return "H2";
     }

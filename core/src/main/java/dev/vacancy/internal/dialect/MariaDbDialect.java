@@ -64,6 +64,11 @@ final class MariaDbDialect implements Dialect {
     }
 
     @Override
+    public Reshaping reshaping() {
+        return new MariaDbReshaping(isMariaDb());
+    }
+
+    @Override
     public String name() {
         return product;
     }

@@ -39,7 +39,18 @@ public interface Naming extends Comparing {
      * @return schema and name, quoted
      */
     default String name(Table table) {
-        return quote(table.schema().isEmpty() ? onlySchema() : table.schema()) + "." + quote(table.storedName());
+        return name(table.schema(), table.storedName());
+    }
+
+    /**
+     * Names any table, behind its schema.
+     *
+     * @param schema its schema as stored
+     * @param table its name as stored
+     * @return its name, quoted
+     */
+    default String name(String schema, String table) {
+        return quote(schema.isEmpty() ? onlySchema() : schema) + "." + quote(table);
     }
 
     /**

@@ -46,6 +46,11 @@ final class PostgresDialect implements Dialect {
     }
 
     @Override
+    public Reshaping reshaping() {
+        return new PostgresReshaping();
+    }
+
+    @Override
     public String name() {
         return "PostgreSQL";
     }

@@ -60,6 +60,11 @@ final class SqliteDialect implements Dialect {
     }
 
     @Override
+    public Reshaping reshaping() {
+        return new SqliteReshaping();
+    }
+
+    @Override
     public String name() {
         return "SQLite";
     }

@@ -21,6 +21,7 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.RecordObserver;
+import dev.vacancy.retirement.RetirementPlan;
 import dev.vacancy.trace.Trace;
 import dev.vacancy.trace.TracePart;
 import dev.vacancy.trace.TracePlan;
@@ -117,6 +118,8 @@ record ActingUser(By by, Permissions permissions, DatabaseCatalog catalog) imple
             require(Action.RESTORE, restore.run().table());
         } else if (plan instanceof ErasurePlan erasure) {
             require(Action.DELETE_HARD, erasure.table());
+        } else if (plan instanceof RetirementPlan retirement) {
+            require(Action.RETIRE, retirement.table());
         } else if (plan instanceof MaskingPlan) {
             require(Action.KEEP, "");
         } else if (plan instanceof TracePlan trace) {

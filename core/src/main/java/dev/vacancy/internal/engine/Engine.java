@@ -45,6 +45,7 @@ import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.request.Most;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.restoring.TrailHistory;
+import dev.vacancy.internal.retiring.Retiring;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.CompletedErasure;
 import dev.vacancy.internal.running.CompletedRun;
@@ -59,6 +60,10 @@ import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.tracing.Tracing;
 import dev.vacancy.internal.trail.TrailDdl;
 import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.retirement.Retirement;
+import dev.vacancy.retirement.RetirementOutcome;
+import dev.vacancy.retirement.RetirementPlan;
+import dev.vacancy.retirement.Retirements;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.trace.Trace;
@@ -504,6 +509,35 @@ public final class Engine {
         if (!run.counts().isEmpty()) {
             followers.committed().happened(listener -> listener.deleted(run));
         }
+    }
+
+    /** Works out what setting a column or a table aside would do. */
+    public RetirementPlan plan(Retirement retirement, By by) {
+        requireActor(by);
+        RetirementPlan plan = followers
+                .observer()
+                .around("plan", retirement.table(), () -> retiring().plan(retirement, by));
+        requirePermission(plan);
+        return plan;
+    }
+
+    /** Carries out a step of a retirement. */
+    public RetirementOutcome retire(Approval approval) {
+        requirePermission(approval.plan());
+        return followers
+                .observer()
+                .around("run", approval.plan().subject(), () -> retiring().carryOut(approval));
+    }
+
+    /** Returns what has retired, as far as whoever acts may see and change it. */
+    public Retirements retirements() {
+        Retiring all = retiring();
+        return acting.<Retirements>map(person -> new PermittedRetirements(all, person))
+                .orElse(all);
+    }
+
+    private Retiring retiring() {
+        return new Retiring(planner, dialect, transactions, clock, gate);
     }
 
     private Tracing tracing() {

@@ -101,6 +101,7 @@ public record SchemaChanges(
             case BULK_RUNS -> List.of(OwnTables.BULK_RUN, OwnTables.BULK_RECORD);
             case APPROVALS -> List.of(OwnTables.REDEEMED);
             case SCHEDULE -> List.of(OwnTables.SCHEDULED);
+            case RETIREMENTS -> List.of(OwnTables.RETIREMENT);
         };
     }
 

@@ -31,6 +31,7 @@ import java.util.Set;
  * @since 0.1
  */
 public final class Rules {
+    private final WrittenRules book;
     private final DatabaseCatalog catalog;
     private final Map<Link, List<LinkRule>> byLink;
     private final Map<Table, Criteria> active;
@@ -44,6 +45,7 @@ public final class Rules {
     private final String digest;
 
     private Rules(
+            WrittenRules book,
             DatabaseCatalog catalog,
             Map<Link, List<LinkRule>> byLink,
             Map<Table, Criteria> active,
@@ -55,6 +57,7 @@ public final class Rules {
             Map<Table, PersonTrace> traces,
             Optional<PersonTrace> erasing,
             String digest) {
+        this.book = book;
         this.ignored = ignored;
         this.catalog = catalog;
         this.byLink = byLink;
@@ -164,6 +167,7 @@ public final class Rules {
             throw new RulesException(reader.problems());
         }
         return new Rules(
+                book,
                 reader.catalog(),
                 byLink,
                 reader.active(),
@@ -212,6 +216,17 @@ public final class Rules {
         Map<Link, List<LinkRule>> byLink = new LinkedHashMap<>();
         reader.catalog().links().forEach(link -> byLink.put(link, reader.clausesOn(link)));
         return byLink;
+    }
+
+    /**
+     * Returns what the application says of a column or a table.
+     *
+     * @param table the table
+     * @param column the column; empty if it is the table as a whole
+     * @return each place that names it, with where that is said
+     */
+    public List<String> naming(Table table, Optional<Column> column) {
+        return new NamedParts(book).naming(table, column);
     }
 
     /**
@@ -293,6 +308,7 @@ public final class Rules {
                 .filter(link -> losing.contains(link.parent()) || link.child().equals(table))
                 .toList();
         return new Rules(
+                book,
                 catalog.only(table, near),
                 byLink,
                 active,
@@ -335,6 +351,7 @@ public final class Rules {
 
     private Rules with(Map<Link, List<LinkRule>> clauses, Set<Table> marking) {
         return new Rules(
+                book,
                 catalog,
                 clauses,
                 active,
@@ -381,6 +398,7 @@ public final class Rules {
             markers.remove(root);
         }
         return new Rules(
+                book,
                 catalog,
                 applying,
                 activeElsewhere,

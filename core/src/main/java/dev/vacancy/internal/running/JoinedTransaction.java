@@ -109,6 +109,14 @@ public final class JoinedTransaction implements Transactions {
         return within(work);
     }
 
+    @Override
+    public <T> T reshaping(Work<T> work) {
+        throw new InvalidRequestException(
+                FailureCode.FOREIGN_TRANSACTION,
+                "A column or a table retires in transactions of its own, and can't be part of the application's.",
+                "Do it from a Vacancy over the data source, with no transaction open.");
+    }
+
     private <T> T within(Work<T> work) {
         if (ended.get()) {
             throw new TransactionEndedException("The database has ended this transaction already.", null);

@@ -65,6 +65,11 @@ public final class ManagedTransactions implements Transactions {
     }
 
     @Override
+    public <T> T reshaping(Work<T> work) {
+        return present().reshaping(work);
+    }
+
+    @Override
     public OptionalInt joinedAt() {
         return present().joinedAt();
     }

@@ -110,15 +110,20 @@ public final class OwnTransactions implements Transactions {
 
     @Override
     public <T> T reading(Work<T> work) {
-        return within(false, work);
+        return within(false, dialect.settings(lockWait), work);
     }
 
     @Override
     public <T> T writing(Work<T> work) {
-        return within(true, work);
+        return within(true, dialect.settings(lockWait), work);
     }
 
-    private <T> T within(boolean writing, Work<T> work) {
+    @Override
+    public <T> T reshaping(Work<T> work) {
+        return within(true, dialect.reshaping().settings(lockWait), work);
+    }
+
+    private <T> T within(boolean writing, List<Setting> settings, Work<T> work) {
         try (Connection connection = dataSource.getConnection()) {
             if (!alone) {
                 refuseSomebodyElses(connection);
@@ -129,7 +134,7 @@ public final class OwnTransactions implements Transactions {
             OptionalInt isolation = dialect.isolation(writing);
             Usual usual = Usual.of(connection, isolation.isPresent());
             try {
-                begin(connection, writing, isolation, usual.settings);
+                begin(connection, writing, isolation, settings, usual.settings);
                 T result = work.on(connection);
                 commit(connection, writing);
                 return result;
@@ -195,12 +200,13 @@ public final class OwnTransactions implements Transactions {
         return "25006".equals(failure.getSQLState());
     }
 
-    private void begin(Connection connection, boolean writing, OptionalInt isolation, List<Setting> before)
+    private void begin(
+            Connection connection, boolean writing, OptionalInt isolation, List<Setting> settings, List<Setting> before)
             throws SQLException {
         if (!connection.getAutoCommit()) {
             connection.setAutoCommit(true);
         }
-        for (Setting setting : dialect.settings(lockWait)) {
+        for (Setting setting : settings) {
             before.add(setting.apply(connection));
         }
         if (isolation.isPresent()) {

@@ -46,6 +46,16 @@ public sealed interface Transactions permits OwnTransactions, JoinedTransaction,
     <T> T writing(Work<T> work);
 
     /**
+     * Changes tables. Where the database commits each change, what was done before a failure stays done.
+     *
+     * @param <T> what comes of it
+     * @param work what to do; settings are such that no statement waits for long
+     * @return what came of it
+     * @throws dev.vacancy.InvalidRequestException inside a transaction of the application's
+     */
+    <T> T reshaping(Work<T> work);
+
+    /**
      * Returns the level of a transaction that somebody else began.
      *
      * @return one of the levels of {@link java.sql.Connection}; empty for transactions of our own, which have the right one

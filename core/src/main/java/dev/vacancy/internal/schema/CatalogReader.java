@@ -15,6 +15,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.ForeignKey;
 import dev.vacancy.internal.dialect.Index;
 import dev.vacancy.internal.dialect.Namespace;
+import dev.vacancy.internal.dialect.Retiree;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;
@@ -81,7 +82,7 @@ public final class CatalogReader {
      * @param connection an open connection
      * @param dialect the dialect of its database
      * @param schemas the further schemas
-     * @param passedOver the tables that are left out, in any case of letters
+     * @param passedOver the tables that are left out, in any case of letters; if there are any, so are those that are set aside
      * @return the catalog
      * @throws SQLException when the database doesn't answer
      */
@@ -134,7 +135,8 @@ public final class CatalogReader {
         try (ResultSet rows = metadata.getTables(catalog(null), null, "%", TABLE_TYPES)) {
             while (rows.next()) {
                 Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
-                boolean own = passedOver.contains(place.name.toLowerCase(Locale.ROOT));
+                String name = place.name.toLowerCase(Locale.ROOT);
+                boolean own = passedOver.contains(name) || (Retiree.isAside(name) && !passedOver.isEmpty());
                 if (!own && !dialect.isSystemSchema(place.schema)) {
                     places.add(place);
                 }

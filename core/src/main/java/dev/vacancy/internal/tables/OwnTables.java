@@ -131,6 +131,29 @@ public final class OwnTables {
                     OwnColumn.of("entry", NUMBER)),
             List.of("follow_up"));
 
+    /** Columns and tables that have retired: how far each has come, and how it comes back. */
+    public static final OwnTable RETIREMENT = table(
+            "vacancy_retirement",
+            List.of(
+                    OwnColumn.text("retirement_id", UUID),
+                    OwnColumn.text("table_name", 200),
+                    OwnColumn.text("column_name", 200).optional(),
+                    OwnColumn.text("stored_schema", 200),
+                    OwnColumn.text("stored_table", 200),
+                    OwnColumn.text("stored_column", 200).optional(),
+                    OwnColumn.text("name_aside", 100),
+                    OwnColumn.text("state", 12),
+                    OwnColumn.of("done", "integer"),
+                    OwnColumn.text("actor", ACTOR),
+                    OwnColumn.of("by_program", "integer"),
+                    OwnColumn.text("reason", REASON).optional(),
+                    OwnColumn.text("set_aside_at", 30),
+                    OwnColumn.text("due_at", 30),
+                    OwnColumn.longText("script"),
+                    OwnColumn.longText("text_aside").optional(),
+                    OwnColumn.longText("files").optional()),
+            List.of("retirement_id"));
+
     private OwnTables() {}
 
     private static OwnTable table(String name, List<OwnColumn> columns, List<String> key, OwnIndex... indexes) {
@@ -246,7 +269,7 @@ public final class OwnTables {
         Trail kept = trail.orElseGet(Trail::defaults);
         return Stream.concat(
                         Stream.of(kept.runs(), kept.entries()),
-                        Stream.of(BULK_RUN, BULK_RECORD, REDEEMED, SCHEDULED, FOLLOW_UP, FOLLOW_UP_PLACE)
+                        Stream.of(BULK_RUN, BULK_RECORD, REDEEMED, SCHEDULED, FOLLOW_UP, FOLLOW_UP_PLACE, RETIREMENT)
                                 .map(OwnTable::name))
                 .toList();
     }

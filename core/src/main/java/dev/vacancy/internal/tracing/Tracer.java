@@ -23,6 +23,7 @@ import dev.vacancy.internal.restoring.Erasure;
 import dev.vacancy.internal.restoring.Mentions;
 import dev.vacancy.internal.restoring.RecordTraces;
 import dev.vacancy.internal.restoring.TextElsewhere;
+import dev.vacancy.internal.retiring.Retiring;
 import dev.vacancy.internal.rules.PersonTrace;
 import dev.vacancy.internal.rules.PersonTrace.TextPlace;
 import dev.vacancy.internal.rules.Rules;
@@ -105,6 +106,7 @@ final class Tracer {
         if (record.isPresent()) {
             warnings.addAll(namesakes(connection, trace, record.get()));
         }
+        warnings.addAll(Retiring.outOfSight(connection, dialect));
         return find(
                 connection,
                 new Findings(

@@ -141,7 +141,12 @@ public final class Chain {
         return new Entries(count, HexFormat.of().formatHex(all.digest()));
     }
 
-    static MessageDigest sha256() {
+    /**
+     * Begins a digest.
+     *
+     * @return SHA-256 (FIPS 180-4)
+     */
+    public static MessageDigest sha256() {
         try {
             return MessageDigest.getInstance("SHA-256");
         } catch (NoSuchAlgorithmException missing) {

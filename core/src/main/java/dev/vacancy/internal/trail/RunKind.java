@@ -30,6 +30,12 @@ public enum RunKind {
     LIFT("lift"),
     /** The oldest runs were removed. */
     AGEING("ageing"),
+    /** A column or a table was set aside. */
+    RETIREMENT("retirement"),
+    /** What was set aside was dropped. */
+    DROP("drop"),
+    /** What had retired came back. */
+    RETURN("return"),
     /** The trail was taken over from the tables of an earlier version. */
     UPGRADE("upgrade");
 

@@ -53,7 +53,7 @@ class RetirementCornersTest {
     private static Database larkmoor(Engine engine) {
         Database database = engine.database()
                 .run(
-                        "create table hive (hive_id int primary key, wood varchar(40) not null, apiary int, unique (wood))",
+                        "create table hive (hive_id int primary key, wood varchar(40) not null check (wood <> ''), apiary int, unique (wood))",
                         "create table photo (photo_id int primary key, hive_id int, foreign key (hive_id) references hive (hive_id))",
                         "create index photo_by_hive on photo (hive_id)",
                         "create index hive_by_both on hive (wood, apiary)",

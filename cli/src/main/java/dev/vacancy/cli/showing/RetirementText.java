@@ -36,6 +36,10 @@ public final class RetirementText {
             if (!some.isEmpty()) {
                 lines.add(painted(fate, capitalised(fate.toString()) + ":"));
                 some.forEach(object -> add(object, lines));
+                if (fate == Fate.IN_THE_WAY
+                        && some.stream().anyMatch(object -> object.remedy().isEmpty())) {
+                    lines.add("    What has no remedy here goes along if it is named: --along NAME.");
+                }
             }
         }
         plan.use().forEach(sentence -> lines.add("Use: " + sentence));

@@ -56,10 +56,6 @@ final class H2Reshaping implements Reshaping {
         return new Reading(retiree, script).shape();
     }
 
-    private String quoted(String schema, String name) {
-        return dialect.quote(schema) + "." + dialect.quote(name);
-    }
-
     private static String shown(String quotedPair) {
         List<Word> words = SqlWords.of(quotedPair);
         return SqlWords.shown(words.get(words.size() - 1).name());
@@ -75,7 +71,7 @@ final class H2Reshaping implements Reshaping {
         Reading(Retiree retiree, List<String> script) {
             this.retiree = retiree;
             this.script = script;
-            this.table = quoted(retiree.schema(), retiree.table());
+            this.table = dialect.name(retiree.schema(), retiree.table());
             this.column = retiree.column().map(dialect::quote);
         }
 
@@ -91,7 +87,7 @@ final class H2Reshaping implements Reshaping {
         }
 
         private Shape ofTable(List<SchemaObject> objects, List<String> unknown) {
-            String aside = quoted(retiree.schema(), retiree.aside());
+            String aside = dialect.name(retiree.schema(), retiree.aside());
             return new Shape(
                     objects,
                     List.of("alter table " + table + " rename to " + dialect.quote(retiree.aside())),

@@ -65,7 +65,7 @@ final class MariaDbDialect implements Dialect {
 
     @Override
     public Reshaping reshaping() {
-        return new MariaDbReshaping(isMariaDb());
+        return new MariaDbReshaping(this, isMariaDb());
     }
 
     @Override

@@ -19,20 +19,18 @@ final class MariaDbObjects {
 
     private static final int LONGEST_NAME = 64;
 
-    private static String quote(String name) {
-        return "`" + name.replace("`", "``") + "`";
-    }
-
+    private final Naming names;
     private final CatalogQuery ask;
     private final Retiree retiree;
     private final String table;
     private final String definition;
     private final List<String> parts = new ArrayList<>();
 
-    MariaDbObjects(CatalogQuery ask, Retiree retiree) throws SQLException {
+    MariaDbObjects(Naming names, CatalogQuery ask, Retiree retiree) throws SQLException {
+        this.names = names;
         this.ask = ask;
         this.retiree = retiree;
-        this.table = quote(retiree.schema()) + "." + quote(retiree.table());
+        this.table = names.name(retiree.schema(), retiree.table());
         this.definition = ask.rows("show create table " + table).get(0).get(1);
         parts(definition).forEach(parts::add);
     }
@@ -68,7 +66,7 @@ final class MariaDbObjects {
     }
 
     private Shape ofTable(List<SchemaObject> objects, List<String> unknown) throws SQLException {
-        String aside = quote(retiree.schema()) + "." + quote(retiree.aside());
+        String aside = names.name(retiree.schema(), retiree.aside());
         List<String> kept = new ArrayList<>();
         for (String part : parts) {
             if (isLink(part)) {
@@ -128,13 +126,13 @@ final class MariaDbObjects {
     }
 
     /** A key that a foreign key has brought along gives way to another one of the next foreign key's name, unless it is made for itself. */
-    private static String explicitKey(List<Word> link, List<String> all) {
+    private String explicitKey(List<Word> link, List<String> all) {
         List<String> columns = names(SqlWords.groupBehind(link, 2));
         return all.stream()
                 .filter(part -> part.startsWith("KEY ")
                         && names(SqlWords.groupBehind(SqlWords.of(part), 0)).equals(columns))
                 .findFirst()
-                .map(key -> "drop key " + quote(nameOf(SqlWords.of(key))) + ", add " + key + ", ")
+                .map(key -> "drop key " + names.quote(nameOf(SqlWords.of(key))) + ", add " + key + ", ")
                 .orElse("");
     }
 
@@ -168,7 +166,7 @@ final class MariaDbObjects {
                             retiree.schema(), retiree.table(), retiree.column().get()
                         }
                         : new Object[] {retiree.schema(), retiree.table()})) {
-            String on = quote(row.get(0)) + "." + quote(row.get(1));
+            String on = names.name(row.get(0), row.get(1));
             List<String> all = parts(ask.rows("show create table " + on).get(0).get(1));
             for (String part : all) {
                 if (isLink(part)
@@ -196,7 +194,7 @@ final class MariaDbObjects {
         while (more) {
             more = false;
             for (List<String> view : all) {
-                String name = quote(view.get(0)) + "." + quote(view.get(1));
+                String name = names.name(view.get(0), view.get(1));
                 boolean reads = isNamedIn(view.get(2))
                         || reached.stream().skip(1).anyMatch(other -> SqlWords.mention(view.get(2), other));
                 if (reads && !views.containsKey(name)) {
@@ -247,7 +245,7 @@ final class MariaDbObjects {
             if (isColumn() && !SqlWords.mention(row.get(1), retiree.column().get())) {
                 continue;
             }
-            String name = quote(retiree.schema()) + "." + quote(row.get(0));
+            String name = names.name(retiree.schema(), row.get(0));
             List<String> again = List.of(
                     "set @vacancy_mode = @@session.sql_mode",
                     "set session sql_mode = '" + row.get(2) + "'",
@@ -293,8 +291,8 @@ final class MariaDbObjects {
 
     private Shape ofColumn(List<SchemaObject> objects, List<String> unknown) {
         String column = retiree.column().orElseThrow();
-        String name = quote(column);
-        String aside = quote(retiree.aside());
+        String name = names.quote(column);
+        String aside = names.quote(retiree.aside());
         List<SchemaObject> checks = new ArrayList<>();
         List<SchemaObject> indexes = new ArrayList<>();
         String own = "";
@@ -334,17 +332,13 @@ final class MariaDbObjects {
             objects.add(SchemaObject.forbidding(
                     Kind.PARTITION, retiree.table(), "parts by " + column, "Give the table other parts first."));
         }
-        if (!plain.equals(own)) {
-            // Which is done by the statement that renames it.
-            objects.add(new SchemaObject(
-                    SqlWords.mention(words, "CHECK") ? Kind.CHECK : Kind.NOT_NULL,
-                    column,
-                    Fate.KEPT_APART,
-                    false,
-                    own,
-                    List.of(),
-                    List.of("alter table " + table + " modify column " + own + place),
-                    Optional.empty()));
+        String nullable = withoutNotNull(words);
+        if (!nullable.equals(own)) {
+            objects.add(ofDefinition(Kind.NOT_NULL, "not null", own + place));
+        }
+        if (!plain.equals(nullable)) {
+            String check = SqlWords.text(words.subList(SqlWords.indexOf(words, "CHECK", 1), words.size()));
+            objects.add(ofDefinition(Kind.CHECK, check.strip(), nullable + place));
         }
         return new Shape(
                 objects,
@@ -356,6 +350,19 @@ final class MariaDbObjects {
                 List.of(),
                 List.of(),
                 unknown);
+    }
+
+    /** What a column's own definition says is left out by the statement that renames it. */
+    private SchemaObject ofDefinition(Kind kind, String definition, String again) {
+        return new SchemaObject(
+                kind,
+                retiree.column().orElseThrow(),
+                Fate.KEPT_APART,
+                false,
+                definition,
+                List.of(),
+                List.of("alter table " + table + " modify column " + again),
+                Optional.empty());
     }
 
     /** A primary key forbids it, a unique key and a check are kept apart, and of an index the database drops the column by itself. */
@@ -388,7 +395,7 @@ final class MariaDbObjects {
                     .text();
             String name = nameOf(words);
             if (words.get(0).is("UNIQUE")) {
-                String standIn = quote(cut(STAND_IN + name));
+                String standIn = names.quote(cut(STAND_IN + name));
                 String plainKey = part.substring("UNIQUE ".length())
                         .replaceFirst(Pattern.quote(old), Matcher.quoteReplacement(standIn));
                 checks.add(SchemaObject.apart(
@@ -413,13 +420,19 @@ final class MariaDbObjects {
                 : name.substring(0, LONGEST_NAME - 9) + "_" + Integer.toHexString(name.hashCode());
     }
 
-    /** The definition of a column without what keeps it from having no value. */
+    /** The definition of a column without what says something of its values. */
     private static String plain(List<Word> definition) {
         List<Word> kept = new ArrayList<>(definition);
         int check = SqlWords.indexOf(kept, "CHECK", 1);
         if (check > 0) {
             kept.subList(check, check + 2).clear();
         }
+        return withoutNotNull(kept);
+    }
+
+    /** The definition of a column so that it may have no value, where none comes by itself. */
+    private static String withoutNotNull(List<Word> definition) {
+        List<Word> kept = new ArrayList<>(definition);
         int not = SqlWords.indexOf(kept, "NOT", 1);
         boolean required = not > 0 && kept.get(not + 1).is("NULL");
         if (required && SqlWords.indexOf(kept, "DEFAULT", 1) < 0) {

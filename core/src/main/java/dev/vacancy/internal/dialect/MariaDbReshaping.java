@@ -9,9 +9,11 @@ import java.util.List;
 /** MariaDB and MySQL say by SHOW CREATE what makes a table, a view or a trigger again, and commit each change of a table. */
 final class MariaDbReshaping implements Reshaping {
 
+    private final Naming names;
     private final boolean isMariaDb;
 
-    MariaDbReshaping(boolean isMariaDb) {
+    MariaDbReshaping(Naming names, boolean isMariaDb) {
+        this.names = names;
         this.isMariaDb = isMariaDb;
     }
 
@@ -51,6 +53,6 @@ final class MariaDbReshaping implements Reshaping {
 
     @Override
     public Shape shape(Connection connection, Retiree retiree) throws SQLException {
-        return new MariaDbObjects(new CatalogQuery(connection), retiree).shape();
+        return new MariaDbObjects(names, new CatalogQuery(connection), retiree).shape();
     }
 }

@@ -47,7 +47,7 @@ final class PostgresDialect implements Dialect {
 
     @Override
     public Reshaping reshaping() {
-        return new PostgresReshaping();
+        return new PostgresReshaping(this);
     }
 
     @Override

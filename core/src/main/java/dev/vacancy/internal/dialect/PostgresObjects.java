@@ -13,16 +13,18 @@ import java.util.regex.Pattern;
 final class PostgresObjects {
     private static final String NAME = "quote_ident(n.nspname) || '.' || quote_ident(c.relname)";
 
+    private final Naming names;
     private final CatalogQuery ask;
     private final Retiree retiree;
     private final String oid;
     private final String attribute;
     private final String table;
 
-    PostgresObjects(Connection connection, Retiree retiree) throws SQLException {
+    PostgresObjects(Naming names, Connection connection, Retiree retiree) throws SQLException {
+        this.names = names;
         this.ask = new CatalogQuery(connection);
         this.retiree = retiree;
-        this.table = PostgresText.quote(retiree.schema()) + "." + PostgresText.quote(retiree.table());
+        this.table = names.name(retiree.schema(), retiree.table());
         this.oid = ask.texts("select ?::regclass::oid", table).get(0);
         this.attribute = retiree.column().isEmpty()
                 ? "0"
@@ -188,7 +190,7 @@ final class PostgresObjects {
                 attribute,
                 attribute,
                 oid)) {
-            String name = PostgresText.quote(trigger.get(0));
+            String name = names.quote(trigger.get(0));
             String removal = "drop trigger " + name + " on " + table;
             List<String> again = new ArrayList<>(List.of(trigger.get(1)));
             switch (trigger.get(2)) {
@@ -224,7 +226,7 @@ final class PostgresObjects {
                         + (isColumn() ? " and " + attribute + " = any(k.conkey)" : "")
                         + " order by k.contype <> 'p', k.conname",
                 oid)) {
-            String name = PostgresText.quote(row.get(1));
+            String name = names.quote(row.get(1));
             String creation = "alter table " + table + " add constraint " + name + " " + row.get(2);
             String removal = "alter table " + table + " drop constraint " + name;
             Kind kind = switch (row.get(0)) {
@@ -283,7 +285,7 @@ final class PostgresObjects {
                                     marked(
                                             row.get(1),
                                             List.of("", "", "", row.get(4), row.get(5)),
-                                            PostgresText.quote(row.get(0)))));
+                                            names.quote(row.get(0)))));
         }
         return indexes;
     }
@@ -299,7 +301,7 @@ final class PostgresObjects {
                                 : "")
                         + " order by 1",
                 oid)) {
-            String name = PostgresText.quote(row.get(0));
+            String name = names.quote(row.get(0));
             String creation = "create policy " + name + " on " + table
                     + (row.get(1).equals("t") ? "" : " as restrictive") + " for "
                     + switch (row.get(2)) {
@@ -440,7 +442,7 @@ final class PostgresObjects {
             objects.add(SchemaObject.with(
                     facts.get(3).isEmpty() ? Kind.DEFAULT : Kind.GENERATED_COLUMN, column, facts.get(2)));
         } else if (facts.get(0).equals("t")) {
-            String change = "alter table " + table + " alter column " + PostgresText.quote(column);
+            String change = "alter table " + table + " alter column " + names.quote(column);
             objects.add(SchemaObject.apart(
                     Kind.NOT_NULL, column, "not null", change + " drop not null", change + " set not null"));
         }

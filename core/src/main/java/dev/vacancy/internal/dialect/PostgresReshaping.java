@@ -11,6 +11,12 @@ final class PostgresReshaping implements Reshaping {
     /** Whoever comes after a statement that waits for a lock waits behind it: so none waits longer, in milliseconds. */
     private static final String LONGEST_QUEUE = "set local lock_timeout = 20";
 
+    private final Naming names;
+
+    PostgresReshaping(Naming names) {
+        this.names = names;
+    }
+
     @Override
     public List<Setting> settings(Duration longestLockWait) {
         return List.of();
@@ -18,8 +24,7 @@ final class PostgresReshaping implements Reshaping {
 
     @Override
     public List<String> locking(Retiree retiree, boolean aside) {
-        String table = PostgresText.quote(retiree.schema()) + "."
-                + PostgresText.quote(aside ? retiree.tableAside() : retiree.table());
+        String table = names.name(retiree.schema(), aside ? retiree.tableAside() : retiree.table());
         return List.of(LONGEST_QUEUE, "lock table " + table + " in access exclusive mode nowait");
     }
 
@@ -56,7 +61,7 @@ final class PostgresReshaping implements Reshaping {
 
     @Override
     public Shape shape(Connection connection, Retiree retiree) throws SQLException {
-        PostgresObjects objects = new PostgresObjects(connection, retiree);
+        PostgresObjects objects = new PostgresObjects(names, connection, retiree);
         List<SchemaObject> all = new ArrayList<>(objects.views());
         all.addAll(objects.linksFromElsewhere());
         all.addAll(objects.routines());
@@ -71,22 +76,22 @@ final class PostgresReshaping implements Reshaping {
         List<String> unknown = List.of(
                 "PostgreSQL doesn't tell what functions in other languages than SQL and PL/pgSQL, and what statements put together as text, read and write.");
         String table = objects.table();
-        PostgresText text = new PostgresText(connection);
+        PostgresText text = new PostgresText(names, connection);
         if (retiree.column().isEmpty()) {
             all.addAll(objects.parts());
-            String aside = PostgresText.quote(retiree.schema()) + "." + PostgresText.quote(retiree.aside());
+            String aside = names.name(retiree.schema(), retiree.aside());
             return new Shape(
                     all,
-                    List.of("alter table " + table + " rename to " + PostgresText.quote(retiree.aside())),
-                    List.of("alter table " + aside + " rename to " + PostgresText.quote(retiree.table())),
+                    List.of("alter table " + table + " rename to " + names.quote(retiree.aside())),
+                    List.of("alter table " + aside + " rename to " + names.quote(retiree.table())),
                     List.of("drop table " + aside + " restrict"),
                     text.table(objects.oid(), table),
                     List.of(),
                     text.afterFilling(objects.oid(), table),
                     unknown);
         }
-        String column = PostgresText.quote(retiree.column().get());
-        String aside = PostgresText.quote(retiree.aside());
+        String column = names.quote(retiree.column().get());
+        String aside = names.quote(retiree.aside());
         all.addAll(objects.ofColumn());
         return new Shape(
                 all,

@@ -17,14 +17,12 @@ final class PostgresText {
             + " left join pg_attrdef d on d.adrelid = a.attrelid and d.adnum = a.attnum"
             + " where a.attrelid = ?::oid and a.attnum > 0 and not a.attisdropped";
 
+    private final Naming names;
     private final CatalogQuery ask;
 
-    PostgresText(Connection connection) {
+    PostgresText(Naming names, Connection connection) {
+        this.names = names;
         this.ask = new CatalogQuery(connection);
-    }
-
-    static String quote(String name) {
-        return '"' + name.replace("\"", "\"\"") + '"';
     }
 
     static String literal(String text) {
@@ -46,7 +44,7 @@ final class PostgresText {
                 .get(0);
         made.add("create " + facts.get(0) + "table " + table + " (" + String.join(", ", parts) + ")"
                 + (facts.get(1) == null ? "" : " with (" + facts.get(1) + ")")
-                + (facts.get(2) == null ? "" : " tablespace " + quote(facts.get(2))));
+                + (facts.get(2) == null ? "" : " tablespace " + names.quote(facts.get(2))));
         made.addAll(owned(oid, table, null));
         made.addAll(remarks(oid, table, null));
         return made;
@@ -72,7 +70,7 @@ final class PostgresText {
             end.add("alter table " + table + " replica identity nothing");
         }
         if (facts.get(4).equals("f")) {
-            end.add("alter table " + table + " owner to " + quote(facts.get(3)));
+            end.add("alter table " + table + " owner to " + names.quote(facts.get(3)));
         }
         return end;
     }

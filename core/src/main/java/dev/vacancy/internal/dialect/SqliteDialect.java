@@ -61,7 +61,7 @@ final class SqliteDialect implements Dialect {
 
     @Override
     public Reshaping reshaping() {
-        return new SqliteReshaping();
+        return new SqliteReshaping(this);
     }
 
     @Override

@@ -17,20 +17,18 @@ import java.util.Set;
 final class SqliteObjects {
     private static final String REBUILT = "vacancy_rebuilt";
 
-    private static String quote(String name) {
-        return '"' + name.replace("\"", "\"\"") + '"';
-    }
-
+    private final Dialect dialect;
     private final CatalogQuery ask;
     private final Retiree retiree;
     private final String table;
     private final String sql;
     private final CreateTable made;
 
-    SqliteObjects(CatalogQuery ask, Retiree retiree) throws SQLException {
+    SqliteObjects(Dialect dialect, CatalogQuery ask, Retiree retiree) throws SQLException {
+        this.dialect = dialect;
         this.ask = ask;
         this.retiree = retiree;
-        this.table = quote(retiree.table());
+        this.table = dialect.quote(retiree.table());
         this.sql = textOf(retiree.table());
         this.made = CreateTable.of(sql);
     }
@@ -82,7 +80,7 @@ final class SqliteObjects {
                                     Kind.VIEW,
                                     view.get(0),
                                     view.get(1),
-                                    List.of("drop view " + quote(view.get(0))),
+                                    List.of("drop view " + dialect.quote(view.get(0))),
                                     again));
                     more = true;
                 }
@@ -104,7 +102,7 @@ final class SqliteObjects {
                         Kind.TRIGGER,
                         row.get(0),
                         row.get(1),
-                        List.of("drop trigger " + quote(row.get(0))),
+                        List.of("drop trigger " + dialect.quote(row.get(0))),
                         List.of(row.get(1))));
             }
         }
@@ -129,8 +127,8 @@ final class SqliteObjects {
         }
         for (Map.Entry<String, List<String>> child : children.entrySet()) {
             String text = textOf(child.getKey());
-            String without =
-                    CreateTable.of(text).withoutLinksTo(quote(child.getKey()), retiree.table(), retiree.column());
+            String without = CreateTable.of(text)
+                    .withoutLinksTo(dialect.quote(child.getKey()), retiree.table(), retiree.column());
             boolean first = true;
             for (String columns : child.getValue()) {
                 // All that lead there go with the first one: the table is made anew once.
@@ -158,13 +156,13 @@ final class SqliteObjects {
                 "select name, sql, type from sqlite_schema where type in ('index', 'trigger') and tbl_name = ? collate nocase and sql is not null order by rowid",
                 name);
         List<String> statements = new ArrayList<>();
-        standing.forEach(row -> statements.add("drop " + row.get(2) + " if exists " + quote(row.get(0))));
-        statements.add("alter table " + quote(name) + " rename to " + quote(REBUILT));
+        standing.forEach(row -> statements.add("drop " + row.get(2) + " if exists " + dialect.quote(row.get(0))));
+        statements.add("alter table " + dialect.quote(name) + " rename to " + dialect.quote(REBUILT));
         statements.add(text);
-        statements.add("insert into " + quote(name) + " (" + String.join(", ", to) + ") select "
-                + String.join(", ", from) + " from " + quote(REBUILT));
+        statements.add("insert into " + dialect.quote(name) + " (" + String.join(", ", to) + ") select "
+                + String.join(", ", from) + " from " + dialect.quote(REBUILT));
         statements.addAll(counters(name, REBUILT));
-        statements.add("drop table " + quote(REBUILT));
+        statements.add("drop table " + dialect.quote(REBUILT));
         standing.stream().filter(row -> !left.contains(row.get(0))).forEach(row -> statements.add(row.get(1)));
         return statements;
     }
@@ -183,7 +181,7 @@ final class SqliteObjects {
     }
 
     private Shape ofTable(List<SchemaObject> objects, List<String> unknown) throws SQLException {
-        String aside = quote(retiree.aside());
+        String aside = dialect.quote(retiree.aside());
         String columns = String.join(", ", plainColumns(retiree.table()));
         for (List<String> row : ask.rows(
                 "select group_concat(\"from\", ','), \"table\" from pragma_foreign_key_list(?) group by id order by id desc",
@@ -207,7 +205,7 @@ final class SqliteObjects {
                     index ? Kind.INDEX : Kind.TRIGGER,
                     row.get(1),
                     row.get(2),
-                    "drop " + row.get(0) + " " + quote(row.get(1)),
+                    "drop " + row.get(0) + " " + dialect.quote(row.get(1)),
                     row.get(2)));
         }
         made.constraints().forEach(part -> {
@@ -289,7 +287,7 @@ final class SqliteObjects {
                 retiree.table())) {
             if (SqlWords.mention(row.get(2), column)) {
                 left.add(row.get(1));
-                String removal = "drop " + row.get(0) + " " + quote(row.get(1));
+                String removal = "drop " + row.get(0) + " " + dialect.quote(row.get(1));
                 objects.add(
                         row.get(0).equals("index")
                                 ? SchemaObject.apart(Kind.INDEX, row.get(1), row.get(2), removal, row.get(2))
@@ -314,10 +312,10 @@ final class SqliteObjects {
         String without = made.settingAside(table, column, aside);
         List<String> columns = plainColumns(retiree.table());
         List<String> renamed = columns.stream()
-                .map(name -> name.equalsIgnoreCase(quote(column)) ? quote(aside) : name)
+                .map(name -> name.equalsIgnoreCase(dialect.quote(column)) ? dialect.quote(aside) : name)
                 .toList();
         List<String> others = columns.stream()
-                .filter(name -> !name.equalsIgnoreCase(quote(column)))
+                .filter(name -> !name.equalsIgnoreCase(dialect.quote(column)))
                 .toList();
         List<String> filled = generated ? others : columns;
         return new Shape(
@@ -338,7 +336,7 @@ final class SqliteObjects {
 
     private List<String> plainColumns(String name) throws SQLException {
         return ask.texts("select name from pragma_table_xinfo(?) where hidden = 0 order by cid", name).stream()
-                .map(SqliteObjects::quote)
+                .map(dialect::quote)
                 .toList();
     }
 

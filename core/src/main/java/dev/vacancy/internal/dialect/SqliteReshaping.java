@@ -12,6 +12,11 @@ import java.util.Optional;
  * ("Making Other Kinds Of Table Schema Changes"), with foreign keys off, so that dropping the old one takes no records along.
  */
 final class SqliteReshaping implements Reshaping {
+    private final Dialect dialect;
+
+    SqliteReshaping(Dialect dialect) {
+        this.dialect = dialect;
+    }
 
     @Override
     public List<Setting> settings(Duration longestLockWait) {
@@ -54,6 +59,6 @@ final class SqliteReshaping implements Reshaping {
 
     @Override
     public Shape shape(Connection connection, Retiree retiree) throws SQLException {
-        return new SqliteObjects(new CatalogQuery(connection), retiree).shape();
+        return new SqliteObjects(dialect, new CatalogQuery(connection), retiree).shape();
     }
 }

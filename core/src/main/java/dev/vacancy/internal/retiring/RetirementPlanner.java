@@ -225,20 +225,14 @@ final class RetirementPlanner {
         } else {
             notes.add("It is gone already: only that is written down.");
         }
-        return planned(
-                of.retired().id(),
+        return later(
+                connection,
+                of,
                 RetirementStep.DROP,
-                of.retired().table(),
-                of.retired().column(),
-                retiree,
-                Set.of(),
                 by,
                 at,
-                of.retired().dueAt(),
-                new Found(counts[0], counts[1], dependents, List.of(), List.of(), OptionalLong.empty(), notes),
                 files,
-                of.script(),
-                connection);
+                new Found(counts[0], counts[1], dependents, List.of(), List.of(), OptionalLong.empty(), notes));
     }
 
     /** What could not be brought back isn't dropped. */
@@ -301,20 +295,15 @@ final class RetirementPlanner {
                     "A key or a foreign key that records don't meet any more, as others have come or gone meanwhile, is left out,"
                             + " and the outcome says so.");
         }
-        return planned(
-                of.retired().id(),
+        List<Path> files = of.files().map(StoredRetirement.Files::paths).orElse(List.of());
+        return later(
+                connection,
+                of,
                 RetirementStep.RETURN,
-                of.retired().table(),
-                of.retired().column(),
-                retiree,
-                Set.of(),
                 by,
                 at,
-                of.retired().dueAt(),
-                new Found(filled, filled, dependents, List.of(), List.of(), OptionalLong.empty(), notes),
-                of.files().map(StoredRetirement.Files::paths).orElse(List.of()),
-                of.script(),
-                connection);
+                files,
+                new Found(filled, filled, dependents, List.of(), List.of(), OptionalLong.empty(), notes));
     }
 
     /** Whether what has its name is ours: whoever brought it back didn't come to the end. What holds nothing loses nothing. */
@@ -420,6 +409,32 @@ final class RetirementPlanner {
             throw inState(of.retired(), "There is nothing to bring back.");
         }
         return back(connection, of, agreed.by(), agreed.madeAt());
+    }
+
+    /** A step of what is set aside already goes by what was written down then. */
+    private PlannedRetirement later(
+            Connection connection,
+            StoredRetirement of,
+            RetirementStep step,
+            By by,
+            Instant at,
+            List<Path> files,
+            Found found) {
+        Retired retired = of.retired();
+        return planned(
+                retired.id(),
+                step,
+                retired.table(),
+                retired.column(),
+                of.retiree(),
+                Set.of(),
+                by,
+                at,
+                retired.dueAt(),
+                found,
+                files,
+                of.script(),
+                connection);
     }
 
     private PlannedRetirement planned(

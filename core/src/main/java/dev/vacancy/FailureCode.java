@@ -106,6 +106,8 @@ public enum FailureCode {
     READ_ONLY,
     /** Something between here and the database, or the database itself, can't do what is needed: a pooler, a node without a quorum. */
     UNFIT_CONNECTION,
+    /** The database consists of several servers that nothing holds together as the deletion would need it, and no rule says that it may go on. */
+    SEVERAL_SERVERS,
     /** A table is stored in a way in which changes can't be taken back. */
     NOT_TRANSACTIONAL,
     /** The database refused to commit. */

@@ -102,6 +102,25 @@ public final class Vacancy {
     }
 
     /**
+     * Does the same where records are looked at on a replica: deletions are planned and records listed there, and all else, the check that a
+     * plan still holds above all, is done on the server that writes. A replica that is behind costs a second plan at the most.
+     *
+     * @param reader where connections to a replica come from, one that the database itself keeps
+     * @param writer where connections to the server that writes come from
+     * @param rules what the application says
+     * @return the entry to all else
+     * @throws DatabaseException when one of them can't be reached or the metadata can't be read
+     * @throws RulesException when the rules name what isn't there or ask for what can't be kept; all problems at once
+     * @throws InvalidRequestException when Vacancy has no dialect for the database, or the two lead to different ones
+     */
+    public static Vacancy over(DataSource reader, DataSource writer, RuleBook rules) {
+        requireNonNull(reader, "reader");
+        requireNonNull(writer, "writer");
+        requireNonNull(rules, "rules");
+        return new Vacancy(Engine.over(reader, writer, rules, Clock.system(ZoneId.systemDefault())));
+    }
+
+    /**
      * Does the same where somebody else manages transactions: inside an open one all is part of it, plans, deletions and restores; and what
      * can't be part of one, such as a bulk run, is refused there.
      *

@@ -135,7 +135,10 @@ final class RedeemedTable {
             }
         }
 
-        /** To take it once more waits for whoever has taken it, and works only if that was taken back. */
+        /**
+         * To take it once more waits for whoever has taken it, and works only if that was taken back. It is taken and given back: on another
+         * server, which doesn't wait, whoever is still about to commit it can't any more.
+         */
         @Override
         public Optional<Boolean> happened(Connection connection) throws SQLException {
             Savepoint start = connection.setSavepoint();
@@ -145,7 +148,7 @@ final class RedeemedTable {
                 connection.rollback(start);
                 return find(connection, token).isPresent() ? Optional.of(true) : Optional.empty();
             }
-            connection.rollback(start);
+            forget(connection, List.of(token.id()));
             return Optional.of(false);
         }
 

@@ -22,6 +22,8 @@ public record Finding(Kind kind, String where, String why, String remedy) {
         MISSING_RIGHT("a right that is missing"),
         /** A table whose changes can't be taken back. */
         NOT_TRANSACTIONAL("a table without transactions"),
+        /** Servers that know nothing of each other's locks, or a table whose parts lie on several. */
+        SEVERAL_SERVERS("a database of several servers"),
         /** Records that point at each other, none of which can go first. */
         CIRCLE("a circle that can't be opened"),
         /** ON DELETE SET NULL on a column that may not be null. */

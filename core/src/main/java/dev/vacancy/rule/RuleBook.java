@@ -193,4 +193,12 @@ public sealed interface RuleBook permits WrittenRules {
      * @return the larger book
      */
     RuleBook trace(String table, TraceRule trace);
+
+    /**
+     * Says what the database can't tell of the servers that it consists of.
+     *
+     * @param rules what lets through what is refused otherwise
+     * @return the larger book
+     */
+    RuleBook servers(ServerRule... rules);
 }

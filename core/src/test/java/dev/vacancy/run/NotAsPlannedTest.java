@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
+import dev.vacancy.Emptying;
 import dev.vacancy.FailureCode;
 import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.Plan;
@@ -189,6 +190,8 @@ class NotAsPlannedTest {
                 .hasMessageContaining("photo can't be taken back")
                 .extracting(failure -> ((VacancyException) failure).code())
                 .isEqualTo(FailureCode.NOT_TRANSACTIONAL);
+        assertThatThrownBy(() -> Vacancy.over(database.source()).plan(Emptying.of("photo"), ODILE))
+                .hasMessageContaining("photo can't be taken back");
         assertThat(Vacancy.check(database.source(), rules))
                 .extracting(Finding::kind)
                 .contains(Finding.Kind.NOT_TRANSACTIONAL);

@@ -73,6 +73,7 @@ final class Derivation {
                         Optional.empty(),
                         List.of(),
                         List.of(),
+                        Set.of(),
                         RuleDerivation.NONE),
                 findings);
     }

@@ -18,6 +18,7 @@ import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.ServerRule;
 import dev.vacancy.rule.TraceRule;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -70,6 +71,15 @@ class ConfigurationTest {
                 .containsExactly(
                         new WrittenRules.OwnedParent("rules.yaml, line 2", "keeper.address_id"),
                         new WrittenRules.OwnedParent("rules.yaml, line 3", "craft.design_id"));
+    }
+
+    @Test
+    void whatIsKnownOfTheServersIsAListOfWords() {
+        RuleBook rules = RulesFile.parse("servers: [single-writer]\n", "rules.yaml");
+
+        assertThat(rules).isEqualTo(RuleBook.bySchema().servers(ServerRule.SINGLE_WRITER));
+        assertThatThrownBy(() -> RulesFile.parse("servers:\n  - single-writers\n", "rules.yaml"))
+                .hasMessageContaining("line 2: 'single-writers' is not a word here; did you mean 'single-writer'?");
     }
 
     @Test

@@ -27,6 +27,7 @@ import dev.vacancy.internal.running.Preparation;
 import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.tables.OwnTables;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -110,7 +111,7 @@ public final class ChunkedRuns implements BulkRuns {
     }
 
     private Preparation preparation() {
-        return new Preparation(StateTables.ALL, dialect, transactions);
+        return new Preparation(OwnTables.ofBulkRuns(dialect), dialect, transactions);
     }
 
     private boolean isThere() {
@@ -205,14 +206,18 @@ public final class ChunkedRuns implements BulkRuns {
                     return run;
                 });
             } catch (OutcomeUnknownException unknown) {
-                return begun(run, unknown);
+                return begun(run, conditions, unknown);
             }
         }
     }
 
     /** A run whose line is there has begun. */
-    private BulkRun begun(BulkRun run, OutcomeUnknownException unknown) {
+    private BulkRun begun(BulkRun run, RunConditions conditions, OutcomeUnknownException unknown) {
         try {
+            state.<Void>write(connection -> {
+                tables.fence(connection, run, conditions);
+                return null;
+            });
             return transactions
                     .reading(connection -> tables.run(connection, run.runId()))
                     .orElseThrow(() -> unknown.of(run.runId()));

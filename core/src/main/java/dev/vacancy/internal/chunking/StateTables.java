@@ -8,7 +8,7 @@ import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Bytes;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.tables.OwnTable;
+import dev.vacancy.internal.dialect.ServerNumber;
 import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.trail.Image;
 import dev.vacancy.internal.trail.TrailKey;
@@ -31,8 +31,6 @@ import java.util.UUID;
 
 /** The two tables that hold the state of bulk runs, in SQL that all databases share. Times are text as in ISO 8601, UTC. */
 final class StateTables {
-    static final List<OwnTable> ALL = List.of(OwnTables.BULK_RUN, OwnTables.BULK_RECORD);
-
     private static final List<String> WRITTEN_AT_START = List.of(
             "run_id",
             "name",
@@ -55,6 +53,19 @@ final class StateTables {
     private static final String RUNS =
             "select run_id, name, selected_table, selection, actor, reason, state, records, done,"
                     + " skipped, failed, deleted, started_at, ended_at, handed_over, worked_at from vacancy_bulk_run";
+    private static final String RUNS_OF_SEVERAL_SERVERS =
+            "select r.run_id, name, selected_table, selection, actor, reason, state, records, r.done + coalesce(s.done, 0),"
+                    + " r.skipped + coalesce(s.skipped, 0), r.failed + coalesce(s.failed, 0),"
+                    + " r.deleted + coalesce(s.deleted, 0), started_at, ended_at, handed_over,"
+                    + " greatest(coalesce(r.worked_at, ''), coalesce(s.worked_at, '')) from vacancy_bulk_run r"
+                    + " left join (select run_id, sum(done) as done, sum(skipped) as skipped, sum(failed) as failed,"
+                    + " sum(deleted) as deleted, max(worked_at) as worked_at from vacancy_bulk_share group by run_id) s"
+                    + " on s.run_id = r.run_id";
+    private static final List<String> WRITTEN_OF_SHARE =
+            List.of("run_id", "server", "done", "skipped", "failed", "deleted", "worked_at");
+    /** Servers beyond that many share a line with another one, and wait for it now and then. */
+    private static final int SHARES = 16;
+
     private static final String SET_STATE =
             "update vacancy_bulk_record set state = ?, reason = ? where run_id = ? and place = ?";
     private static final int LONGEST_REASON = 1_000;
@@ -92,6 +103,18 @@ final class StateTables {
                 0L,
                 0L,
                 0L);
+        for (long server = 0; dialect.locksAreLocal() && server < SHARES; server++) {
+            update(
+                    connection,
+                    OwnTables.BULK_SHARE.insertion(dialect, WRITTEN_OF_SHARE),
+                    run.runId().toString(),
+                    server,
+                    0L,
+                    0L,
+                    0L,
+                    0L,
+                    run.workedAt().toString());
+        }
     }
 
     /** Writes down the selected records; each line is a key. */
@@ -126,12 +149,17 @@ final class StateTables {
     }
 
     Optional<BulkRun> run(Connection connection, UUID run) throws SQLException {
-        return runs(connection, RUNS + " where run_id = ?", run.toString()).stream()
+        String where = dialect.locksAreLocal() ? " where r.run_id = ?" : " where run_id = ?";
+        return runs(connection, selectingRuns() + where, run.toString()).stream()
                 .findFirst();
     }
 
     List<BulkRun> list(Connection connection) throws SQLException {
-        return runs(connection, RUNS + " order by started_at desc, run_id");
+        return runs(connection, selectingRuns() + " order by started_at desc, run_id");
+    }
+
+    private String selectingRuns() {
+        return dialect.locksAreLocal() ? RUNS_OF_SEVERAL_SERVERS : RUNS;
     }
 
     List<FailedRecord> left(Connection connection, UUID run, int most) throws SQLException {
@@ -157,6 +185,21 @@ final class StateTables {
         return TrailKey.of(key.stream()
                 .map(value -> value instanceof ByteBuffer bytes ? Bytes.hex(bytes) : String.valueOf(value))
                 .toList());
+    }
+
+    /** Claims the next records of a run, where each server of several has a stretch of its own to begin with. */
+    List<ClaimedRecord> claim(Connection connection, BulkRun run, int most) throws SQLException {
+        Optional<ServerNumber> server = dialect.serverNumber(connection);
+        if (server.isEmpty()) {
+            return claim(connection, run.runId(), PlaceRange.all(most));
+        }
+        for (PlaceRange stretch : PlaceRange.of(run.records(), server.get(), most)) {
+            List<ClaimedRecord> claimed = claim(connection, run.runId(), stretch);
+            if (!claimed.isEmpty()) {
+                return claimed;
+            }
+        }
+        return List.of();
     }
 
     /** Claims the next records that nobody else has claimed, until the transaction ends. */
@@ -187,13 +230,13 @@ final class StateTables {
                 }
             }
         }
-        return new PlaceRange(places.first(), last, places.most());
+        return new PlaceRange(places.first(), last, places.most(), false);
     }
 
     private List<ClaimedRecord> locked(Connection connection, UUID run, PlaceRange places) throws SQLException {
         Fragment open = Fragment.of(
                 "select place, record_key from vacancy_bulk_record where run_id = ? and state = 'open' and place between ? and ?"
-                        + " order by place limit " + places.most(),
+                        + " order by place " + (places.backwards() ? "desc " : "") + "limit " + places.most(),
                 Binding.of(run.toString()),
                 Binding.of(places.first()),
                 Binding.of(places.last()));
@@ -219,6 +262,35 @@ final class StateTables {
                         dialect.governed(dialect.locking(line), lockWait).prepare(connection);
                 ResultSet row = query.executeQuery()) {
             return row.next() && row.getString(1).equals("open");
+        }
+    }
+
+    /**
+     * Keeps a transaction on another server from dealing with a record whose line is still open here, where a lock says nothing of it: what
+     * both have changed is told as they commit.
+     */
+    void fence(Connection connection, UUID run, ClaimedRecord record) throws SQLException {
+        if (dialect.locksAreLocal()) {
+            for (String change : List.of("attempts + 1", "attempts - 1")) {
+                update(
+                        connection,
+                        "update vacancy_bulk_record set attempts = " + change + " where run_id = ? and place = ?",
+                        run.toString(),
+                        record.place());
+            }
+        }
+    }
+
+    /** Does the same for the line of a run that may just be beginning. */
+    void fence(Connection connection, BulkRun run, RunConditions conditions) throws SQLException {
+        if (dialect.locksAreLocal() && run(connection, run.runId()).isEmpty()) {
+            insert(connection, run, conditions);
+            for (String table : List.of("vacancy_bulk_share", "vacancy_bulk_run")) {
+                update(
+                        connection,
+                        "delete from " + table + " where run_id = ?",
+                        run.runId().toString());
+            }
         }
     }
 
@@ -254,6 +326,24 @@ final class StateTables {
      */
     void count(Connection connection, UUID run, long done, long skipped, long failed, long deleted)
             throws SQLException {
+        Optional<ServerNumber> server = dialect.serverNumber(connection);
+        if (server.isPresent()) {
+            int counted = update(
+                    connection,
+                    "update vacancy_bulk_share set done = done + ?, skipped = skipped + ?, failed = failed + ?,"
+                            + " deleted = deleted + ?, worked_at = ? where run_id = ? and server = ?",
+                    done,
+                    skipped,
+                    failed,
+                    deleted,
+                    clock.instant().toString(),
+                    run.toString(),
+                    (long) (server.get().index() % SHARES));
+            // A run that began before there were several servers has no such lines.
+            if (counted > 0) {
+                return;
+            }
+        }
         update(
                 connection,
                 "update vacancy_bulk_run set state = case when state = 'cancelled' and records <= done + skipped + ?"
@@ -334,6 +424,14 @@ final class StateTables {
                 RunConditions.read(row.getString(15), "").byProgram());
     }
 
+    /** Where servers count by themselves, none knows that it has done the last of a run that was cancelled meanwhile. */
+    private static BulkState state(ResultSet row) throws SQLException {
+        BulkState state = BulkState.valueOf(row.getString(7).toUpperCase(Locale.ROOT));
+        return state == BulkState.CANCELLED && row.getLong(8) <= row.getLong(9) + row.getLong(10)
+                ? BulkState.DONE
+                : state;
+    }
+
     private static BulkRun run(ResultSet row) throws SQLException {
         return new StoredBulkRun(
                 UUID.fromString(row.getString(1)),
@@ -341,7 +439,7 @@ final class StateTables {
                 row.getString(3),
                 row.getString(4),
                 by(row),
-                BulkState.valueOf(row.getString(7).toUpperCase(Locale.ROOT)),
+                state(row),
                 row.getLong(8),
                 row.getLong(9),
                 row.getLong(10),

@@ -10,9 +10,11 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
+import dev.vacancy.internal.running.LostConnection;
+import dev.vacancy.internal.running.Work;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicReference;
 
@@ -54,7 +56,8 @@ final class Worker {
     /** Deletes the next records; returns false if there are none that nobody else has claimed. */
     boolean next() {
         long start = System.nanoTime();
-        boolean any = attempt(PlaceRange.all(size.records()), options.maxPerTransaction());
+        int most = size.records();
+        boolean any = attempt(connection -> runs.tables().claim(connection, run, most), options.maxPerTransaction());
         if (any) {
             size.took(System.nanoTime() - start);
         }
@@ -62,6 +65,10 @@ final class Worker {
     }
 
     private boolean attempt(PlaceRange places, long most) {
+        return attempt(connection -> runs.tables().claim(connection, run.runId(), places), most);
+    }
+
+    private boolean attempt(Work<List<ClaimedRecord>> claim, long most) {
         List<ClaimedRecord> claimed = new ArrayList<>();
         AtomicReference<Chunk.Done> done = new AtomicReference<>(Chunk.Done.NOTHING);
         try {
@@ -69,7 +76,7 @@ final class Worker {
             runs.state().<Void>write(connection -> {
                 claimed.clear();
                 done.set(Chunk.Done.NOTHING);
-                claimed.addAll(runs.tables().claim(connection, run.runId(), places));
+                claimed.addAll(claim.on(connection));
                 if (!claimed.isEmpty()) {
                     done.set(chunk.delete(claimed, most, connection));
                 }
@@ -95,11 +102,11 @@ final class Worker {
     /** Whether a record may be to blame: a lost server, another database or other rules are so for all of them. */
     private static boolean isOfRecords(VacancyException failure) {
         return !OF_THE_WHOLE.contains(failure.code())
-                && !(failure instanceof DatabaseException refused && isLost(refused.sqlState()));
+                && !(failure instanceof DatabaseException refused && isLost(refused));
     }
 
-    private static boolean isLost(Optional<String> state) {
-        return state.isEmpty() || state.get().startsWith("08") || state.get().startsWith("57P");
+    private static boolean isLost(DatabaseException refused) {
+        return !(refused.getCause() instanceof SQLException cause) || LostConnection.isOne(cause);
     }
 
     private void tell(Chunk.Done done) {
@@ -114,7 +121,13 @@ final class Worker {
     /** The lines of a chunk say what came of it as soon as nobody holds them any more. */
     private boolean isCommitted(List<ClaimedRecord> claimed, OutcomeUnknownException unknown) {
         try {
-            return runs.state().write(connection -> !runs.tables().isOpen(connection, run.runId(), claimed.get(0)));
+            return runs.state().write(connection -> {
+                boolean open = runs.tables().isOpen(connection, run.runId(), claimed.get(0));
+                if (open) {
+                    runs.tables().fence(connection, run.runId(), claimed.get(0));
+                }
+                return !open;
+            });
         } catch (VacancyException unreachable) {
             OutcomeUnknownException still = unknown.of(run.runId());
             still.addSuppressed(unreachable);

@@ -51,7 +51,7 @@ public interface Dialect extends Naming, Transacting, Describing, Imaging {
                             unfit.get().problem(),
                             unfit.get().remedy());
                 }
-                return dialect;
+                return dialect.refined(connection);
             }
         }
         throw new InvalidRequestException(
@@ -69,6 +69,17 @@ public interface Dialect extends Naming, Transacting, Describing, Imaging {
                             "Use " + dialect.name() + " " + dialect.oldest() + " or later.")
                     .about("version", found);
         }
+    }
+
+    /**
+     * Returns the dialect of how the database is set up, where that makes a difference to what it is told.
+     *
+     * @param connection an open connection
+     * @return this dialect, or another one of the same database
+     * @throws SQLException when the database doesn't answer
+     */
+    default Dialect refined(Connection connection) throws SQLException {
+        return this;
     }
 
     /**

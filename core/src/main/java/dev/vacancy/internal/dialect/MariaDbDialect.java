@@ -9,6 +9,7 @@ import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -26,13 +27,23 @@ final class MariaDbDialect implements Dialect {
     /** WSREP has not yet prepared the node for application use. */
     private static final int NODE_NOT_READY = 1047;
 
-    private static final String WHEREABOUTS = "select concat_ws(' ', coalesce(case when @@wsrep_on then (select"
-            + " variable_value from information_schema.global_status where variable_name = 'wsrep_cluster_state_uuid') end,"
-            + " concat_ws(' ', @@hostname, @@port, @@datadir)), database()), database()";
+    private static final String WHEREABOUTS =
+            "select concat_ws(' ', @@hostname, @@port, @@datadir, database()), database()";
+    private static final String WHEREABOUTS_OF_CLUSTER = "select concat_ws(' ', (select variable_value from"
+            + " information_schema.global_status where variable_name = 'wsrep_cluster_state_uuid'), database()), database()";
     private static final String WHEREABOUTS_OF_MYSQL = "select concat_ws(' ', @@server_uuid, database()), database()";
+    /** A node that has lost the others has a number beyond all bounds. */
+    private static final String SERVER_NUMBER = "select max(if(variable_name = 'wsrep_local_index', number, 0)),"
+            + " max(if(variable_name = 'wsrep_cluster_size', number, 0)) from (select variable_name,"
+            + " least(cast(variable_value as unsigned), 65535) as number from information_schema.global_status"
+            + " where variable_name in ('wsrep_local_index', 'wsrep_cluster_size')) as numbers";
+
     private static final String SETTING = "set statement ";
     private static final int LOCK_TIMEOUT = 1205;
     private static final int DEADLOCK = 1213;
+    /** Storage engines whose tables lead to other servers. */
+    private static final String ELSEWHERE = "('SPIDER', 'FEDERATED', 'CONNECT')";
+
     private static final long DEEPEST_RECURSION = 10_000_000;
     private static final String BY_KEY = " /*M!110000 , optimizer_scan_setup_cost = 1000000000 */";
     private static final Set<String> SYSTEM_SCHEMAS =
@@ -41,6 +52,7 @@ final class MariaDbDialect implements Dialect {
     private final Codecs<MariaDbCodec> codecs = new Codecs<>(MariaDbCodec::of);
     private final String product;
     private final String recursionLimit;
+    private final boolean clustered;
 
     /**
      * Makes the dialect of one of the two.
@@ -49,8 +61,41 @@ final class MariaDbDialect implements Dialect {
      * @param recursionLimit its variable for how often a recursive query goes round
      */
     MariaDbDialect(String product, String recursionLimit) {
+        this(product, recursionLimit, false);
+    }
+
+    private MariaDbDialect(String product, String recursionLimit, boolean clustered) {
         this.product = product;
         this.recursionLimit = recursionLimit;
+        this.clustered = clustered;
+    }
+
+    /** Nodes that replicate as they commit have some more to be told; a server by itself may not even know the words. */
+    @Override
+    public Dialect refined(Connection connection) throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery("show variables like 'wsrep_on'")) {
+            return row.next() && row.getString(2).equals("ON")
+                    ? new MariaDbDialect(product, recursionLimit, true)
+                    : this;
+        }
+    }
+
+    @Override
+    public boolean locksAreLocal() {
+        return clustered;
+    }
+
+    @Override
+    public Optional<ServerNumber> serverNumber(Connection connection) throws SQLException {
+        if (!clustered) {
+            return Optional.empty();
+        }
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(SERVER_NUMBER)) {
+            row.next();
+            return Optional.of(new ServerNumber(row.getInt(1), Math.max(1, row.getInt(2))));
+        }
     }
 
     @Override
@@ -101,7 +146,7 @@ final class MariaDbDialect implements Dialect {
     /** What is set for the next transaction stays until one begins, which reading the catalog alone doesn't do. */
     @Override
     public List<String> beginReading() {
-        return List.of("set transaction isolation level repeatable read", "start transaction read only");
+        return List.of("set transaction isolation level repeatable read", begin("read only"));
     }
 
     /**
@@ -110,7 +155,12 @@ final class MariaDbDialect implements Dialect {
      */
     @Override
     public List<String> beginWriting(Duration longestLockWait) {
-        return List.of("set transaction isolation level serializable", "start transaction read write");
+        return List.of("set transaction isolation level serializable", begin("read write"));
+    }
+
+    /** A node of a cluster first catches up with what the others have committed. */
+    private String begin(String access) {
+        return (clustered ? SETTING + "wsrep_sync_wait = 1 for " : "") + "start transaction " + access;
     }
 
     /** Below repeatable read no gap is locked, so that a child could be added that nobody looks for any more. */
@@ -184,7 +234,14 @@ final class MariaDbDialect implements Dialect {
     /** The nodes of a cluster are one database; a server by itself is known by where it runs and keeps its data. */
     @Override
     public DatabaseIdentity whereabouts(Connection connection) throws SQLException {
-        return DatabaseIdentity.ask(connection, isMariaDb() ? WHEREABOUTS : WHEREABOUTS_OF_MYSQL);
+        return DatabaseIdentity.ask(connection, whereabouts());
+    }
+
+    private String whereabouts() {
+        if (!isMariaDb()) {
+            return WHEREABOUTS_OF_MYSQL;
+        }
+        return clustered ? WHEREABOUTS_OF_CLUSTER : WHEREABOUTS;
     }
 
     @Override
@@ -199,6 +256,15 @@ final class MariaDbDialect implements Dialect {
                         "This node of the cluster has lost the others, so it may not answer for the data.",
                         "Nothing was changed; try again when the cluster has its quorum, or use a node that has."))
                 : Optional.empty();
+    }
+
+    @Override
+    public Optional<UnfitConnection> unfitToBegin(SQLException failure) {
+        return clustered && failure.getErrorCode() == LOCK_TIMEOUT
+                ? Optional.of(new UnfitConnection(
+                        "This node of the cluster is behind the others and hasn't caught up in time.",
+                        "Nothing was changed; try again, or use a node that isn't behind."))
+                : unfit(failure);
     }
 
     @Override
@@ -219,15 +285,19 @@ final class MariaDbDialect implements Dialect {
 
     @Override
     public Map<List<String>, Access> access(Connection connection) throws SQLException {
-        String query = "select t.table_schema, t.table_name from information_schema.tables t"
-                + " join information_schema.engines e on e.engine = t.engine"
-                + " where coalesce(e.transactions, 'NO') <> 'YES' and t.table_schema not in ('information_schema', 'mysql',"
-                + " 'performance_schema', 'sys')";
+        String query = "select t.table_schema, t.table_name, coalesce(e.transactions, 'NO') = 'YES', t.engine not in "
+                + ELSEWHERE
+                + " from information_schema.tables t join information_schema.engines e on e.engine = t.engine"
+                + " where (coalesce(e.transactions, 'NO') <> 'YES' or t.engine in " + ELSEWHERE
+                + ") and t.table_schema not in"
+                + " ('information_schema', 'mysql', 'performance_schema', 'sys')";
         Map<List<String>, Access> access = new HashMap<>();
         try (PreparedStatement statement = connection.prepareStatement(query);
                 ResultSet row = statement.executeQuery()) {
             while (row.next()) {
-                access.put(List.of(row.getString(1), row.getString(2)), new Access(true, true, true, true, false));
+                access.put(
+                        List.of(row.getString(1), row.getString(2)),
+                        new Access(true, true, true, true, row.getBoolean(3), row.getBoolean(4)));
             }
         }
         return access;

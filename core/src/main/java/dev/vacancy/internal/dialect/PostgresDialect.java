@@ -8,6 +8,7 @@ import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -18,22 +19,33 @@ import java.util.Set;
 
 /** PostgreSQL, version 13 and later. */
 final class PostgresDialect implements Dialect {
-    /** A prepared statement is missing, or there already (ISO/IEC 9075-2, class 26; PostgreSQL, appendix A). */
     /** The bits of pg_trigger.tgtype for a trigger before a deletion. */
     private static final int BEFORE_DELETE = 2 | 8;
 
     private static final int INDEXED = 500;
 
+    /** A prepared statement is missing, or there already (ISO/IEC 9075-2, class 26; PostgreSQL, appendix A). */
     private static final Set<String> STATEMENTS_MIXED_UP = Set.of("26000", "42P05", "08P01");
 
     private static final String WHEREABOUTS =
             "select (select system_identifier from pg_catalog.pg_control_system()) || ' ' || d.oid || ' ' || d.datname,"
                     + " current_schema() from pg_catalog.pg_database d where d.datname = current_database()";
+    private static final String NOT_SUPPORTED = "0A000";
     private static final int SET_NULL_TAKES_COLUMNS = 15;
     private static final Set<String> LOCK_STATES = Set.of("55P03", "40P01", "40001");
 
     private static final int MEMBERS_TOGETHER = 50;
     private final Codecs<PostgresCodec> codecs = new Codecs<>(PostgresCodec::of);
+    private final boolean awaited;
+
+    PostgresDialect() {
+        this(false);
+    }
+
+    /** Makes the dialect of a server whose commits wait for standbys, or don't. */
+    private PostgresDialect(boolean awaited) {
+        this.awaited = awaited;
+    }
 
     @Override
     public PostgresCodec codec(ColumnType type) {
@@ -84,6 +96,32 @@ final class PostgresDialect implements Dialect {
     public List<String> beginWriting(Duration longestLockWait) {
         return List.of("set transaction isolation level read committed, read write; set local lock_timeout = "
                 + millis(longestLockWait));
+    }
+
+    /** Where a commit waits for standbys, it would wait for one that is gone for ever. */
+    @Override
+    public Dialect refined(Connection connection) throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery("show synchronous_standby_names")) {
+            return row.next() && !row.getString(1).isBlank() ? new PostgresDialect(true) : this;
+        }
+    }
+
+    /** What is checked only at the commit is checked before, so that it is the waiting alone that has a limit. */
+    @Override
+    public List<String> commitAwaitingOthers() {
+        return awaited ? List.of("set constraints all immediate", "commit") : List.of();
+    }
+
+    @Override
+    public Optional<Duration> replayDelay(Connection connection) throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(
+                        "select extract(epoch from clock_timestamp() - pg_last_xact_replay_timestamp())")) {
+            row.next();
+            double seconds = row.getDouble(1);
+            return row.wasNull() ? Optional.empty() : Optional.of(Duration.ofMillis(Math.round(seconds * 1000)));
+        }
     }
 
     @Override
@@ -191,6 +229,13 @@ final class PostgresDialect implements Dialect {
         return Optional.empty();
     }
 
+    /** The words are the server's, and in them no locale but English is looked for: in another one the driver's text stands as it is. */
+    @Override
+    public boolean isReplica(SQLException failure) {
+        return NOT_SUPPORTED.equals(failure.getSQLState())
+                && String.valueOf(failure.getMessage()).contains("during recovery");
+    }
+
     @Override
     public boolean isLockFailure(SQLException failure) {
         return failure.getSQLState() != null && LOCK_STATES.contains(failure.getSQLState());
@@ -216,7 +261,10 @@ final class PostgresDialect implements Dialect {
     public Map<List<String>, Access> access(Connection connection) throws SQLException {
         String query = "select n.nspname, c.relname, has_any_column_privilege(c.oid, 'SELECT'),"
                 + " has_table_privilege(c.oid, 'DELETE'), has_any_column_privilege(c.oid, 'UPDATE'),"
-                + " not row_security_active(c.oid)"
+                + " not row_security_active(c.oid),"
+                + " not exists (with recursive parts(oid) as (select c.oid union all select i.inhrelid from pg_inherits i"
+                + " join parts on i.inhparent = parts.oid) select from parts join pg_class p on p.oid = parts.oid"
+                + " where p.relkind = 'f')"
                 + " from pg_class c join pg_namespace n on n.oid = c.relnamespace where c.relkind in ('r', 'p')"
                 + " and n.nspname not like 'pg\\_%' and n.nspname <> 'information_schema'"
                 + " and has_schema_privilege(n.oid, 'USAGE')";
@@ -226,7 +274,13 @@ final class PostgresDialect implements Dialect {
             while (row.next()) {
                 access.put(
                         List.of(row.getString(1), row.getString(2)),
-                        new Access(row.getBoolean(3), row.getBoolean(4), row.getBoolean(5), row.getBoolean(6), true));
+                        new Access(
+                                row.getBoolean(3),
+                                row.getBoolean(4),
+                                row.getBoolean(5),
+                                row.getBoolean(6),
+                                true,
+                                row.getBoolean(7)));
             }
         }
         return access;

@@ -196,6 +196,26 @@ public interface Transacting {
     }
 
     /**
+     * Tells whether a transaction that writes was refused because this server only follows another one.
+     *
+     * @param failure what the driver threw
+     * @return true if nothing can be written here, whatever it is
+     */
+    default boolean isReplica(SQLException failure) {
+        return false;
+    }
+
+    /**
+     * Tells whether a transaction couldn't even begin because of how this server stands to others.
+     *
+     * @param failure what the driver threw as it began
+     * @return why, and what to do; empty where it is an ordinary failure
+     */
+    default Optional<UnfitConnection> unfitToBegin(SQLException failure) {
+        return unfit(failure);
+    }
+
+    /**
      * Tells why a database can't be worked on as it is set up.
      *
      * @param connection an open connection
@@ -213,6 +233,48 @@ public interface Transacting {
      */
     default boolean commitsAtDdl() {
         return false;
+    }
+
+    /**
+     * Tells whether the database consists of several servers that all write and know nothing of each other's locks, so that what their
+     * transactions have written is held against each other only as they commit.
+     *
+     * @return true if a lock holds off those on the same server only
+     */
+    default boolean locksAreLocal() {
+        return false;
+    }
+
+    /**
+     * Tells which of the servers this is, where there are several that all write.
+     *
+     * @param connection an open connection
+     * @return its number and how many there are; empty where it is one
+     * @throws SQLException when the database doesn't answer
+     */
+    default Optional<ServerNumber> serverNumber(Connection connection) throws SQLException {
+        return Optional.empty();
+    }
+
+    /**
+     * Returns how a transaction commits that has written, where a commit may wait without an end for other servers to confirm it. The last
+     * statement ends it, and once it only waits it can be told to wait no more, without being taken back.
+     *
+     * @return statements; none where a commit waits for nobody
+     */
+    default List<String> commitAwaitingOthers() {
+        return List.of();
+    }
+
+    /**
+     * Tells how old the last change is that a server which follows another one knows of.
+     *
+     * @param connection a connection to it
+     * @return its age; empty where nothing tells
+     * @throws SQLException when the database doesn't answer
+     */
+    default Optional<Duration> replayDelay(Connection connection) throws SQLException {
+        return Optional.empty();
     }
 
     /**

@@ -17,6 +17,7 @@ import dev.vacancy.Plan;
 import dev.vacancy.Proposal;
 import dev.vacancy.Reporting;
 import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.TransactionSource;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
@@ -41,6 +42,7 @@ import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.follow.FollowUpWork;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Permit;
+import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.request.Most;
 import dev.vacancy.internal.request.WrittenRules;
@@ -55,6 +57,7 @@ import dev.vacancy.internal.running.OwnTransactions;
 import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
+import dev.vacancy.internal.running.Work;
 import dev.vacancy.internal.schema.CatalogReader;
 import dev.vacancy.internal.tables.OwnTables;
 import dev.vacancy.internal.tracing.Tracing;
@@ -128,13 +131,27 @@ public final class Engine {
 
     /** Reads the catalog and holds the rules against it. */
     public static Engine over(DataSource dataSource, RuleBook rules, Clock clock, Optional<TransactionSource> source) {
+        OwnTransactions own = OwnTransactions.over(dataSource, source.isPresent());
+        Transactions transactions = source.<Transactions>map(managed -> new ManagedTransactions(
+                        ManagedSource.by(managed), own, Limits.defaults().lockWait()))
+                .orElse(own);
+        return over(transactions, own.dialect(), rules, clock, source);
+    }
+
+    /** Does the same where plans are made on another server than the one that writes. */
+    public static Engine over(DataSource reader, DataSource writer, RuleBook rules, Clock clock) {
+        OwnTransactions own = OwnTransactions.over(writer).lookingAt(reader);
+        return over(own, own.dialect(), rules, clock, Optional.empty());
+    }
+
+    private static Engine over(
+            Transactions transactions,
+            Dialect dialect,
+            RuleBook rules,
+            Clock clock,
+            Optional<TransactionSource> source) {
         Limits limits = Limits.defaults();
         WrittenRules written = WrittenRules.of(rules);
-        OwnTransactions own = OwnTransactions.over(dataSource, source.isPresent());
-        Dialect dialect = own.dialect();
-        Transactions transactions = source.<Transactions>map(
-                        managed -> new ManagedTransactions(ManagedSource.by(managed), own, limits.lockWait()))
-                .orElse(own);
         return transactions.reading(connection -> {
             Rules known = Rules.of(
                     rules,
@@ -236,10 +253,15 @@ public final class Engine {
 
     /** Works out what would happen. */
     public Plan plan(Selection selection, By by) {
-        return followers.observer().around("plan", selection.table(), () -> planned(selection, by));
+        return planned(selection, by, false);
     }
 
-    private Plan planned(Selection selection, By by) {
+    /** What somebody has looked at may be a little behind; what nobody looks at any more may not. */
+    private Plan planned(Selection selection, By by, boolean ofThePresent) {
+        return followers.observer().around("plan", selection.table(), () -> preview(selection, by, ofThePresent));
+    }
+
+    private Plan preview(Selection selection, By by, boolean ofThePresent) {
         requireActor(by);
         acting.ifPresent(person -> {
             person.require(by);
@@ -247,9 +269,8 @@ public final class Engine {
         });
         SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
         acting.ifPresent(person -> person.requireSight(selected));
-        Plan plan = transactions
-                .reading(connection -> planner.preview(connection, selection, by))
-                .plan();
+        Work<Planned> work = connection -> planner.preview(connection, selection, by);
+        Plan plan = (ofThePresent ? transactions.reading(work) : transactions.looking(work)).plan();
         return acting.map(person -> person.sight().seen(plan)).orElse(plan);
     }
 
@@ -269,7 +290,7 @@ public final class Engine {
         Optional<Predicate<RecordContent>> mayKnow = acting.filter(
                         person -> person.permissions().isOfRecords())
                 .map(person -> record -> person.may(Action.PREVIEW, record));
-        List<RecordContent> records = transactions.reading(
+        List<RecordContent> records = transactions.looking(
                 connection -> planner.first(connection, table, selected.picked().condition(), 0, most, mayKnow));
         return acting.map(person -> records.stream().map(person.sight()::seen).toList())
                 .orElse(records);
@@ -289,7 +310,7 @@ public final class Engine {
         requireActor(by);
         if (acting.isPresent()) {
             // What somebody may do depends on how much of a table it is, which only a plan tells.
-            return run(Approval.of(plan(selection, by)), reporting);
+            return run(Approval.of(planned(selection, by, true)), reporting);
         }
         return followers.observer().around("delete", selection.table(), () -> deleted(selection, by, reporting));
     }
@@ -342,6 +363,17 @@ public final class Engine {
 
     private Outcome done(Approval approval, Reporting reporting, RunParticipant participant) {
         requirePermission(approval.plan());
+        try {
+            return carriedOut(approval, reporting, participant);
+        } catch (StalePlanException stale) {
+            throw transactions
+                    .behind()
+                    .map(behind -> new StalePlanException(stale, behind))
+                    .orElse(stale);
+        }
+    }
+
+    private Outcome carriedOut(Approval approval, Reporting reporting, RunParticipant participant) {
         if (approval.plan() instanceof EmptyingPlan) {
             return notified(runner.empty(approval, transactions, participant), reporting, Set.of());
         }

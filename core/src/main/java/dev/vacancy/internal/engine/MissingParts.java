@@ -78,8 +78,8 @@ final class MissingParts {
     /** Tables of ours that are asked for, and those that an earlier version has made. */
     void others(Set<Part> asked) throws SQLException {
         for (Part part : Part.values()) {
-            List<String> missing = OwnTables.missing(SchemaChanges.tables(part), dialect, connection);
-            if (asked.contains(part) || !missing.equals(OwnTables.ddl(SchemaChanges.tables(part), dialect))) {
+            List<String> missing = OwnTables.missing(SchemaChanges.tables(part, dialect), dialect, connection);
+            if (asked.contains(part) || !missing.equals(OwnTables.ddl(SchemaChanges.tables(part, dialect), dialect))) {
                 statements.addAll(missing);
             }
         }

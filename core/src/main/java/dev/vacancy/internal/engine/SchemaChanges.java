@@ -57,8 +57,10 @@ public record SchemaChanges(
     /** Works out what some tables of ours need, whatever the rules are. */
     public static SchemaChanges of(DataSource dataSource, Set<Part> parts) {
         OwnTransactions own = OwnTransactions.over(dataSource);
-        List<OwnTable> tables =
-                parts.stream().sorted().flatMap(part -> tables(part).stream()).toList();
+        List<OwnTable> tables = parts.stream()
+                .sorted()
+                .flatMap(part -> tables(part, own.dialect()).stream())
+                .toList();
         List<String> statements = new Preparation(tables, own.dialect(), own).missing();
         return new SchemaChanges(own, own.dialect(), statements, List.of(), Optional.empty());
     }
@@ -96,9 +98,9 @@ public record SchemaChanges(
         });
     }
 
-    static List<OwnTable> tables(Part part) {
+    static List<OwnTable> tables(Part part, Dialect dialect) {
         return switch (part) {
-            case BULK_RUNS -> List.of(OwnTables.BULK_RUN, OwnTables.BULK_RECORD);
+            case BULK_RUNS -> OwnTables.ofBulkRuns(dialect);
             case APPROVALS -> List.of(OwnTables.REDEEMED);
             case SCHEDULE -> List.of(OwnTables.SCHEDULED);
             case RETIREMENTS -> List.of(OwnTables.RETIREMENT);

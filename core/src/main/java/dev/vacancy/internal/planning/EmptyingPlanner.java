@@ -72,13 +72,14 @@ public final class EmptyingPlanner {
      * @param holds what must not go
      * @param locking true to keep others from changing the table until the transaction ends, as far as the database can
      * @return the plan
-     * @throws InvalidRequestException when the table is unknown, or links point at it
+     * @throws InvalidRequestException when the table is unknown, links point at it, or what is done to it couldn't be taken back
      */
     public PlannedEmptying plan(
             Connection connection, Emptying emptying, By by, Instant madeAt, HoldsInForce holds, boolean locking) {
         Table table = rules.catalog().table(emptying.table());
         Scope scope = planner.scope(connection, RequestDigest.of(emptying, rules.catalog()));
         refuseParent(table);
+        MissingRights.refuseHalves(table, rules.catalog());
         Optional<Truncation> truncation = dialect.truncation(dialect.name(table));
         List<String> triggers =
                 truncation.map(way -> names(connection, table, way.triggers())).orElse(List.of());

@@ -17,9 +17,7 @@ final class MissingRights {
     /** Refuses a plan whose steps the database would refuse. */
     static void refuse(List<Step> steps, DatabaseCatalog catalog) {
         for (Step step : steps) {
-            if (!catalog.access(step.table()).transactional()) {
-                throw withoutTransactions(step.table());
-            }
+            refuseHalves(step.table(), catalog);
             if (step instanceof Step.Delete && !catalog.access(step.table()).delete()) {
                 throw missing("delete from", "delete on", step.table());
             }
@@ -27,6 +25,26 @@ final class MissingRights {
                 throw missing("update", "update on", step.table());
             }
         }
+    }
+
+    /** Refuses changes to a table of which only a part might be taken back. */
+    static void refuseHalves(Table table, DatabaseCatalog catalog) {
+        if (!catalog.access(table).local()) {
+            throw elsewhere(table);
+        }
+        if (!catalog.access(table).transactional()) {
+            throw withoutTransactions(table);
+        }
+    }
+
+    private static InvalidRequestException elsewhere(Table table) {
+        return new InvalidRequestException(
+                        FailureCode.SEVERAL_SERVERS,
+                        "Records of " + table
+                                + " lie on other servers, and no commit spans them, so a deletion that reaches it"
+                                + " couldn't be all or nothing.",
+                        "Delete them on the servers where they lie, the children first.")
+                .about("table", table);
     }
 
     private static InvalidRequestException withoutTransactions(Table table) {

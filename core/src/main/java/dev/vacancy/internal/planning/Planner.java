@@ -522,6 +522,7 @@ public final class Planner {
                         throw useless;
                     });
                     MissingRights.refuse(consequences.steps(), rules.catalog());
+                    new OtherServers(rules, dialect.locksAreLocal()).refuse(consequences.steps());
                     new UnrecordableColumns(rules, lookup).refuse(consequences.steps());
                     new LatestRows(rules, lookup, clock).refuse(consequences.steps());
                     List<Held> held = holds.on(consequences.steps());

@@ -5,11 +5,13 @@ import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.FollowUp;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.ServerRule;
 import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.TraceRule;
 import dev.vacancy.rule.Trail;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -34,6 +36,7 @@ import java.util.stream.Stream;
  * @param trail where the audit trail is kept; empty for none
  * @param followUps what follows outside of the database
  * @param traces what is known of persons, and what an erasure does with it
+ * @param serverRules what is known of the servers that the database consists of
  * @param derivation works out what else there is, once the catalog is known
  */
 public record WrittenRules(
@@ -51,6 +54,7 @@ public record WrittenRules(
         Optional<Trail> trail,
         List<FollowUpOfTable> followUps,
         List<TraceOfTable> traces,
+        Set<ServerRule> serverRules,
         RuleDerivation derivation)
         implements RuleBook {
     /** None but those of the schema. */
@@ -73,6 +77,7 @@ public record WrittenRules(
         consents = List.copyOf(consents);
         followUps = List.copyOf(followUps);
         traces = List.copyOf(traces);
+        serverRules = Set.copyOf(serverRules);
     }
 
     /**
@@ -273,6 +278,7 @@ public record WrittenRules(
         private final List<ConsentOfTable> consents = new ArrayList<>();
         private final List<FollowUpOfTable> followUps = new ArrayList<>();
         private final List<TraceOfTable> traces = new ArrayList<>();
+        private final Set<ServerRule> serverRules = EnumSet.noneOf(ServerRule.class);
         private Optional<Trail> trail = Optional.empty();
         private RuleDerivation derivation = RuleDerivation.NONE;
 
@@ -291,6 +297,7 @@ public record WrittenRules(
             draft.consents.addAll(book.consents);
             draft.followUps.addAll(book.followUps);
             draft.traces.addAll(book.traces);
+            draft.serverRules.addAll(book.serverRules);
             draft.trail = book.trail;
             draft.derivation = book.derivation;
             return draft;
@@ -312,6 +319,7 @@ public record WrittenRules(
                     trail,
                     followUps,
                     traces,
+                    serverRules,
                     derivation);
         }
     }
@@ -388,6 +396,11 @@ public record WrittenRules(
     @Override
     public RuleBook consent(String table, ConsentRule rule) {
         return with(draft -> draft.consents.add(new ConsentOfTable(PROGRAM, table, rule)));
+    }
+
+    @Override
+    public RuleBook servers(ServerRule... all) {
+        return with(draft -> draft.serverRules.addAll(Arrays.asList(all)));
     }
 
     @Override

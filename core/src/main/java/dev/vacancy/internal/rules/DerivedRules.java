@@ -81,6 +81,7 @@ public record DerivedRules(WrittenRules book, List<Finding> findings) {
                 Optional.empty(),
                 List.of(),
                 List.of(),
+                Set.of(),
                 RuleDerivation.NONE);
     }
 

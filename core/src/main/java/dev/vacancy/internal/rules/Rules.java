@@ -13,6 +13,7 @@ import dev.vacancy.rule.Rule;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.RuleProblem;
 import dev.vacancy.rule.RulesException;
+import dev.vacancy.rule.ServerRule;
 import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.Trail;
 import java.time.Clock;
@@ -227,6 +228,15 @@ public final class Rules {
      */
     public List<String> naming(Table table, Optional<Column> column) {
         return new NamedParts(book).naming(table, column);
+    }
+
+    /**
+     * Returns what the application knows of the servers that the database consists of.
+     *
+     * @return what lets through what is refused otherwise
+     */
+    public Set<ServerRule> servers() {
+        return book.serverRules();
     }
 
     /**

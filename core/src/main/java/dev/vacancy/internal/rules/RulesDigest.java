@@ -6,6 +6,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.request.WrittenRules;
+import dev.vacancy.rule.ServerRule;
 import dev.vacancy.rule.Trail;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
@@ -46,6 +47,7 @@ final class RulesDigest {
                 .add("drifting", reader.ignored().tables(), RulesDigest::table)
                 .add("drifting columns", reader.ignored().columns(), (table, columns) -> table(table) + names(columns))
                 .add("traces", reader.traces(), (table, trace) -> table(table) + trace(trace))
+                .add("servers", book.serverRules(), ServerRule::toString)
                 .add("schemas", Set.copyOf(book.schemas()), schema -> schema)
                 .add("trail", book.trail().map(Set::of).orElse(Set.of()), RulesDigest::trail)
                 .add(

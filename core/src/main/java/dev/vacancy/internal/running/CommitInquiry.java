@@ -8,6 +8,7 @@ import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.TrailTables;
+import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Optional;
 import java.util.UUID;
@@ -47,7 +48,9 @@ public final class CommitInquiry {
     public void settle(UUID run, RunParticipant participant, OutcomeUnknownException unknown) {
         Optional<Boolean> committed;
         try {
-            committed = look(run, participant);
+            // Another server may hold what is looked for until it commits, and one of the two has to begin anew.
+            committed = ConflictRetry.writing(
+                    transactions, dialect, "what came of run " + run, connection -> look(run, participant, connection));
         } catch (VacancyException unreachable) {
             OutcomeUnknownException still = unknown.of(run);
             still.addSuppressed(unreachable);
@@ -65,17 +68,23 @@ public final class CommitInquiry {
         }
     }
 
-    /** The run's transaction holds the lock of the trail until it has ended, so whoever gets that lock sees what came of it. */
-    private Optional<Boolean> look(UUID run, RunParticipant participant) {
-        if (rules.recording().isPresent()) {
-            TrailTables tables = new TrailTables(rules.recording().get().trail(), dialect);
-            return transactions.writing(connection -> {
-                tables.beginWriting(connection);
-                new Chain(tables).lock(connection);
-                return Optional.of(
-                        !tables.runs(connection, "run_id = ?", run.toString()).isEmpty());
-            });
+    /**
+     * The run's transaction holds the lock of the trail until it has ended, so whoever gets that lock sees what came of it; where another server
+     * knows nothing of the lock, whoever takes the place that it would have taken keeps it from committing.
+     */
+    private Optional<Boolean> look(UUID run, RunParticipant participant, Connection connection) throws SQLException {
+        if (rules.recording().isEmpty()) {
+            return participant.happened(connection);
         }
-        return transactions.writing(participant::happened);
+        TrailTables tables = new TrailTables(rules.recording().get().trail(), dialect);
+        Chain chain = new Chain(tables);
+        tables.beginWriting(connection);
+        chain.lock(connection);
+        boolean committed =
+                !tables.runs(connection, "run_id = ?", run.toString()).isEmpty();
+        if (!committed && dialect.locksAreLocal()) {
+            chain.fence(connection, run);
+        }
+        return Optional.of(committed);
     }
 }

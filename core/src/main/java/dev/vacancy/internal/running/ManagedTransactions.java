@@ -60,6 +60,16 @@ public final class ManagedTransactions implements Transactions {
     }
 
     @Override
+    public <T> T looking(Work<T> work) {
+        return present().looking(work);
+    }
+
+    @Override
+    public Optional<String> behind() {
+        return own.behind();
+    }
+
+    @Override
     public <T> T writing(Work<T> work) {
         return present().writing(work);
     }

@@ -9,12 +9,15 @@ import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Setting;
+import dev.vacancy.internal.dialect.UnfitConnection;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.sql.SQLWarning;
 import java.sql.Statement;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.OptionalInt;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
@@ -29,15 +32,22 @@ public final class OwnTransactions implements Transactions {
     private static final Logger LOG = LoggerFactory.getLogger(OwnTransactions.class);
 
     private final DataSource dataSource;
+    private final DataSource reader;
     private final Dialect dialect;
     private final boolean enforced;
     private final Duration lockWait;
     private final boolean alone;
 
     private OwnTransactions(
-            DataSource dataSource, Dialect dialect, boolean enforced, Duration lockWait, boolean alone) {
+            DataSource dataSource,
+            DataSource reader,
+            Dialect dialect,
+            boolean enforced,
+            Duration lockWait,
+            boolean alone) {
         this.alone = alone;
         this.dataSource = dataSource;
+        this.reader = reader;
         this.dialect = dialect;
         this.enforced = enforced;
         this.lockWait = lockWait;
@@ -74,7 +84,7 @@ public final class OwnTransactions implements Transactions {
                         dialect.name());
             }
             return new OwnTransactions(
-                    dataSource, dialect, enforced, Limits.defaults().lockWait(), alone);
+                    dataSource, dataSource, dialect, enforced, Limits.defaults().lockWait(), alone);
         } catch (SQLException failure) {
             throw unreachable(failure);
         }
@@ -82,7 +92,29 @@ public final class OwnTransactions implements Transactions {
 
     @Override
     public OwnTransactions waiting(Duration longest) {
-        return new OwnTransactions(dataSource, dialect, enforced, longest, alone);
+        return new OwnTransactions(dataSource, reader, dialect, enforced, longest, alone);
+    }
+
+    /**
+     * Returns the same, but that what is only looked at is read elsewhere.
+     *
+     * @param other leads to a server that follows the one that writes
+     * @return the other transactions
+     * @throws InvalidRequestException when it leads to another database
+     */
+    public OwnTransactions lookingAt(DataSource other) {
+        OwnTransactions looking = new OwnTransactions(dataSource, other, dialect, enforced, lockWait, alone);
+        Work<String> identity = connection -> dialect.whereabouts(connection).database();
+        String there = looking.looking(identity);
+        String here = reading(identity);
+        if (!there.equals(here)) {
+            throw new InvalidRequestException(
+                    FailureCode.UNFIT_CONNECTION,
+                    "The data source to read from leads to another database than the one to write to: '" + there
+                            + "', and not '" + here + "'.",
+                    "Give one that leads to a replica of the same database, by the replication of the database itself.");
+        }
+        return looking;
     }
 
     /**
@@ -114,6 +146,27 @@ public final class OwnTransactions implements Transactions {
     }
 
     @Override
+    public <T> T looking(Work<T> work) {
+        return within(reader, false, dialect.settings(lockWait), work);
+    }
+
+    @Override
+    public Optional<String> behind() {
+        if (reader == dataSource) {
+            return Optional.empty();
+        }
+        String unknown = "nobody knows how far that is behind";
+        try {
+            Optional<Duration> age = looking(dialect::replayDelay);
+            return Optional.of(age.map(time -> "the last that it knows of is " + time.toSeconds() + " seconds old")
+                    .orElse(unknown));
+        } catch (VacancyException unreachable) {
+            LOG.debug("Nobody tells how far the server is behind that is read from", unreachable);
+            return Optional.of(unknown);
+        }
+    }
+
+    @Override
     public <T> T writing(Work<T> work) {
         return within(true, dialect.settings(lockWait), work);
     }
@@ -124,7 +177,11 @@ public final class OwnTransactions implements Transactions {
     }
 
     private <T> T within(boolean writing, List<Setting> settings, Work<T> work) {
-        try (Connection connection = dataSource.getConnection()) {
+        return within(dataSource, writing, settings, work);
+    }
+
+    private <T> T within(DataSource source, boolean writing, List<Setting> settings, Work<T> work) {
+        try (Connection connection = source.getConnection()) {
             if (!alone) {
                 refuseSomebodyElses(connection);
             }
@@ -144,13 +201,27 @@ public final class OwnTransactions implements Transactions {
             } catch (SQLException | RuntimeException | Error failure) {
                 rollBack(connection, failure);
                 refuseUnfit(failure);
+                tellConflict(failure);
                 throw failure;
             } finally {
                 usual.restore(connection);
             }
         } catch (SQLException failure) {
             refuseUnfit(failure);
+            tellConflict(failure);
             throw unreachable(failure);
+        }
+    }
+
+    /** A transaction that the database has ended for the sake of another one may be told so by whatever comes next, even by a query. */
+    private void tellConflict(Throwable failure) {
+        if (failure instanceof SQLException said && isConflict(said)) {
+            throw LockedException.ofConflict(dialect.name(), said);
+        }
+        if (failure instanceof DatabaseException told
+                && told.getCause() instanceof SQLException said
+                && isConflict(said)) {
+            throw LockedException.ofConflict(dialect.name(), said);
         }
     }
 
@@ -164,15 +235,17 @@ public final class OwnTransactions implements Transactions {
         if (said == null) {
             return;
         }
-        if (isReadOnly(said)) {
+        if (isReadOnly(said) || dialect.isReplica(said)) {
             throw readOnly("The database, a replica perhaps,");
         }
-        dialect.unfit(said).ifPresent(unfit -> {
-            InvalidRequestException refusal =
-                    new InvalidRequestException(FailureCode.UNFIT_CONNECTION, unfit.problem(), unfit.remedy());
-            refusal.addSuppressed(failure);
-            throw refusal;
-        });
+        dialect.unfit(said).ifPresent(unfit -> refuse(unfit, failure));
+    }
+
+    private static void refuse(UnfitConnection unfit, Throwable failure) {
+        InvalidRequestException refusal =
+                new InvalidRequestException(FailureCode.UNFIT_CONNECTION, unfit.problem(), unfit.remedy());
+        refusal.addSuppressed(failure);
+        throw refusal;
     }
 
     /** To end a transaction that somebody else began would commit work that nobody asked us to commit. */
@@ -216,13 +289,20 @@ public final class OwnTransactions implements Transactions {
         for (String beginning : writing ? dialect.beginWriting(lockWait) : dialect.beginReading()) {
             try (Statement statement = connection.createStatement()) {
                 statement.execute(beginning);
+            } catch (SQLException failure) {
+                dialect.unfitToBegin(failure).ifPresent(unfit -> refuse(unfit, failure));
+                throw failure;
             }
         }
     }
 
     /** What is checked only now, by a trigger that was put off for instance, can still refuse. */
     private void commit(Connection connection, boolean writing) throws SQLException {
+        List<String> steps = writing ? dialect.commitAwaitingOthers() : List.of();
         try {
+            for (String step : steps) {
+                commit(connection, step, step.equals(steps.get(steps.size() - 1)));
+            }
             connection.commit();
         } catch (SQLException refused) {
             if (isConflict(refused)) {
@@ -242,6 +322,19 @@ public final class OwnTransactions implements Transactions {
         }
     }
 
+    /** It is committed when it only waits, so what is said then is no failure: that no replica has confirmed it in time. */
+    private void commit(Connection connection, String step, boolean last) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            if (last) {
+                statement.setQueryTimeout((int) Math.max(1, lockWait.toSeconds()));
+            }
+            statement.execute(step);
+            for (SQLWarning said = statement.getWarnings(); said != null; said = said.getNextWarning()) {
+                LOG.warn("The database has committed, and says: {}", said.getMessage());
+            }
+        }
+    }
+
     /** The transaction was ended for the sake of another one (ISO/IEC 9075-2, section 24.1: class 40). */
     private static boolean isConflict(SQLException refused) {
         return String.valueOf(refused.getSQLState()).startsWith("40") && !"40003".equals(refused.getSQLState());
@@ -249,8 +342,7 @@ public final class OwnTransactions implements Transactions {
 
     /** Whoever refuses says so, and goes on; a lost connection or an ended session may have committed before. */
     private static boolean isUnanswered(SQLException refused, Connection connection) {
-        String state = refused.getSQLState();
-        if (state == null || state.startsWith("08") || state.startsWith("57P") || state.equals("40003")) {
+        if (LostConnection.isOne(refused)) {
             return true;
         }
         try {
@@ -290,8 +382,18 @@ public final class OwnTransactions implements Transactions {
                     connection.setAutoCommit(false);
                 }
             } catch (SQLException broken) {
-                LOG.warn("A connection could not be given back the way it came", broken);
+                LOG.warn("A connection could not be given back the way it came, so it is closed", broken);
+                close(connection);
             }
+        }
+    }
+
+    /** Whoever got it next from a pool would be inside a transaction of ours, with its locks. */
+    private static void close(Connection connection) {
+        try {
+            connection.abort(Runnable::run);
+        } catch (SQLException gone) {
+            LOG.debug("A connection that could not be given back could not be closed either", gone);
         }
     }
 

@@ -409,7 +409,7 @@ public final class Runner {
      * @throws InvalidRequestException when the table is unknown, or links point at it
      */
     public EmptyingPlan plan(Emptying emptying, By by, Transactions transactions) {
-        return transactions.reading(connection ->
+        return transactions.looking(connection ->
                 emptyingPlanner().plan(connection, emptying, by, clock.instant(), planner.holds(connection), false));
     }
 

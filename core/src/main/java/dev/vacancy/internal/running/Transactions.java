@@ -1,6 +1,7 @@
 package dev.vacancy.internal.running;
 
 import java.time.Duration;
+import java.util.Optional;
 import java.util.OptionalInt;
 
 /**
@@ -33,6 +34,27 @@ public sealed interface Transactions permits OwnTransactions, JoinedTransaction,
      * @return what came of it
      */
     <T> T reading(Work<T> work);
+
+    /**
+     * Reads what is only looked at, and held against the present before anything is done: wherever the application has it read, which may be a
+     * server that is a little behind.
+     *
+     * @param <T> what comes of it
+     * @param work what to read
+     * @return what came of it
+     */
+    default <T> T looking(Work<T> work) {
+        return reading(work);
+    }
+
+    /**
+     * Tells how far the server is behind on which things are looked at.
+     *
+     * @return in words; empty where they are looked at on the server that writes
+     */
+    default Optional<String> behind() {
+        return Optional.empty();
+    }
 
     /**
      * Writes, all or nothing: when the work fails, the data is as it was.

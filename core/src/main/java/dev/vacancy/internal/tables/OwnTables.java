@@ -62,6 +62,19 @@ public final class OwnTables {
             List.of("run_id", "place"),
             OwnIndex.of("vacancy_bulk_record_open", "run_id", "state", "place"));
 
+    /** What each of several servers has done of a bulk run, so that none has to wait for another to count. */
+    public static final OwnTable BULK_SHARE = table(
+            "vacancy_bulk_share",
+            List.of(
+                    OwnColumn.text("run_id", UUID),
+                    OwnColumn.of("server", NUMBER),
+                    OwnColumn.of("done", NUMBER),
+                    OwnColumn.of("skipped", NUMBER),
+                    OwnColumn.of("failed", NUMBER),
+                    OwnColumn.of("deleted", NUMBER),
+                    OwnColumn.text("worked_at", TIME)),
+            List.of("run_id", "server"));
+
     /** Signed approvals that were redeemed, each with what came of it. */
     public static final OwnTable REDEEMED = table(
             "vacancy_redeemed",
@@ -259,6 +272,16 @@ public final class OwnTables {
     }
 
     /**
+     * Returns the tables of bulk runs.
+     *
+     * @param dialect the dialect of the database
+     * @return two, and one more where several servers work on a run
+     */
+    public static List<OwnTable> ofBulkRuns(Dialect dialect) {
+        return dialect.locksAreLocal() ? List.of(BULK_RUN, BULK_RECORD, BULK_SHARE) : List.of(BULK_RUN, BULK_RECORD);
+    }
+
+    /**
      * Names the tables that Vacancy keeps for itself, which belong to no catalog: those of the trail, of bulk runs, of redeemed approvals,
      * of scheduled runs and of what follows runs.
      *
@@ -269,7 +292,15 @@ public final class OwnTables {
         Trail kept = trail.orElseGet(Trail::defaults);
         return Stream.concat(
                         Stream.of(kept.runs(), kept.entries()),
-                        Stream.of(BULK_RUN, BULK_RECORD, REDEEMED, SCHEDULED, FOLLOW_UP, FOLLOW_UP_PLACE, RETIREMENT)
+                        Stream.of(
+                                        BULK_RUN,
+                                        BULK_RECORD,
+                                        BULK_SHARE,
+                                        REDEEMED,
+                                        SCHEDULED,
+                                        FOLLOW_UP,
+                                        FOLLOW_UP_PLACE,
+                                        RETIREMENT)
                                 .map(OwnTable::name))
                 .toList();
     }

@@ -9,8 +9,11 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.time.Instant;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 
@@ -106,6 +109,31 @@ public final class Chain {
         StoredRun run = open.bearing(open.expected());
         tables.insert(connection, run);
         return run;
+    }
+
+    /**
+     * Takes the next place and gives it back, so that a transaction on another server that is about to take it has to be ended as it commits,
+     * or has been seen here. It is for the time when nobody knows what came of that one, and a lock says nothing of it.
+     *
+     * @param connection a connection in a transaction that writes, and in which the run wasn't found
+     * @param run the run that nobody knows of
+     * @throws SQLException when the database refuses
+     */
+    public void fence(Connection connection, UUID run) throws SQLException {
+        RunFacts nothing = new RunFacts(
+                run,
+                RunKind.DELETION,
+                "",
+                Optional.empty(),
+                Optional.empty(),
+                TrailTables.text(Instant.EPOCH),
+                "",
+                "",
+                "",
+                Map.of(),
+                Optional.empty(),
+                Optional.empty());
+        tables.remove(connection, append(connection, nothing).place());
     }
 
     /**

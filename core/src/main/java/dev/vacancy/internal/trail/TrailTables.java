@@ -164,6 +164,13 @@ public final class TrailTables {
         }
     }
 
+    void remove(Connection connection, long place) throws SQLException {
+        try (PreparedStatement delete = connection.prepareStatement("delete from " + runs() + " where place = ?")) {
+            delete.setLong(1, place);
+            delete.executeUpdate();
+        }
+    }
+
     void insert(Connection connection, StoredRun run) throws SQLException {
         RunFacts facts = run.facts();
         List<Object> values = new ArrayList<>();

@@ -30,7 +30,8 @@ public final class ConfigurationReader {
             "traces",
             "ignore-changes-in",
             "owned-parents",
-            "schemas");
+            "schemas",
+            "servers");
     private static final List<String> DATABASE_WORDS = List.of("url", "user", "password-variable");
     private static final Pattern SECRET_IN_URL = Pattern.compile("(?i)([?;&]\\s*password=)|(//[^/@]*:[^/@]*@)");
 

@@ -9,13 +9,21 @@ import dev.vacancy.internal.request.WrittenRules.RuleOnLink;
 import dev.vacancy.internal.request.WrittenRules.UndeclaredLink;
 import dev.vacancy.internal.request.WrittenRules.VersionColumn;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.ServerRule;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** Reads the sections {@code links}, {@code rules}, {@code labels} and {@code markers} of the configuration. */
 final class RulesSections {
+    private static final Map<String, ServerRule> SERVER_RULES =
+            Stream.of(ServerRule.values()).collect(Collectors.toMap(ServerRule::toString, rule -> rule));
+
     private final Problems problems;
 
     RulesSections(Problems problems) {
@@ -53,6 +61,14 @@ final class RulesSections {
         List<String> schemas = scalars(whole, "schemas", "schemas, such as archive").stream()
                 .map(YamlNode.Scalar::text)
                 .toList();
+        Set<ServerRule> servers = EnumSet.noneOf(ServerRule.class);
+        scalars(whole, "servers", SERVER_RULES.keySet().toString()).forEach(word -> {
+            if (SERVER_RULES.containsKey(word.text())) {
+                servers.add(SERVER_RULES.get(word.text()));
+            } else {
+                problems.unknown(word.line(), word.text(), List.copyOf(SERVER_RULES.keySet()));
+            }
+        });
         List<VersionColumn> versions = scalars(whole, "versions", "columns, such as keeper.row_version").stream()
                 .map(place -> new VersionColumn(problems.at(place.line()), place.text()))
                 .toList();
@@ -71,6 +87,7 @@ final class RulesSections {
                 new TrailSection(problems).read(whole.get("trail")),
                 new FollowUpsSection(problems).read(entries(whole, "follow-ups")),
                 new TracesSection(problems, reader).read(entries(whole, "traces")),
+                servers,
                 RuleDerivation.NONE);
     }
 

@@ -1,0 +1,495 @@
+package dev.vacancy.clusters;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
+import dev.vacancy.LockedException;
+import dev.vacancy.OutcomeUnknownException;
+import dev.vacancy.Question;
+import dev.vacancy.Selection;
+import dev.vacancy.Vacancy;
+import dev.vacancy.VacancyException;
+import dev.vacancy.approvals.ApprovalKeys;
+import dev.vacancy.approvals.Approvals;
+import dev.vacancy.approvals.Receipt;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkState;
+import dev.vacancy.bulk.Exemption;
+import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Ddl;
+import dev.vacancy.rule.Finding;
+import dev.vacancy.rule.FollowUp;
+import dev.vacancy.rule.Marker;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.ServerRule;
+import dev.vacancy.rule.Trail;
+import java.sql.Connection;
+import java.sql.Statement;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.concurrent.Callable;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.IntFunction;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+import javax.sql.DataSource;
+import org.awaitility.Awaitility;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** A cluster whose nodes all write: locks are known to one node only, and what two of them do is held together when they commit. */
+class GaleraTest {
+    private static final By NIGHTLY = By.program("nightly");
+    private static final RuleBook KEPT = RuleBook.bySchema().trail(Trail.defaults());
+    private static final int NODES = 3;
+
+    private static GaleraCluster cluster;
+
+    private String database;
+
+    @BeforeAll
+    static void start() {
+        cluster = GaleraCluster.start();
+    }
+
+    @AfterAll
+    static void stop() {
+        if (cluster != null) {
+            cluster.close();
+        }
+    }
+
+    @BeforeEach
+    void makeTables() {
+        database = cluster.emptyDatabase();
+        Servers.execute(
+                node(0),
+                "create table hive (hive_id int primary key, name varchar(40), gone_at datetime)",
+                "create table treatment (treatment_id int primary key, hive_id int not null,"
+                        + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
+                "create table visit (visit_id int primary key auto_increment, hive_id int, key (hive_id))");
+    }
+
+    private DataSource node(int node) {
+        return cluster.source(node, database);
+    }
+
+    private Vacancy on(int node, RuleBook rules) {
+        return Vacancy.over(node(node), rules);
+    }
+
+    private void fill(int hives) {
+        Servers.execute(
+                node(0),
+                "insert into hive (hive_id, name) values " + rows(hives, hive -> "(" + hive + ", 'hive " + hive + "')"),
+                "insert into treatment values " + rows(hives, hive -> "(" + hive + ", " + hive + ")"));
+        for (int each = 0; each < NODES; each++) {
+            Servers.awaitValue(node(each), "select count(*) from treatment", String.valueOf(hives));
+        }
+    }
+
+    private static String rows(int number, IntFunction<String> row) {
+        return IntStream.rangeClosed(1, number).mapToObj(row).collect(Collectors.joining(", "));
+    }
+
+    @Test
+    void whatSeveralNodesDeleteAtOnceIsToldByOneOfThem() throws Exception {
+        fill(80);
+        Ddl.of(node(0), KEPT).apply();
+        List<Integer> deleted = Collections.synchronizedList(new ArrayList<>());
+        List<Callable<Void>> writers = new ArrayList<>();
+        for (int each = 0; each < NODES; each++) {
+            Vacancy vacancy = on(each, KEPT);
+            writers.add(() -> {
+                for (int hive = 1; hive <= 80; hive++) {
+                    if (vacancy.delete(Selection.of("hive").key(hive), NIGHTLY).total() > 0) {
+                        deleted.add(hive);
+                    }
+                }
+                return null;
+            });
+        }
+
+        Together.call(writers);
+
+        assertThat(deleted).doesNotHaveDuplicates().hasSize(80);
+        assertThat(Servers.count(node(1), "treatment")).isZero();
+        assertThat(Servers.count(node(2), "vacancy_trail_entry")).isEqualTo(160);
+        assertThat(on(2, KEPT).history().verify(Optional.empty()).isIntact()).isTrue();
+    }
+
+    @Test
+    void onALinkThatNobodyDeclaresNothingIsDeletedUnlessWritersUseOneNode() {
+        fill(2);
+        Servers.execute(node(0), "insert into visit (hive_id) values (1)");
+        RuleBook rules = RuleBook.bySchema().link("visit.hive_id", "hive").on("visit.hive_id", Clause.cascade());
+
+        assertThatThrownBy(() -> on(0, rules).plan(Selection.of("hive").key(1), NIGHTLY))
+                .hasMessageContaining("left as an orphan")
+                .isInstanceOfSatisfying(
+                        VacancyException.class,
+                        refusal -> assertThat(refusal.code()).isEqualTo(FailureCode.SEVERAL_SERVERS));
+        assertThat(Vacancy.check(node(0), rules))
+                .filteredOn(finding -> finding.kind() == Finding.Kind.SEVERAL_SERVERS)
+                .extracting(Finding::where)
+                .containsExactly("visit.hive_id");
+
+        RuleBook one = rules.servers(ServerRule.SINGLE_WRITER);
+        assertThat(on(0, one).delete(Selection.of("hive").key(1), NIGHTLY).counts())
+                .containsEntry("visit", 1L);
+        assertThat(Vacancy.check(node(0), one)).noneMatch(finding -> finding.kind() == Finding.Kind.SEVERAL_SERVERS);
+    }
+
+    @Test
+    void aChildThatComesInByAnotherNodeIsNeverLeftAsAnOrphan() throws Exception {
+        fill(60);
+        Vacancy vacancy = on(0, RuleBook.bySchema());
+        DataSource other = node(1);
+
+        Together.call(List.<Callable<Void>>of(
+                () -> {
+                    for (int hive = 1; hive <= 60; hive++) {
+                        vacancy.delete(Selection.of("hive").key(hive), NIGHTLY);
+                    }
+                    return null;
+                },
+                () -> {
+                    for (int hive = 1; hive <= 60; hive++) {
+                        try {
+                            Servers.execute(
+                                    other, "insert into treatment values (" + (1000 + hive) + ", " + hive + ")");
+                        } catch (IllegalStateException refused) {
+                            // Its parent has gone, or goes at this moment.
+                            assertThat(refused.getMessage()).containsAnyOf("foreign key", "Deadlock");
+                        }
+                    }
+                    return null;
+                }));
+
+        assertThat(Servers.count(node(2), "hive")).isZero();
+        assertThat(Servers.count(node(2), "treatment")).isZero();
+    }
+
+    @Test
+    void childrenAreNeverHandedOverToARecordThatAnotherNodeMarksAtThatMoment() throws Exception {
+        fill(60);
+        Marker marker = Marker.timestamp("gone_at");
+        RuleBook marking =
+                KEPT.marker("hive", marker).soft("hive").on("treatment.hive_id", Clause.block("it is being treated"));
+        Ddl.of(node(0), marking).apply();
+        AtomicInteger refused = new AtomicInteger();
+        for (int pair = 1; pair < 60; pair += 2) {
+            int from = pair;
+            int to = pair + 1;
+            RuleBook handing = KEPT.marker("hive", marker).on("treatment.hive_id", Clause.reassign(to));
+            Servers.execute(node(0), "delete from treatment where hive_id = " + to);
+            Servers.awaitValue(node(1), "select count(*) from treatment where hive_id = " + to, "0");
+            Together.call(List.of(deleting(on(0, handing), from, refused), deleting(on(1, marking), to, refused)));
+        }
+
+        assertThat(Servers.count(
+                        node(2), "treatment t join hive h on h.hive_id = t.hive_id where h.gone_at is not null"))
+                .isZero();
+        assertThat(refused).hasPositiveValue();
+    }
+
+    @Test
+    void withoutATrailNothingTellsThatARecordIsMarkedThatShouldTakeOver() {
+        fill(2);
+        RuleBook handing = RuleBook.bySchema()
+                .marker("hive", Marker.timestamp("gone_at"))
+                .on("treatment.hive_id", Clause.reassign(2));
+        Selection selection = Selection.of("hive").key(1);
+
+        assertThatThrownBy(() -> on(0, handing).plan(selection, NIGHTLY)).hasMessageContaining("would be handed over");
+        assertThat(on(0, handing.servers(ServerRule.SINGLE_WRITER))
+                        .delete(selection, NIGHTLY)
+                        .total())
+                .isEqualTo(1);
+    }
+
+    private static Callable<Void> deleting(Vacancy vacancy, int hive, AtomicInteger refused) {
+        return () -> {
+            try {
+                vacancy.delete(Selection.of("hive").key(hive), NIGHTLY);
+            } catch (VacancyException refusal) {
+                refused.incrementAndGet();
+            }
+            return null;
+        };
+    }
+
+    @Test
+    void whoRedeemsAnApprovalOnAnotherNodeGetsTheFirstReceipt() throws Exception {
+        fill(20);
+        Ddl.of(node(0), Ddl.Part.APPROVALS).apply();
+        ApprovalKeys keys = ApprovalKeys.signingWith("one", new byte[32]);
+        By odile = By.user("odile");
+        List<Approvals> nodes = IntStream.range(0, NODES)
+                .mapToObj(each -> Approvals.of(on(each, RuleBook.bySchema()), keys))
+                .toList();
+        for (int hive = 1; hive <= 20; hive++) {
+            Selection selection = Selection.of("hive").key(hive);
+            String token =
+                    nodes.get(0).issue(Question.about(on(0, RuleBook.bySchema()).plan(selection, odile)));
+
+            List<Receipt> receipts = Together.call(nodes.stream()
+                    .<Callable<Receipt>>map(approvals -> () -> approvals.redeem(token, selection, odile, "yes"))
+                    .toList());
+
+            assertThat(receipts)
+                    .extracting(Receipt::runId)
+                    .containsOnly(receipts.get(0).runId());
+            assertThat(receipts).filteredOn(receipt -> !receipt.repeated()).hasSize(1);
+            assertThat(receipts).allMatch(receipt -> receipt.counts().get("hive") == 1);
+        }
+    }
+
+    @Test
+    void workersOnSeveralNodesTakeRangesOfTheirOwn() throws Exception {
+        fill(6_000);
+        Ddl.of(node(0), Ddl.Part.BULK_RUNS).apply();
+        Vacancy first = on(0, RuleBook.bySchema());
+        BulkRun run = first.bulk()
+                .start(
+                        Approval.inChunks(first.plan(Selection.of("hive").allRecords(), NIGHTLY)),
+                        BulkOptions.defaults().maxPerTransaction(200));
+
+        List<BulkState> ends = Together.call(IntStream.range(0, NODES)
+                .<Callable<BulkState>>mapToObj(each -> {
+                    Vacancy vacancy = on(each, RuleBook.bySchema());
+                    return () -> vacancy.bulk()
+                            .work(
+                                    run.runId(),
+                                    BulkOptions.defaults().maxPerTransaction(200),
+                                    Exemption.none(),
+                                    progress -> {})
+                            .state();
+                })
+                .toList());
+
+        assertThat(ends).containsOnly(BulkState.DONE);
+        assertThat(first.bulk().run(run.runId()))
+                .satisfies(end -> assertThat(end.done()).isEqualTo(6_000))
+                .satisfies(end -> assertThat(end.deleted()).isEqualTo(12_000))
+                .satisfies(end -> assertThat(end.skipped() + end.failed()).isZero());
+        assertThat(Servers.count(node(0), "vacancy_bulk_share where done > 0")).isEqualTo(NODES);
+    }
+
+    @Test
+    void whatFollowsIsHandledOnceByWorkersOnSeveralNodes() throws Exception {
+        fill(60);
+        RuleBook rules = KEPT.followUp("hive", FollowUp.named("files").columns("name"));
+        Ddl.of(node(0), rules).apply();
+        Vacancy vacancy = on(0, rules);
+        for (int hive = 1; hive <= 60; hive++) {
+            vacancy.delete(Selection.of("hive").key(hive), NIGHTLY);
+        }
+        List<UUID> handled = Collections.synchronizedList(new ArrayList<>());
+
+        List<Long> counts = Together.call(IntStream.range(0, NODES)
+                .<Callable<Long>>mapToObj(each -> {
+                    Vacancy worker = on(each, rules).withFollowUp("files", message -> handled.add(message.id()));
+                    return () -> worker.followUps().work();
+                })
+                .toList());
+
+        assertThat(handled).doesNotHaveDuplicates().hasSize(60);
+        assertThat(counts.stream().mapToLong(Long::longValue).sum()).isEqualTo(60);
+    }
+
+    @Test
+    void aNodeThatLagsFirstCatchesUp() throws Exception {
+        fill(2);
+        Vacancy vacancy = on(1, RuleBook.bySchema());
+        try (Connection connection = node(1).getConnection();
+                Statement statement = connection.createStatement()) {
+            statement.execute("set global wsrep_desync = on");
+            statement.execute("flush tables with read lock");
+            Servers.execute(node(0), "insert into treatment values (100, 1)");
+            assertThat(Servers.count(node(1), "treatment")).isEqualTo(2);
+            CompletableFuture<Long> planned = CompletableFuture.supplyAsync(
+                    () -> vacancy.plan(Selection.of("hive").key(1), NIGHTLY).total());
+            assertThatThrownBy(() -> planned.get(1, TimeUnit.SECONDS)).isInstanceOf(TimeoutException.class);
+
+            statement.execute("unlock tables");
+            statement.execute("set global wsrep_desync = off");
+
+            assertThat(planned.get(20, TimeUnit.SECONDS)).isEqualTo(3);
+        }
+    }
+
+    @Test
+    void aNodeThatDoesNotCatchUpInTimeSaysSo() throws Exception {
+        fill(2);
+        Vacancy vacancy = on(1, RuleBook.bySchema());
+        try (Connection connection = node(1).getConnection();
+                Statement statement = connection.createStatement()) {
+            statement.execute("set global wsrep_desync = on");
+            statement.execute("flush tables with read lock");
+            Servers.execute(node(0), "insert into treatment values (100, 1)");
+
+            assertThatThrownBy(() -> vacancy.plan(Selection.of("hive").key(1), NIGHTLY))
+                    .isInstanceOf(VacancyException.class)
+                    .hasMessageContaining("behind");
+
+            statement.execute("unlock tables");
+            statement.execute("set global wsrep_desync = off");
+        }
+    }
+
+    @ParameterizedTest
+    @ValueSource(ints = {2, 5, 8, 11, 13, 14, 15})
+    void whereANodeIsLostInTheMiddleWhatIsToldIsTrue(int statement) {
+        fill(3);
+        Ddl.of(node(0), KEPT).apply();
+        DataSource anyNode = cluster.source(database, "", 0, 1, 2);
+        AtomicBoolean killed = new AtomicBoolean();
+        AtomicBoolean armed = new AtomicBoolean();
+        DataSource source = Interrupted.beforeStatement(statement, anyNode, armed::get, () -> {
+            killed.set(true);
+            cluster.kill(0);
+        });
+        Vacancy vacancy = Vacancy.over(source, KEPT);
+        Approval approval = Approval.of(vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), NIGHTLY));
+        armed.set(true);
+
+        String told = told(() -> vacancy.run(approval));
+
+        try {
+            assertThat(killed).isTrue();
+            assertTrue(told, 1);
+        } finally {
+            cluster.startNode(0);
+            cluster.awaitSize(0, NODES);
+        }
+        assertTrue(told, 0);
+    }
+
+    @ParameterizedTest
+    @ValueSource(ints = {2, 8, 14, 15})
+    void whereTheQuorumIsLostInTheMiddleWhatIsToldIsTrue(int statement) {
+        fill(3);
+        Ddl.of(node(0), KEPT).apply();
+        AtomicBoolean armed = new AtomicBoolean();
+        DataSource source = Interrupted.beforeStatement(
+                statement, cluster.source(database, "&socketTimeout=8000", 0), armed::get, () -> {
+                    cluster.silence(1);
+                    cluster.silence(2);
+                    Awaitility.await()
+                            .atMost(Duration.ofSeconds(30))
+                            .pollInterval(Duration.ofMillis(200))
+                            .until(() -> !isPrimary(0));
+                });
+        Vacancy vacancy = Vacancy.over(source, KEPT);
+        Approval approval = Approval.of(vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), NIGHTLY));
+        armed.set(true);
+
+        String told;
+        try {
+            told = told(() -> vacancy.run(approval));
+        } finally {
+            cluster.wake(1);
+            cluster.wake(2);
+            cluster.awaitSize(0, NODES);
+            cluster.awaitSize(1, NODES);
+            cluster.awaitSize(2, NODES);
+        }
+
+        assertTrue(told, 1);
+        assertTrue(told, 0);
+    }
+
+    private boolean isPrimary(int node) {
+        try {
+            return Servers.value(
+                            cluster.source(node, ""),
+                            "select variable_value from information_schema.global_status where variable_name = 'wsrep_cluster_status'")
+                    .equals("Primary");
+        } catch (IllegalStateException refused) {
+            return false;
+        }
+    }
+
+    /** The commit reaches its node only after another node was asked what came of it. */
+    @Test
+    void aCommitThatNobodyWaitsForAnyMoreIsKeptFromHappening() throws Exception {
+        Ddl.of(node(0), KEPT).apply();
+        fill(9);
+        for (int hive = 1; hive <= 9; hive++) {
+            // Every third time it is taken for lost before it can go on.
+            int silence = hive % 3 == 0 ? 4_000 : 300 + 50 * hive;
+            AtomicBoolean armed = new AtomicBoolean();
+            AtomicBoolean silent = new AtomicBoolean();
+            List<CompletableFuture<Void>> woken = new ArrayList<>();
+            DataSource first = cluster.source(database, "&socketTimeout=250", 0);
+            DataSource second = node(1);
+            DataSource source = Interrupted.beforeWrittenCommit(() -> silent.get() ? second : first, armed::get, () -> {
+                silent.set(true);
+                cluster.silence(0);
+                woken.add(CompletableFuture.runAsync(
+                        () -> cluster.wake(0), CompletableFuture.delayedExecutor(silence, TimeUnit.MILLISECONDS)));
+            });
+            Vacancy vacancy = Vacancy.over(source, KEPT);
+            Approval approval = Approval.of(vacancy.plan(Selection.of("hive").key(hive), NIGHTLY));
+            armed.set(true);
+
+            String told = told(() -> vacancy.run(approval));
+
+            woken.forEach(CompletableFuture::join);
+            assertThat(told).isIn("done", "not done");
+            for (int each = 0; each < NODES; each++) {
+                cluster.awaitSize(each, NODES);
+                Servers.awaitValue(
+                        node(each),
+                        "select count(*) from hive where hive_id = " + hive,
+                        told.equals("done") ? "0" : "1");
+                assertThat(Servers.count(node(each), "treatment where hive_id = " + hive))
+                        .isEqualTo(told.equals("done") ? 0 : 1);
+            }
+        }
+        assertThat(on(1, KEPT).history().verify(Optional.empty()).isIntact()).isTrue();
+    }
+
+    private static String told(Runnable run) {
+        try {
+            run.run();
+            return "done";
+        } catch (OutcomeUnknownException unknown) {
+            return "unknown";
+        } catch (VacancyException failure) {
+            assertThat(failure)
+                    .isInstanceOfAny(DatabaseException.class, InvalidRequestException.class, LockedException.class);
+            return "not done";
+        }
+    }
+
+    private void assertTrue(String told, int node) {
+        long left = Servers.count(node(node), "hive");
+        assertThat(left).isIn(0L, 3L);
+        assertThat(Servers.count(node(node), "treatment")).isEqualTo(left);
+        if (!told.equals("unknown")) {
+            assertThat(left).as("what was told as " + told).isEqualTo(told.equals("done") ? 0 : 3);
+        }
+        assertThat(Servers.count(node(node), "vacancy_trail_entry")).isEqualTo(6 - 2 * left);
+        assertThat(on(node, KEPT).history().verify(Optional.empty()).isIntact()).isTrue();
+    }
+}

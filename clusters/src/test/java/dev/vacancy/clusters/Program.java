@@ -8,7 +8,9 @@ import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
@@ -134,7 +136,7 @@ final class Program {
     static Path folder(String name) {
         try {
             Path folder = Files.createTempDirectory("vacancy-" + name);
-            Files.setPosixFilePermissions(folder, java.nio.file.attribute.PosixFilePermissions.fromString("rwxr-xr-x"));
+            Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwxr-xr-x"));
             Runtime.getRuntime().addShutdownHook(new Thread(() -> delete(folder)));
             return folder;
         } catch (IOException failure) {
@@ -144,8 +146,7 @@ final class Program {
 
     private static void delete(Path folder) {
         try (Stream<Path> files = Files.walk(folder)) {
-            List<Path> deepestFirst =
-                    files.sorted(java.util.Comparator.reverseOrder()).toList();
+            List<Path> deepestFirst = files.sorted(Comparator.reverseOrder()).toList();
             for (Path file : deepestFirst) {
                 Files.deleteIfExists(file);
             }

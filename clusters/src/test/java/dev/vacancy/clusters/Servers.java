@@ -1,12 +1,11 @@
 package dev.vacancy.clusters;
 
+import dev.vacancy.testing.Database;
 import java.sql.Connection;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.ArrayList;
+import java.time.Duration;
 import java.util.List;
-import java.util.StringJoiner;
 import javax.sql.DataSource;
 import org.awaitility.Awaitility;
 
@@ -27,18 +26,8 @@ final class Servers {
 
     /** Reads rows as text, values separated by {@code |}. */
     static List<String> rows(DataSource source, String query) {
-        try (Connection connection = source.getConnection();
-                Statement statement = connection.createStatement();
-                ResultSet row = statement.executeQuery(query)) {
-            List<String> rows = new ArrayList<>();
-            while (row.next()) {
-                StringJoiner values = new StringJoiner("|");
-                for (int i = 1; i <= row.getMetaData().getColumnCount(); i++) {
-                    values.add(String.valueOf(row.getObject(i)));
-                }
-                rows.add(values.toString());
-            }
-            return rows;
+        try (Connection connection = source.getConnection()) {
+            return Database.rows(connection, query);
         } catch (SQLException failure) {
             throw new IllegalStateException(failure);
         }
@@ -54,8 +43,8 @@ final class Servers {
 
     static void awaitValue(DataSource source, String query, String expected) {
         Awaitility.await()
-                .atMost(java.time.Duration.ofSeconds(60))
-                .pollInterval(java.time.Duration.ofMillis(100))
+                .atMost(Duration.ofSeconds(60))
+                .pollInterval(Duration.ofMillis(100))
                 .ignoreExceptions()
                 .until(() -> value(source, query).equals(expected));
     }

@@ -45,10 +45,7 @@ class ShardTest {
 
             refused(() -> Vacancy.over(here, RULES).plan(Selection.of("hive").key(1), NIGHTLY));
             refused(() -> Vacancy.over(here).plan(Emptying.of("reading"), NIGHTLY));
-            assertThat(Vacancy.check(here, RULES))
-                    .filteredOn(finding -> finding.kind() == Finding.Kind.SEVERAL_SERVERS)
-                    .extracting(Finding::where)
-                    .containsExactly("reading");
+            found(here);
             assertThat(Servers.count(here, "reading")).isEqualTo(3);
 
             // What stays within this server is deleted as ever, and what lies elsewhere can still block.
@@ -86,11 +83,15 @@ class ShardTest {
 
             refused(() -> Vacancy.over(here, RULES).plan(Selection.of("hive").key(1), NIGHTLY));
             refused(() -> Vacancy.over(here).plan(Emptying.of("reading"), NIGHTLY));
-            assertThat(Vacancy.check(here, RULES))
-                    .filteredOn(finding -> finding.kind() == Finding.Kind.SEVERAL_SERVERS)
-                    .extracting(Finding::where)
-                    .containsExactly("reading");
+            found(here);
         }
+    }
+
+    private static void found(DataSource here) {
+        assertThat(Vacancy.check(here, RULES))
+                .filteredOn(finding -> finding.kind() == Finding.Kind.SEVERAL_SERVERS)
+                .extracting(Finding::where)
+                .containsExactly("reading");
     }
 
     private static void refused(ThrowingCallable plan) {

@@ -37,7 +37,6 @@ class UnfitConnectionTest {
                 "POSTGRESQL | 42P05 | 0    | prepared statement \"S_1\" already exists                     | UNFIT_CONNECTION | prepareThreshold=0",
                 "POSTGRESQL | 08P01 | 0    | transaction blocks not allowed in statement pooling mode      | UNFIT_CONNECTION | for each statement",
                 "POSTGRESQL | 25006 | 0    | cannot execute SELECT FOR UPDATE in a read-only transaction   | READ_ONLY        | a replica perhaps",
-                "POSTGRESQL | 0A000 | 0    | cannot set transaction read-write mode during recovery        | READ_ONLY        | a replica perhaps",
                 "MARIADB    | 08S01 | 1047 | WSREP has not yet prepared node for application use           | UNFIT_CONNECTION | has lost the others"
             })
     void whatStandsInBetweenIsTold(

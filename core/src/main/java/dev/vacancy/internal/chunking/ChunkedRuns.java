@@ -2,12 +2,12 @@ package dev.vacancy.internal.chunking;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
-import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
+import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
@@ -221,7 +221,7 @@ public final class ChunkedRuns implements BulkRuns {
             return transactions
                     .reading(connection -> tables.run(connection, run.runId()))
                     .orElseThrow(() -> unknown.of(run.runId()));
-        } catch (DatabaseException unreachable) {
+        } catch (VacancyException unreachable) {
             OutcomeUnknownException still = unknown.of(run.runId());
             still.addSuppressed(unreachable);
             throw still;

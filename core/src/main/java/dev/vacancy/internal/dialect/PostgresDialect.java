@@ -229,11 +229,10 @@ final class PostgresDialect implements Dialect {
         return Optional.empty();
     }
 
-    /** The words are the server's, and in them no locale but English is looked for: in another one the driver's text stands as it is. */
+    /** Nothing else that begins a transaction isn't supported by some server (PostgreSQL, appendix A). */
     @Override
-    public boolean isReplica(SQLException failure) {
-        return NOT_SUPPORTED.equals(failure.getSQLState())
-                && String.valueOf(failure.getMessage()).contains("during recovery");
+    public boolean refusesToWrite(SQLException failure) {
+        return NOT_SUPPORTED.equals(failure.getSQLState());
     }
 
     @Override

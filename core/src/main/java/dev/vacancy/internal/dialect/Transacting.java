@@ -196,12 +196,12 @@ public interface Transacting {
     }
 
     /**
-     * Tells whether a transaction that writes was refused because this server only follows another one.
+     * Tells whether a transaction that writes couldn't begin because this server only follows another one.
      *
-     * @param failure what the driver threw
+     * @param failure what the driver threw as it began
      * @return true if nothing can be written here, whatever it is
      */
-    default boolean isReplica(SQLException failure) {
+    default boolean refusesToWrite(SQLException failure) {
         return false;
     }
 

@@ -235,7 +235,7 @@ public final class OwnTransactions implements Transactions {
         if (said == null) {
             return;
         }
-        if (isReadOnly(said) || dialect.isReplica(said)) {
+        if (isReadOnly(said)) {
             throw readOnly("The database, a replica perhaps,");
         }
         dialect.unfit(said).ifPresent(unfit -> refuse(unfit, failure));
@@ -290,6 +290,9 @@ public final class OwnTransactions implements Transactions {
             try (Statement statement = connection.createStatement()) {
                 statement.execute(beginning);
             } catch (SQLException failure) {
+                if (writing && dialect.refusesToWrite(failure)) {
+                    throw readOnly("The database, a replica perhaps,");
+                }
                 dialect.unfitToBegin(failure).ifPresent(unfit -> refuse(unfit, failure));
                 throw failure;
             }

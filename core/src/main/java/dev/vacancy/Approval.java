@@ -65,6 +65,7 @@ public final class Approval {
         if (mode != Mode.IN_CHUNKS) {
             plan.refuseBlocked();
         }
+        plan.refuseMode(mode);
         return new Approval(plan, mode, consent, Optional.empty());
     }
 

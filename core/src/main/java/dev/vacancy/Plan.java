@@ -102,6 +102,12 @@ public sealed interface Plan extends Proposal permits PlannedDeletion {
     @Override
     boolean colleague();
 
+    /**
+     * {@return the tables whose records lie on other servers, which no commit spans: what goes there goes part by part, the children's side
+     * first, in a bulk run only}
+     */
+    Set<String> onOtherServers();
+
     /** {@return the tables, and columns such as {@code hive.last_reading_at}, whose changes are ignored: the fingerprint leaves them out} */
     Set<String> ignoredChanges();
 
@@ -156,6 +162,17 @@ public sealed interface Plan extends Proposal permits PlannedDeletion {
     default void refuseBlocked() {
         if (isBlocked()) {
             throw new BlockedException(this);
+        }
+    }
+
+    @Override
+    default void refuseMode(Mode mode) {
+        if (mode != Mode.IN_CHUNKS && !onOtherServers().isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.SEVERAL_SERVERS,
+                    "Records of " + String.join(", ", onOtherServers())
+                            + " lie on other servers, and no commit spans them, so this can't be all or nothing.",
+                    "Nothing was changed; do it in chunks, as a bulk run, which says of each record how it ended and can be gone on with.");
         }
     }
 

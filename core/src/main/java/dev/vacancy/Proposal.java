@@ -57,6 +57,16 @@ public sealed interface Proposal
      */
     void refuseBlocked();
 
+    /**
+     * Refuses a way in which it can't be carried out.
+     *
+     * @param mode the way
+     * @throws dev.vacancy.InvalidRequestException when records lie on other servers, which nothing but chunks can deal with
+     */
+    default void refuseMode(Mode mode) {
+        // Most can be done in each way in which they can be asked for.
+    }
+
     /** {@return the name of the table that it is about: of the records that were selected, or whose deletion is undone} */
     String subject();
 

@@ -58,10 +58,20 @@ public final class Bench implements Callable<Integer> {
                     "Only print how long an entity manager takes for so many aggregates, and Vacancy for the same.")
     private Optional<Integer> aggregates = Optional.empty();
 
+    @Option(
+            names = "--workers",
+            description =
+                    "Only print how much several processes do together of bulk runs over so many hives and of so many follow-ups,"
+                            + " and what idle ones cost, and draw it.")
+    private Optional<Integer> workers = Optional.empty();
+
     private final PrintStream out = System.err;
 
     /** Ten times as many hives stay as go, so that no database takes the whole table for the shorter way. */
     private static final int STAYING = 10;
+
+    /** For how long those are watched who have nothing to do. */
+    private static final int SECONDS_IDLE = 10;
 
     /**
      * Runs the measurements.
@@ -79,9 +89,13 @@ public final class Bench implements Callable<Integer> {
             return 0;
         }
         Files.createDirectories(folder);
+        if (workers.isPresent()) {
+            System.out.print(new Workers(workers.get(), rounds, 1, 2, 4, 8).page(folder));
+            System.out.print("\n" + new Idle(SECONDS_IDLE).text());
+            return 0;
+        }
         List<Figure> figures = new ArrayList<>();
         List<String> versions = new ArrayList<>();
-        List<Crew.Shared> shared = new ArrayList<>();
         int hives = STAYING * sizes.stream().mapToInt(Integer::intValue).max().orElseThrow();
         for (String store : stores) {
             try (Store open = store.equals("H2") ? new H2Store(hives) : new PostgresStore(hives)) {
@@ -94,16 +108,12 @@ public final class Bench implements Callable<Integer> {
                             "  %-28s %9.1f ms %9.0f bytes%n", figure.label(), figure.millis(), figure.bytesEach()));
                     figures.addAll(measured);
                 }
-                if (open instanceof PostgresStore) {
-                    out.println("several processes");
-                    shared.addAll(new Crew(open, rounds).measure(hives / 4 * 3));
-                }
             }
             Plot.write(figures, store, folder.resolve("benchmarks-" + store.toLowerCase(Locale.ROOT) + ".svg"));
         }
         Files.writeString(
                 folder.resolve("benchmarks.md"),
-                new Report(figures, shared, versions, rounds, hives, Files.readString(notes)).text());
+                new Report(figures, versions, rounds, hives, Files.readString(notes)).text());
         return 0;
     }
 }

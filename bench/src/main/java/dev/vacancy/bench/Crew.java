@@ -1,102 +1,94 @@
 package dev.vacancy.bench;
 
 import com.zaxxer.hikari.HikariDataSource;
-import dev.vacancy.Approval;
-import dev.vacancy.By;
-import dev.vacancy.Criteria;
-import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
-import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.Exemption;
-import dev.vacancy.rule.Ddl;
+import dev.vacancy.followup.FollowUps;
+import java.io.BufferedReader;
 import java.io.IOException;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.UUID;
+import java.util.function.Consumer;
+import javax.sql.DataSource;
 
-/** Lets several processes share the chunks of a bulk run. */
-final class Crew {
-    private final Store store;
-    private final int rounds;
+/**
+ * Processes that begin at once to do the same work together. Each is started with the compiler that the command-line tool is started with: a
+ * better one takes longer than all the work.
+ */
+final class Crew implements AutoCloseable {
+    private final List<Process> workers = new ArrayList<>();
 
-    Crew(Store store, int rounds) {
-        this.store = store;
-        this.rounds = rounds;
+    private Crew() {}
+
+    /**
+     * Starts processes and waits until all are ready.
+     *
+     * @param arguments what each is told beside the database's URL and user: what to do, and how long each message takes
+     */
+    static Crew of(int processes, DataSource source, String... arguments) throws SQLException, IOException {
+        Crew crew = new Crew();
+        for (int i = 0; i < processes; i++) {
+            crew.workers.add(start(source, arguments));
+        }
+        for (Process worker : crew.workers) {
+            hear(worker);
+        }
+        return crew;
     }
 
     /**
-     * What a number of processes took for a bulk run.
+     * Lets them work, until the last has ended.
      *
-     * @param processes how many there were
-     * @param hives how many hives went, with all below them
-     * @param millis the median over all rounds
+     * @param of what each is told to work on
      */
-    record Shared(int processes, int hives, double millis) {}
-
-    /** Measures one, two and four processes that delete the same hives, from when all are ready to when all have ended. */
-    List<Shared> measure(int hives) throws SQLException, IOException {
-        List<Shared> measured = new ArrayList<>();
-        for (int processes : new int[] {1, 2, 4}) {
-            double[] millis = new double[rounds];
-            for (int round = 0; round < rounds; round++) {
-                millis[round] = once(hives, processes);
-            }
-            Arrays.sort(millis);
-            measured.add(new Shared(processes, hives, millis[rounds / 2]));
+    Shift work(String of) throws IOException {
+        Duration before = cpu();
+        long start = System.nanoTime();
+        for (Process worker : workers) {
+            worker.getOutputStream().write((of + "\n").getBytes(StandardCharsets.UTF_8));
+            worker.getOutputStream().flush();
         }
-        return measured;
+        for (Process worker : workers) {
+            hear(worker);
+        }
+        double millis = (System.nanoTime() - start) / 1e6;
+        return new Shift(millis, cpu().minus(before).toMillis() / millis);
     }
 
-    private double once(int hives, int processes) throws SQLException, IOException {
-        try (HikariDataSource pool = Store.pool(store.fresh())) {
-            Vacancy vacancy = Vacancy.over(pool);
-            Ddl.of(pool, Ddl.Part.BULK_RUNS).apply();
-            Selection first =
-                    Selection.of("hive").where(Criteria.column("hive_id").between(1, hives));
-            BulkRun run = vacancy.bulk()
-                    .start(Approval.inChunks(vacancy.plan(first, By.program("bench"))), BulkOptions.defaults());
-            List<Process> crew = new ArrayList<>();
-            for (int i = 0; i < processes; i++) {
-                crew.add(start(pool, run));
-            }
-            for (Process worker : crew) {
-                hear(worker);
-            }
-            long start = System.nanoTime();
-            for (Process worker : crew) {
-                worker.getOutputStream().write('\n');
-                worker.getOutputStream().flush();
-            }
-            for (Process worker : crew) {
-                hear(worker);
-            }
-            double millis = (System.nanoTime() - start) / 1e6;
-            long done = vacancy.bulk().run(run.runId()).done();
-            if (done != hives) {
-                throw new IllegalStateException(processes + " processes deleted " + done + " of " + hives + " hives");
-            }
-            return millis;
-        }
+    /**
+     * What work took.
+     *
+     * @param millis how long
+     * @param cores how many processor cores were busy with the workers on average, the server's not among them
+     */
+    record Shift(double millis, double cores) {}
+
+    private Duration cpu() {
+        return workers.stream()
+                .map(worker -> worker.info().totalCpuDuration().orElse(Duration.ZERO))
+                .reduce(Duration.ZERO, Duration::plus);
     }
 
-    /** With the compiler that the command-line tool is started with: a better one takes longer than all the work. */
-    private static Process start(HikariDataSource pool, BulkRun run) throws SQLException, IOException {
-        try (Connection connection = pool.getConnection()) {
-            return new ProcessBuilder(
-                            Path.of(System.getProperty("java.home"), "bin", "java")
-                                    .toString(),
-                            "-XX:TieredStopAtLevel=1",
-                            "-cp",
-                            System.getProperty("java.class.path"),
-                            Crew.class.getName(),
-                            connection.getMetaData().getURL(),
-                            connection.getMetaData().getUserName(),
-                            run.runId().toString())
+    private static Process start(DataSource source, String... arguments) throws SQLException, IOException {
+        try (Connection connection = source.getConnection()) {
+            List<String> command = new ArrayList<>(List.of(
+                    Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                    "-XX:TieredStopAtLevel=1",
+                    "-cp",
+                    System.getProperty("java.class.path"),
+                    Crew.class.getName(),
+                    connection.getMetaData().getURL(),
+                    connection.getMetaData().getUserName()));
+            command.addAll(List.of(arguments));
+            return new ProcessBuilder(command)
                     .redirectError(ProcessBuilder.Redirect.DISCARD)
                     .start();
         }
@@ -109,28 +101,45 @@ final class Crew {
             heard = worker.getInputStream().read();
         }
         if (heard < 0) {
-            throw new IllegalStateException("A process that works on the bulk run has failed");
+            throw new IllegalStateException("A process has failed in the middle of its work");
         }
     }
 
+    @Override
+    public void close() {
+        workers.forEach(Process::destroy);
+    }
+
     /**
-     * Works on a bulk run as soon as a line comes.
+     * Works whenever a line comes, which says on what: the bulk run, or nothing for messages.
      *
-     * @param arguments the database's URL, its user, and the run
-     * @throws IOException when the line can't be read
+     * @param arguments the database's URL, its user, what to do, and how many milliseconds each message takes
+     * @throws IOException when no line can be read
      */
     public static void main(String[] arguments) throws IOException {
-        try (HikariDataSource source = new HikariDataSource()) {
+        try (HikariDataSource source = new HikariDataSource();
+                BufferedReader lines = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8))) {
             source.setJdbcUrl(arguments[0]);
             source.setUsername(arguments[1]);
             source.setMaximumPoolSize(2);
-            Vacancy vacancy = Vacancy.over(source);
+            Consumer<String> work = work(source, arguments[2], Long.parseLong(arguments[3]));
             System.out.println("ready");
-            if (System.in.read() >= 0) {
-                UUID run = UUID.fromString(arguments[2]);
-                vacancy.bulk().work(run, BulkOptions.defaults(), Exemption.none(), progress -> {});
+            for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+                work.accept(line);
                 System.out.println("done");
             }
         }
+    }
+
+    private static Consumer<String> work(DataSource source, String what, long millis) {
+        if (what.equals("messages")) {
+            FollowUps followUps = Vacancy.over(source, Workers.FOLLOWED)
+                    .withFollowUp(Workers.FOLLOW_UP, message -> Thread.sleep(millis))
+                    .followUps();
+            return any -> followUps.work();
+        }
+        Vacancy vacancy = what.equals("recorded") ? Vacancy.over(source, Workers.RECORDED) : Vacancy.over(source);
+        return run ->
+                vacancy.bulk().work(UUID.fromString(run), BulkOptions.defaults(), Exemption.none(), progress -> {});
     }
 }

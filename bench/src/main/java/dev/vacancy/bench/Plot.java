@@ -55,13 +55,18 @@ final class Plot {
     private Plot() {}
 
     /** Where a line ends. */
-    private record End(String label, double records, double millis) {}
+    record End(String label, double across, double up) {}
 
     /** Writes an SVG with both axes logarithmic. */
     static void write(List<Figure> figures, String store, Path file) throws IOException {
         List<Figure> own =
                 figures.stream().filter(figure -> figure.store().equals(store)).toList();
-        XYChart chart = chart(store);
+        XYChart chart = chart(store + ": time over deleted records", "records", "milliseconds");
+        chart.getStyler()
+                .setXAxisLogarithmic(true)
+                .setYAxisLogarithmic(true)
+                .setXAxisDecimalPattern("#,##0")
+                .setYAxisDecimalPattern("#,##0");
         double most = own.stream().mapToDouble(Figure::records).max().orElseThrow();
         chart.getStyler().setXAxisMax(most * Math.pow(10, MARGIN));
         List<End> ends = new ArrayList<>();
@@ -86,19 +91,14 @@ final class Plot {
                 chart, file.toString().replaceAll("\\.svg$", ""), VectorGraphicsFormat.SVG);
     }
 
-    private static XYChart chart(String store) {
+    static XYChart chart(String title, String across, String up) {
         XYChart chart = new XYChartBuilder()
                 .width(WIDTH)
                 .height(HEIGHT)
-                .title(store + ": time over deleted records")
-                .xAxisTitle("records")
-                .yAxisTitle("milliseconds")
+                .title(title)
+                .xAxisTitle(across)
+                .yAxisTitle(up)
                 .build();
-        chart.getStyler()
-                .setXAxisLogarithmic(true)
-                .setYAxisLogarithmic(true)
-                .setXAxisDecimalPattern("#,##0")
-                .setYAxisDecimalPattern("#,##0");
         chart.getStyler().setLegendVisible(false);
         chart.getStyler().setChartBackgroundColor(Color.WHITE);
         chart.getStyler().setAnnotationTextFont(TEXT);
@@ -106,7 +106,7 @@ final class Plot {
         return chart;
     }
 
-    private static void style(XYSeries series, int place) {
+    static void style(XYSeries series, int place) {
         Color colour = COLOURS.get(place % COLOURS.size());
         series.setLineColor(colour);
         series.setMarkerColor(colour);
@@ -120,12 +120,12 @@ final class Plot {
     /** Names stand at the ends of their lines, moved apart where they would cover each other. */
     private static void name(XYChart chart, List<End> ends) {
         Map<Double, Double> highest = new LinkedHashMap<>();
-        ends.stream().sorted(Comparator.comparingDouble(End::millis)).forEach(end -> {
-            double lowest = highest.getOrDefault(end.records(), Double.NEGATIVE_INFINITY) + LEADING;
-            double height = Math.max(Math.log10(end.millis()), lowest);
-            highest.put(end.records(), height);
+        ends.stream().sorted(Comparator.comparingDouble(End::up)).forEach(end -> {
+            double lowest = highest.getOrDefault(end.across(), Double.NEGATIVE_INFINITY) + LEADING;
+            double height = Math.max(Math.log10(end.up()), lowest);
+            highest.put(end.across(), height);
             double centre =
-                    Math.log10(end.records()) + 0.05 + HALF_LETTER * end.label().length();
+                    Math.log10(end.across()) + 0.05 + HALF_LETTER * end.label().length();
             chart.addAnnotation(new AnnotationText(end.label(), Math.pow(10, centre), Math.pow(10, height), false));
         });
     }

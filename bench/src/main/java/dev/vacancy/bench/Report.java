@@ -13,7 +13,6 @@ final class Report {
     private static final double NONE = Double.MAX_VALUE;
 
     private final List<Figure> figures;
-    private final List<Crew.Shared> shared;
     private final List<String> versions;
     private final int rounds;
     private final int hives;
@@ -24,9 +23,8 @@ final class Report {
      *
      * @param notes what people have to say of them, in Markdown
      */
-    Report(List<Figure> figures, List<Crew.Shared> shared, List<String> versions, int rounds, int hives, String notes) {
+    Report(List<Figure> figures, List<String> versions, int rounds, int hives, String notes) {
         this.figures = figures;
-        this.shared = shared;
         this.versions = versions;
         this.rounds = rounds;
         this.hives = hives;
@@ -99,23 +97,6 @@ final class Report {
                 aim.ratio()
                         .ifPresent(ratio -> text.append(
                                 String.format(Locale.ROOT, "| %s | %.2f | %s |%n", aim.words(), ratio, aim.limit())));
-            }
-        }
-        if (!shared.isEmpty()) {
-            text.append(String.format(
-                    Locale.ROOT,
-                    "%n## Several processes%n%nA bulk run of %,d hives, %,d records, on PostgreSQL, shared by processes that have"
-                            + " just started: from when all are ready to when all have ended.%n%n"
-                            + "| processes | median ms | times as fast as one |%n|---:|---:|---:|%n",
-                    shared.get(0).hives(),
-                    shared.get(0).hives() * Yard.RECORDS_OF_A_HIVE));
-            for (Crew.Shared crew : shared) {
-                text.append(String.format(
-                        Locale.ROOT,
-                        "| %d | %,.0f | %.2f |%n",
-                        crew.processes(),
-                        crew.millis(),
-                        shared.get(0).millis() / crew.millis()));
             }
         }
         return text.append('\n').append(notes).toString();

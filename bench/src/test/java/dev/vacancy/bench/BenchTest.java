@@ -44,6 +44,29 @@ class BenchTest {
     }
 
     @Test
+    void processesThatShareTheirWorkHaveFiguresAndALineEach() throws Exception {
+        String page = new Workers(20, 1, 1, 2).page(folder);
+
+        assertThat(page.lines())
+                .hasSize(6)
+                .anyMatch(line -> line.matches("\\| bulk run with a trail: records \\| [0-9,]+ \\| [0-9,]+ \\|"));
+        assertThat(LINE.matcher(Files.readString(folder.resolve("benchmarks-workers.svg")))
+                        .results()
+                        .map(line -> line.group(1))
+                        .distinct())
+                .hasSize(4);
+    }
+
+    @Test
+    void thoseWhoWaitSendTheServerStatementsToo() throws Exception {
+        assertThat(new Idle(2).text().lines())
+                .hasSize(6)
+                .filteredOn(line -> line.contains("worker"))
+                .hasSize(3)
+                .allMatch(line -> line.matches("\\| .* \\| (?!0\\.0)[0-9.]+ \\|"));
+    }
+
+    @Test
     void eachWayOfDeletingAggregatesHasAFigure() throws Exception {
         String page = new Aggregates(3, 1).page();
 

@@ -5,11 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
-import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
-import dev.vacancy.InvalidRequestException;
-import dev.vacancy.LockedException;
-import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.Question;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
@@ -28,11 +24,9 @@ import dev.vacancy.rule.FollowUp;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.ServerRule;
-import dev.vacancy.rule.Trail;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -42,76 +36,13 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
-import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.atomic.AtomicInteger;
-import java.util.function.Function;
-import java.util.function.IntFunction;
-import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import javax.sql.DataSource;
-import org.awaitility.Awaitility;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.ValueSource;
 
-/** A cluster whose nodes all write: locks are known to one node only, and what two of them do is held together when they commit. */
-class GaleraTest {
-    private static final By NIGHTLY = By.program("nightly");
-    private static final RuleBook KEPT = RuleBook.bySchema().trail(Trail.defaults());
-    private static final int NODES = 3;
-
-    private static GaleraCluster cluster;
-
-    private String database;
-
-    @BeforeAll
-    static void start() {
-        cluster = GaleraCluster.start();
-    }
-
-    @AfterAll
-    static void stop() {
-        if (cluster != null) {
-            cluster.close();
-        }
-    }
-
-    @BeforeEach
-    void makeTables() {
-        database = cluster.emptyDatabase();
-        Servers.execute(
-                node(0),
-                "create table hive (hive_id int primary key, name varchar(40), gone_at datetime)",
-                "create table treatment (treatment_id int primary key, hive_id int not null,"
-                        + " foreign key (hive_id) references hive (hive_id) on delete cascade)",
-                "create table visit (visit_id int primary key auto_increment, hive_id int, key (hive_id))");
-    }
-
-    private DataSource node(int node) {
-        return cluster.source(node, database);
-    }
-
-    private Vacancy on(int node, RuleBook rules) {
-        return Vacancy.over(node(node), rules);
-    }
-
-    private void fill(int hives) {
-        Servers.execute(
-                node(0),
-                "insert into hive (hive_id, name) values " + rows(hives, hive -> "(" + hive + ", 'hive " + hive + "')"),
-                "insert into treatment values " + rows(hives, hive -> "(" + hive + ", " + hive + ")"));
-        for (int each = 0; each < NODES; each++) {
-            Servers.awaitValue(node(each), "select count(*) from treatment", String.valueOf(hives));
-        }
-    }
-
-    private static String rows(int number, IntFunction<String> row) {
-        return IntStream.rangeClosed(1, number).mapToObj(row).collect(Collectors.joining(", "));
-    }
-
+/** What several nodes do at once. */
+class GaleraTest extends OnGalera {
     @Test
     void whatSeveralNodesDeleteAtOnceIsToldByOneOfThem() throws Exception {
         fill(80);
@@ -366,166 +297,5 @@ class GaleraTest {
         public void close() throws SQLException {
             connection.close();
         }
-    }
-
-    @ParameterizedTest
-    @ValueSource(ints = {2, 5, 8, 11, 13, 14, 15})
-    void whereANodeIsLostInTheMiddleWhatIsToldIsTrue(int statement) {
-        fill(3);
-        Ddl.of(node(0), KEPT).apply();
-        DataSource anyNode = cluster.source(database, "", 0, 1, 2);
-        AtomicBoolean killed = new AtomicBoolean();
-        AtomicBoolean armed = new AtomicBoolean();
-        DataSource source = Interrupted.beforeStatement(statement, anyNode, armed::get, () -> {
-            killed.set(true);
-            cluster.kill(0);
-        });
-        Vacancy vacancy = Vacancy.over(source, KEPT);
-        Approval approval = Approval.of(vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), NIGHTLY));
-        armed.set(true);
-
-        String told = told(() -> vacancy.run(approval));
-
-        try {
-            assertThat(killed).isTrue();
-            assertTrue(told, 1);
-        } finally {
-            cluster.startNode(0);
-            cluster.awaitSize(0, NODES);
-        }
-        assertTrue(told, 0);
-    }
-
-    @ParameterizedTest
-    @ValueSource(ints = {2, 8, 14, 15})
-    void whereTheQuorumIsLostInTheMiddleWhatIsToldIsTrue(int statement) {
-        fill(3);
-        Ddl.of(node(0), KEPT).apply();
-        AtomicBoolean armed = new AtomicBoolean();
-        DataSource source = Interrupted.beforeStatement(
-                statement, cluster.source(database, "&socketTimeout=8000", 0), armed::get, () -> {
-                    cluster.silence(1);
-                    cluster.silence(2);
-                    Awaitility.await()
-                            .atMost(Duration.ofSeconds(30))
-                            .pollInterval(Duration.ofMillis(200))
-                            .until(() -> !isPrimary(0));
-                });
-        Vacancy vacancy = Vacancy.over(source, KEPT);
-        Approval approval = Approval.of(vacancy.plan(Selection.of("hive").keys(List.of(1, 2, 3)), NIGHTLY));
-        armed.set(true);
-
-        String told;
-        try {
-            told = told(() -> vacancy.run(approval));
-        } finally {
-            cluster.wake(1);
-            cluster.wake(2);
-            cluster.awaitSize(0, NODES);
-            cluster.awaitSize(1, NODES);
-            cluster.awaitSize(2, NODES);
-        }
-
-        assertTrue(told, 1);
-        assertTrue(told, 0);
-    }
-
-    private boolean isPrimary(int node) {
-        try {
-            return Servers.value(
-                            cluster.source(node, ""),
-                            "select variable_value from information_schema.global_status where variable_name = 'wsrep_cluster_status'")
-                    .equals("Primary");
-        } catch (IllegalStateException refused) {
-            return false;
-        }
-    }
-
-    @Test
-    void aCommitThatTheTrailDoesNotKnowOfIsKeptFromHappening() throws Exception {
-        Ddl.of(node(0), KEPT).apply();
-        fill(9);
-
-        for (int hive = 1; hive <= 9; hive++) {
-            Selection selection = Selection.of("hive").key(hive);
-            committingLate(hive, KEPT, vacancy -> {
-                Approval approval = Approval.of(vacancy.plan(selection, NIGHTLY));
-                return () -> vacancy.run(approval);
-            });
-        }
-
-        assertThat(on(1, KEPT).history().verify(Optional.empty()).isIntact()).isTrue();
-    }
-
-    @Test
-    void aCommitThatNoReceiptKnowsOfIsKeptFromHappening() throws Exception {
-        Ddl.of(node(0), Ddl.Part.APPROVALS).apply();
-        fill(6);
-        ApprovalKeys keys = ApprovalKeys.signingWith("one", new byte[32]);
-
-        for (int hive = 1; hive <= 6; hive++) {
-            Selection selection = Selection.of("hive").key(hive);
-            committingLate(hive, RuleBook.bySchema(), vacancy -> {
-                Approvals approvals = Approvals.of(vacancy, keys);
-                String token = approvals.issue(Question.about(vacancy.plan(selection, NIGHTLY)));
-                return () -> approvals.redeem(token, selection, NIGHTLY, "yes");
-            });
-        }
-    }
-
-    /** The commit reaches its node only after another node was asked what came of it; what is told of it stays true. */
-    private void committingLate(int hive, RuleBook rules, Function<Vacancy, Runnable> agreeing) {
-        // Every third time the node is taken for lost before it can go on.
-        int silence = hive % 3 == 0 ? 4_000 : 300 + 50 * hive;
-        AtomicBoolean armed = new AtomicBoolean();
-        AtomicBoolean silent = new AtomicBoolean();
-        List<CompletableFuture<Void>> woken = new ArrayList<>();
-        DataSource first = cluster.source(database, "&socketTimeout=250", 0);
-        DataSource second = node(1);
-        DataSource source = Interrupted.beforeWrittenCommit(() -> silent.get() ? second : first, armed::get, () -> {
-            silent.set(true);
-            cluster.silence(0);
-            woken.add(CompletableFuture.runAsync(
-                    () -> cluster.wake(0), CompletableFuture.delayedExecutor(silence, TimeUnit.MILLISECONDS)));
-        });
-        Runnable run = agreeing.apply(Vacancy.over(source, rules));
-        armed.set(true);
-
-        String told = told(run);
-
-        woken.forEach(CompletableFuture::join);
-        assertThat(woken).hasSize(1);
-        assertThat(told).isIn("done", "not done");
-        for (int each = 0; each < NODES; each++) {
-            cluster.awaitSize(each, NODES);
-            Servers.awaitValue(
-                    node(each), "select count(*) from hive where hive_id = " + hive, told.equals("done") ? "0" : "1");
-            assertThat(Servers.count(node(each), "treatment where hive_id = " + hive))
-                    .isEqualTo(told.equals("done") ? 0 : 1);
-        }
-    }
-
-    private static String told(Runnable run) {
-        try {
-            run.run();
-            return "done";
-        } catch (OutcomeUnknownException unknown) {
-            return "unknown";
-        } catch (VacancyException failure) {
-            assertThat(failure)
-                    .isInstanceOfAny(DatabaseException.class, InvalidRequestException.class, LockedException.class);
-            return "not done";
-        }
-    }
-
-    private void assertTrue(String told, int node) {
-        long left = Servers.count(node(node), "hive");
-        assertThat(left).isIn(0L, 3L);
-        assertThat(Servers.count(node(node), "treatment")).isEqualTo(left);
-        if (!told.equals("unknown")) {
-            assertThat(left).as("what was told as " + told).isEqualTo(told.equals("done") ? 0 : 3);
-        }
-        assertThat(Servers.count(node(node), "vacancy_trail_entry")).isEqualTo(6 - 2 * left);
-        assertThat(on(node, KEPT).history().verify(Optional.empty()).isIntact()).isTrue();
     }
 }

@@ -31,7 +31,7 @@ final class Interrupted {
         AtomicBoolean written = new AtomicBoolean();
         AtomicBoolean done = new AtomicBoolean();
         return source(source, method -> {
-            if (armed.getAsBoolean() && method.startsWith("executeLargeUpdate")) {
+            if (armed.getAsBoolean() && (method.startsWith("executeLargeUpdate") || method.equals("executeBatch"))) {
                 written.set(true);
             }
             if (written.get() && method.equals("commit") && done.compareAndSet(false, true)) {

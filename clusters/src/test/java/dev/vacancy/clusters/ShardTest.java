@@ -3,15 +3,20 @@ package dev.vacancy.clusters;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.Emptying;
 import dev.vacancy.FailureCode;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.rule.Clause;
+import dev.vacancy.rule.Ddl;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.ServerRule;
 import javax.sql.DataSource;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 import org.junit.jupiter.api.Test;
@@ -84,6 +89,17 @@ class ShardTest {
             refused(() -> Vacancy.over(here, RULES).plan(Selection.of("hive").key(1), NIGHTLY));
             refused(() -> Vacancy.over(here).plan(Emptying.of("reading"), NIGHTLY));
             found(here);
+
+            RuleBook parts = RULES.servers(ServerRule.PART_BY_PART);
+            Ddl.of(here, parts, Ddl.Part.BULK_RUNS).apply();
+            Vacancy allowed = Vacancy.over(here, parts);
+            Approval approval =
+                    Approval.inChunks(allowed.plan(Selection.of("hive").key(1), NIGHTLY));
+            BulkRun run = allowed.bulk()
+                    .work(allowed.bulk().start(approval, BulkOptions.defaults()).runId());
+            assertThat(run.done()).isEqualTo(1);
+            assertThat(Servers.rows(server.source("there"), "select hive_id from reading"))
+                    .containsExactly("2");
         }
     }
 

@@ -102,6 +102,14 @@ public interface BulkRuns {
     List<BulkRun> list();
 
     /**
+     * Lists the runs in one state: those that workers go on with, for instance.
+     *
+     * @param state the state
+     * @return the runs, the newest first; none if the tables aren't there
+     */
+    List<BulkRun> list(BulkState state);
+
+    /**
      * Lists selected records that a run left where they are.
      *
      * @param run its id

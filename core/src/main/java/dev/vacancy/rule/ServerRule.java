@@ -13,7 +13,13 @@ public enum ServerRule {
      * All who write, the application and whatever else, do so by one server at a time, so that the locks of one are known to all. Without it,
      * nothing is deleted by several writing servers that only a lock would keep whole.
      */
-    SINGLE_WRITER;
+    SINGLE_WRITER,
+    /**
+     * A deletion that reaches records on other servers may be done part by part, as no commit spans the servers: the children's side first,
+     * in a bulk run only, which goes on where it was interrupted. Without it such a deletion is refused. It needs rules without an audit
+     * trail, since what is written down here and what goes there couldn't be one.
+     */
+    PART_BY_PART;
 
     /**
      * Returns the rule as configuration has it.

@@ -33,6 +33,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -282,7 +283,9 @@ class BulkRunsTest {
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(database, vacancy);
         BulkRun run = runs.start(Approval.inChunks(vacancy.plan(OLD, ODILE)), BulkOptions.defaults());
-        database.run("alter table vacancy_bulk_run drop column worked_at");
+        database.run(
+                "alter table vacancy_bulk_run drop column worked_at",
+                "alter table vacancy_bulk_record drop column begun");
 
         boolean upgraded = Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply() > 0;
         boolean again = Ddl.of(database.source(), Ddl.Part.BULK_RUNS).apply() > 0;
@@ -318,8 +321,7 @@ class BulkRunsTest {
         assertThat(database.rows("select hive_id from hive order by 1")).containsExactly("7", "90001");
     }
 
-    @OnEveryEngine
-    void aRecordWithMuchBelowItGoesFromTheLeavesUp(Engine engine) {
+    private static Database withMuchBelow90001(Engine engine) {
         Database database = Readings.of(engine, 0);
         StringBuilder inspections = new StringBuilder("insert into inspection values (1, 90001)");
         StringBuilder frames = new StringBuilder("insert into frame_check values (1, 1)");
@@ -329,6 +331,12 @@ class BulkRunsTest {
         }
         database.run("insert into hive values (1, 'other')", "insert into inspection values (5000, 1)");
         database.run(inspections.toString(), frames.toString());
+        return database;
+    }
+
+    @OnEveryEngine
+    void aRecordWithMuchBelowItGoesFromTheLeavesUp(Engine engine) {
+        Database database = withMuchBelow90001(engine);
         Vacancy vacancy = Vacancy.over(database.source());
         BulkRuns runs = prepared(database, vacancy);
         BulkOptions options = BulkOptions.defaults().chunk(30).maxPerTransaction(50);
@@ -348,12 +356,54 @@ class BulkRunsTest {
         assertThat(end.state()).isEqualTo(BulkState.DONE);
         assertThat(end.done()).isEqualTo(1);
         assertThat(deleted)
-                .as("what was gone when it came to the record itself")
-                .containsExactly(121L + 240);
+                .as("what was gone when it was asked whether the record may go: before anything does, and in the end")
+                .containsExactly(0L, 121L + 240);
         assertThat(end.deleted()).isEqualTo(1 + 121 + 240);
         assertThat(database.rows("select hive_id from hive")).containsExactly("1");
         assertThat(database.rows("select inspection_id from inspection")).containsExactly("5000");
         assertThat(database.count("frame_check")).isZero();
+    }
+
+    @OnEveryEngine
+    void whatIsBelowARecordThatIsKeptStaysHoweverMuchItIs(Engine engine) {
+        Database database = withMuchBelow90001(engine);
+
+        BulkRuns runs = Vacancy.over(database.source()).bulk();
+        BulkRun end = workOn90001(database, Exemption.named("kept", (record, connection) -> Optional.of("it is kept")));
+
+        assertThat(end.skipped()).isEqualTo(1);
+        assertThat(end.deleted()).isZero();
+        assertThat(runs.failures(end.runId(), 10)).containsExactly(new FailedRecord("90001", false, "it is kept"));
+        assertThat(database.count("inspection")).isEqualTo(122);
+        assertThat(database.count("frame_check")).isEqualTo(240);
+    }
+
+    @OnEveryEngine
+    void whatIsGoneAlreadyIsToldOfARecordThatIsKeptInTheEnd(Engine engine) {
+        Database database = withMuchBelow90001(engine);
+        AtomicBoolean asked = new AtomicBoolean();
+
+        BulkRuns runs = Vacancy.over(database.source()).bulk();
+        BulkRun end = workOn90001(
+                database,
+                Exemption.named(
+                        "late",
+                        (record, connection) -> Optional.of("it came late").filter(why -> asked.getAndSet(true))));
+
+        assertThat(end.skipped()).isEqualTo(1);
+        assertThat(end.deleted()).isEqualTo(121 + 240);
+        assertThat(runs.failures(end.runId(), 10))
+                .extracting(FailedRecord::reason)
+                .containsExactly("240 of frame_check, 121 of inspection below it are gone; it came late");
+    }
+
+    private static BulkRun workOn90001(Database database, Exemption exemption) {
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(database, vacancy);
+        BulkRun run = runs.start(
+                Approval.inChunks(vacancy.plan(Selection.of("hive").key(90001), ODILE)),
+                BulkOptions.defaults().exempting(exemption));
+        return runs.work(run.runId(), BulkOptions.defaults().chunk(30).maxPerTransaction(50), exemption, each -> {});
     }
 
     @OnEveryEngine

@@ -92,7 +92,7 @@ class OwnTablesTest {
 
         List<String> statements = Ddl.of(database.source(), RuleBook.bySchema()).statements();
         assertThat(statements)
-                .hasSize(engine == Engine.SQLITE ? 1 : 3)
+                .hasSize(engine == Engine.SQLITE ? 2 : 4)
                 .allSatisfy(statement -> assertThat(statement).startsWith("alter table vacancy_bulk_"));
         Ddl.of(database.source(), RuleBook.bySchema()).apply();
 

@@ -78,8 +78,8 @@ public final class ScheduledWorker implements AutoCloseable {
     private void work() {
         while (ended.getCount() > 0) {
             try {
-                for (BulkRun run : runs.list()) {
-                    if (run.state() == BulkState.RUNNING && ended.getCount() > 0) {
+                for (BulkRun run : runs.list(BulkState.RUNNING)) {
+                    if (ended.getCount() > 0) {
                         work(run);
                     }
                 }

@@ -196,10 +196,8 @@ public final class RunsCommand extends DatabaseCommand {
 
     private int workOnAll(Session session, BulkRuns runs) {
         int status = ExitStatus.DONE;
-        for (BulkRun open : runs.list()) {
-            if (open.state() == BulkState.RUNNING) {
-                status = Math.max(status, work(session, runs, open.runId()));
-            }
+        for (BulkRun open : runs.list(BulkState.RUNNING)) {
+            status = Math.max(status, work(session, runs, open.runId()));
         }
         return status;
     }

@@ -49,6 +49,7 @@ public final class Check {
         DatabaseCatalog catalog = rules.catalog();
         findings.addAll(derived.findings());
         findings.addAll(blindSpots(catalog));
+        findings.addAll(ServerCheck.elsewhere(catalog, book));
         findings.addAll(new SchemaCheck(catalog, dialect).findings());
         if (rules.problems().isEmpty()) {
             findings.addAll(new ServerCheck(Rules.of(derived.book(), declared, clock), dialect).findings());
@@ -91,13 +92,7 @@ public final class Check {
                                 + " reaches all the same; a run that would take one of them along is taken back",
                         "let Vacancy's user bypass row-level security, or own the table"));
             }
-            if (!access.local()) {
-                findings.add(new Finding(
-                        Finding.Kind.SEVERAL_SERVERS,
-                        table.name(),
-                        "records of it lie on other servers, and no commit spans them, so a deletion that reaches it is refused",
-                        "delete them on the servers where they lie, the children first"));
-            } else if (!access.transactional()) {
+            if (access.local() && !access.transactional()) {
                 findings.add(new Finding(
                         Finding.Kind.NOT_TRANSACTIONAL,
                         table.name(),

@@ -12,6 +12,7 @@ import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.catalog.RecordKey;
+import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.running.LentConnection;
 import dev.vacancy.internal.running.Runner;
@@ -19,6 +20,7 @@ import dev.vacancy.internal.trail.HoldsInForce;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -57,6 +59,28 @@ final class Chunk {
         private static final long serialVersionUID = 1L;
     }
 
+    /** A part on other servers that has to be written down as begun before it is, since no commit spans both; nothing was changed yet. */
+    static final class Unannounced extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+        private final String table;
+
+        private Unannounced(String table) {
+            this.table = table;
+        }
+
+        String table() {
+            return table;
+        }
+
+        static void refuse(Planned part, Collection<Begun> begun) {
+            part.elsewhere()
+                    .filter(table -> !begun.stream().allMatch(one -> one.isAnnounced(table)))
+                    .ifPresent(table -> {
+                        throw new Unannounced(table);
+                    });
+        }
+    }
+
     /** Records that the application wants to keep; nothing was changed yet. */
     private static final class Kept extends RuntimeException {
         private static final long serialVersionUID = 1L;
@@ -84,21 +108,30 @@ final class Chunk {
         }
         long skipped = 0;
         long failed = 0;
-        Plan plan;
+        Runner.ChunkPart part;
         try {
-            plan = delete(open, mostRecords, true, connection);
-        } catch (Kept kept) {
-            for (Map.Entry<Key, String> reason : kept.reasons.entrySet()) {
-                ClaimedRecord one = take(open, reason.getKey(), claimed.size());
-                tables.mark(connection, run.runId(), List.of(one), "skipped", reason.getValue());
-                skipped++;
+            try {
+                part = delete(open, mostRecords, true, connection);
+            } catch (Kept kept) {
+                for (Map.Entry<Key, String> reason : kept.reasons.entrySet()) {
+                    ClaimedRecord one = take(open, reason.getKey(), claimed.size());
+                    tables.mark(connection, run.runId(), List.of(one), "skipped", reason.getValue());
+                    skipped++;
+                }
+                if (open.isEmpty()) {
+                    tables.count(connection, run.runId(), 0, skipped, 0, 0);
+                    return Done.NOTHING;
+                }
+                part = delete(open, mostRecords, false, connection);
             }
-            if (open.isEmpty()) {
-                tables.count(connection, run.runId(), 0, skipped, 0, 0);
-                return Done.NOTHING;
+        } catch (Unannounced beginning) {
+            for (ClaimedRecord one : open.values()) {
+                tables.begin(connection, run.runId(), one, one.begun().announcing(beginning.table()));
             }
-            plan = delete(open, mostRecords, false, connection);
+            tables.count(connection, run.runId(), 0, skipped, 0, 0);
+            return Done.GOES_ON;
         }
+        Plan plan = part.plan();
         for (Skipped blocked : plan.skipped()) {
             ClaimedRecord one = take(open, blocked.root().key(), claimed.size());
             tables.fail(connection, run.runId(), one, reason(blocked));
@@ -112,9 +145,18 @@ final class Chunk {
             gone.add(take(open, deleted, claimed.size()));
         }
         tables.mark(connection, run.runId(), gone, "skipped", "it wasn't there any more");
+        long deleted =
+                part.deleted().values().stream().mapToLong(Long::longValue).sum();
+        if (!part.last()) {
+            for (ClaimedRecord one : open.values()) {
+                tables.begin(connection, run.runId(), one, one.begun().with(part.deleted(), open.size() - 1));
+            }
+            tables.count(connection, run.runId(), 0, skipped + gone.size(), failed, deleted);
+            return new Done(failed, List.of(), true);
+        }
         tables.mark(connection, run.runId(), open.values(), "done", null);
-        tables.count(connection, run.runId(), open.size(), skipped + gone.size(), failed, plan.total());
-        return new Done(failed, plan.roots());
+        tables.count(connection, run.runId(), open.size(), skipped + gone.size(), failed, deleted);
+        return new Done(failed, plan.roots(), false);
     }
 
     /**
@@ -122,19 +164,25 @@ final class Chunk {
      *
      * @param blocked how many of the records are blocked
      * @param deleted the selected ones that are gone
+     * @param goesOn whether more is to be done of the others, in another transaction
      */
-    record Done(long blocked, List<RecordContent> deleted) {
-        static final Done NOTHING = new Done(0, List.of());
+    record Done(long blocked, List<RecordContent> deleted, boolean goesOn) {
+        static final Done NOTHING = new Done(0, List.of(), false);
+        static final Done GOES_ON = new Done(0, List.of(), true);
     }
 
-    private Plan delete(Map<Key, ClaimedRecord> open, long mostRecords, boolean asking, Connection connection) {
+    private Runner.ChunkPart delete(
+            Map<Key, ClaimedRecord> open, long mostRecords, boolean asking, Connection connection) {
         Selection selection = conditions.select(Selection.of(run.table())
                 .keys(open.values().stream().map(ClaimedRecord::key).toList())
                 .skippingBlocked());
-        return runner.runChunk(selection, run.by(), run.runId(), conditions.standing(), holds, connection, plan -> {
-            if (plan.total() > mostRecords) {
+        return runner.runChunk(selection, run.by(), run.runId(), conditions.standing(), holds, connection, planned -> {
+            Plan plan = planned.plan();
+            boolean large = plan.total() > mostRecords;
+            if (large && open.size() > 1) {
                 throw new TooLarge();
             }
+            // What is below a record that is kept stays as well, however much it is.
             if (asking) {
                 Map<Key, String> reasons = new LinkedHashMap<>(exempt(plan, LentConnection.of(connection)));
                 reasons.putAll(changed(plan, connection));
@@ -142,6 +190,11 @@ final class Chunk {
                     throw new Kept(reasons);
                 }
             }
+            if (large) {
+                throw new TooLarge();
+            }
+            Unannounced.refuse(
+                    planned, open.values().stream().map(ClaimedRecord::begun).toList());
         });
     }
 

@@ -2,6 +2,7 @@ package dev.vacancy.internal.chunking;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
+import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.OutcomeUnknownException;
@@ -31,6 +32,7 @@ import dev.vacancy.internal.tables.OwnTables;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -44,7 +46,8 @@ import java.util.function.Consumer;
 
 /** Bulk runs whose state lives in the database that they work on. */
 public final class ChunkedRuns implements BulkRuns {
-    private static final Duration TURN = Duration.ofMillis(50);
+    private static final Duration TURN = Duration.ofMillis(25);
+    private static final Duration LONGEST_TURN = Duration.ofMillis(400);
     private static final Duration SIGN_OF_LIFE = Duration.ofSeconds(15);
 
     private final Planner planner;
@@ -57,6 +60,7 @@ public final class ChunkedRuns implements BulkRuns {
     private final Clock clock;
     private final Consumer<BulkRun> progressed;
     private final Gate gate;
+    private volatile boolean there;
 
     /**
      * Makes the entry to bulk runs.
@@ -114,8 +118,10 @@ public final class ChunkedRuns implements BulkRuns {
         return new Preparation(OwnTables.ofBulkRuns(dialect), dialect, transactions);
     }
 
+    /** Once they were, they are. */
     private boolean isThere() {
-        return preparation().missing().isEmpty();
+        there = there || preparation().missing().isEmpty();
+        return there;
     }
 
     @Override
@@ -211,21 +217,28 @@ public final class ChunkedRuns implements BulkRuns {
         }
     }
 
-    /** A run whose line is there has begun. */
+    /** A run whose line is there has begun; where a lock says nothing of it, it was kept from beginning. */
     private BulkRun begun(BulkRun run, RunConditions conditions, OutcomeUnknownException unknown) {
+        Optional<BulkRun> there;
         try {
             state.<Void>write(connection -> {
                 tables.fence(connection, run, conditions);
                 return null;
             });
-            return transactions
-                    .reading(connection -> tables.run(connection, run.runId()))
-                    .orElseThrow(() -> unknown.of(run.runId()));
+            there = transactions.reading(connection -> tables.run(connection, run.runId()));
         } catch (VacancyException unreachable) {
             OutcomeUnknownException still = unknown.of(run.runId());
             still.addSuppressed(unreachable);
             throw still;
         }
+        if (there.isEmpty() && dialect.locksAreLocal()) {
+            throw new DatabaseException(
+                    FailureCode.COMMIT_REFUSED,
+                    "begin the bulk run",
+                    "It was looked up on another connection: nothing was begun. Start it again.",
+                    (SQLException) unknown.getCause());
+        }
+        return there.orElseThrow(() -> unknown.of(run.runId()));
     }
 
     /** Keys that were named are kept as they were given, even if no record has them. Returns the digest of the others. */
@@ -255,12 +268,30 @@ public final class ChunkedRuns implements BulkRuns {
 
     @Override
     public BulkRun work(UUID id, BulkOptions options, Exemption exemption, BulkListener listener) {
-        ChunkSize size = new ChunkSize(options);
-        while (!Thread.currentThread().isInterrupted() && workChunk(id, options, exemption, listener, size)) {
-            listener.progressed(run(id));
-            rest(id, options.pause());
+        BulkRun now = run(id);
+        if (now.state() != BulkState.RUNNING) {
+            return now;
         }
-        return run(id);
+        Worker worker = worker(now, options, exemption, listener);
+        Turn turn = new Turn();
+        boolean ended = false;
+        while (!ended
+                && now.state() == BulkState.RUNNING
+                && !Thread.currentThread().isInterrupted()) {
+            boolean any = worker.next();
+            ended = !any && isEnd(id, listener, turn);
+            now = run(id);
+            if (any) {
+                turn.isOver();
+                progressed.accept(now);
+            }
+            if (!ended) {
+                listener.progressed(now);
+                rest(id, options.pause());
+                now = run(id);
+            }
+        }
+        return now;
     }
 
     /** Whoever pauses between two chunks is still at it, and says so. */
@@ -277,25 +308,37 @@ public final class ChunkedRuns implements BulkRuns {
         sleep(left);
     }
 
-    @Override
-    public boolean workChunk(UUID id, BulkOptions options, Exemption exemption, BulkListener listener) {
-        return workChunk(id, options, exemption, listener, new ChunkSize(options));
+    /** How long somebody waits who has nothing to do while others are at it: longer each time. */
+    private static final class Turn {
+        private Duration next = TURN;
+
+        void await() {
+            sleep(next);
+            next = next.compareTo(LONGEST_TURN) < 0 ? next.multipliedBy(2) : next;
+        }
+
+        void isOver() {
+            next = TURN;
+        }
     }
 
-    private boolean workChunk(
-            UUID id, BulkOptions options, Exemption exemption, BulkListener listener, ChunkSize size) {
+    @Override
+    public boolean workChunk(UUID id, BulkOptions options, Exemption exemption, BulkListener listener) {
         BulkRun run = run(id);
         if (run.state() != BulkState.RUNNING) {
             return false;
         }
-        RunConditions conditions = transactions.reading(connection -> tables.conditions(connection, id));
-        requireSame(id, conditions, exemption);
-        Worker worker = new Worker(run, conditions, options, size, exemption, listener, this);
-        if (worker.next()) {
+        if (worker(run, options, exemption, listener).next()) {
             progressed.accept(run(id));
             return true;
         }
-        return !isEnd(id, listener);
+        return !isEnd(id, listener, new Turn());
+    }
+
+    private Worker worker(BulkRun run, BulkOptions options, Exemption exemption, BulkListener listener) {
+        RunConditions conditions = transactions.reading(connection -> tables.conditions(connection, run.runId()));
+        requireSame(run.runId(), conditions, exemption);
+        return new Worker(run, conditions, options, exemption, listener, this);
     }
 
     private void requireSame(UUID id, RunConditions conditions, Exemption exemption) {
@@ -327,11 +370,11 @@ public final class ChunkedRuns implements BulkRuns {
     }
 
     /** When nobody has anything left, those that failed are tried once more; then the run is done. */
-    private boolean isEnd(UUID id, BulkListener listener) {
+    private boolean isEnd(UUID id, BulkListener listener, Turn turn) {
         // What others have claimed and not yet committed is still open here.
         boolean others = transactions.reading(connection -> tables.open(connection, id)) > 0;
         if (others) {
-            sleep(TURN);
+            turn.await();
             return false;
         }
         AtomicBoolean endedHere = new AtomicBoolean();
@@ -366,10 +409,15 @@ public final class ChunkedRuns implements BulkRuns {
     }
 
     @Override
+    public List<BulkRun> list(BulkState wanted) {
+        return isThere() ? transactions.reading(connection -> tables.list(connection, wanted)) : List.of();
+    }
+
+    @Override
     public List<FailedRecord> failures(UUID id, int most) {
         Most.require(most);
-        run(id);
-        return transactions.reading(connection -> tables.left(connection, id, most));
+        BulkRun run = run(id);
+        return transactions.reading(connection -> tables.left(connection, run, most));
     }
 
     @Override

@@ -7,5 +7,6 @@ import java.util.List;
  *
  * @param place where it stands in the run
  * @param key its key, a value for each column
+ * @param begun what is done of it already
  */
-record ClaimedRecord(long place, List<Object> key) {}
+record ClaimedRecord(long place, List<Object> key, Begun begun) {}

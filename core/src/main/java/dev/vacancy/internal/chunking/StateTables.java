@@ -158,23 +158,33 @@ final class StateTables {
         return runs(connection, selectingRuns() + " order by started_at desc, run_id");
     }
 
+    List<BulkRun> list(Connection connection, BulkState state) throws SQLException {
+        return runs(
+                connection, selectingRuns() + " where state = ? order by started_at desc, run_id", state.toString());
+    }
+
     private String selectingRuns() {
         return dialect.locksAreLocal() ? RUNS_OF_SEVERAL_SERVERS : RUNS;
     }
 
-    List<FailedRecord> left(Connection connection, UUID run, int most) throws SQLException {
+    /** Those that failed or were skipped, and while nobody works on the run those that were begun. */
+    List<FailedRecord> left(Connection connection, BulkRun run, int most) throws SQLException {
         List<FailedRecord> left = new ArrayList<>();
+        String begun = run.state() == BulkState.RUNNING ? "" : " or state = 'open' and begun is not null";
         try (PreparedStatement query = connection.prepareStatement(
-                "select record_key, state, reason from vacancy_bulk_record where run_id = ? and state in ('failed', 'skipped')"
-                        + " order by place")) {
-            query.setString(1, run.toString());
+                "select record_key, state, reason, begun from vacancy_bulk_record where run_id = ? and (state in ('failed',"
+                        + " 'skipped')" + begun + ") order by place")) {
+            query.setString(1, run.runId().toString());
             query.setMaxRows(most);
             try (ResultSet row = query.executeQuery()) {
                 while (row.next()) {
+                    boolean open = row.getString(2).equals("open");
                     left.add(new FailedRecord(
                             text(Image.readList(row.getString(1))),
-                            row.getString(2).equals("failed"),
-                            row.getString(3)));
+                            !row.getString(2).equals("skipped"),
+                            Begun.of(row.getString(4))
+                                    .before(Optional.ofNullable(row.getString(3))
+                                            .filter(reason -> !open))));
                 }
             }
         }
@@ -235,7 +245,7 @@ final class StateTables {
 
     private List<ClaimedRecord> locked(Connection connection, UUID run, PlaceRange places) throws SQLException {
         Fragment open = Fragment.of(
-                "select place, record_key from vacancy_bulk_record where run_id = ? and state = 'open' and place between ? and ?"
+                "select place, record_key, begun from vacancy_bulk_record where run_id = ? and state = 'open' and place between ? and ?"
                         + " order by place " + (places.backwards() ? "desc " : "") + "limit " + places.most(),
                 Binding.of(run.toString()),
                 Binding.of(places.first()),
@@ -246,7 +256,8 @@ final class StateTables {
                         .prepare(connection);
                 ResultSet row = query.executeQuery()) {
             while (row.next()) {
-                claimed.add(new ClaimedRecord(row.getLong(1), Image.readList(row.getString(2))));
+                claimed.add(new ClaimedRecord(
+                        row.getLong(1), Image.readList(row.getString(2)), Begun.of(row.getString(3))));
             }
         }
         return claimed;
@@ -306,6 +317,28 @@ final class StateTables {
                 update.addBatch();
             }
             update.executeBatch();
+        }
+    }
+
+    /** Says what is done of a record that takes more than one transaction. */
+    void begin(Connection connection, UUID run, ClaimedRecord record, Begun begun) throws SQLException {
+        update(
+                connection,
+                "update vacancy_bulk_record set begun = ? where run_id = ? and place = ?",
+                begun.isNothing() ? null : begun.text(),
+                run.toString(),
+                record.place());
+    }
+
+    /** Whether more than nothing is done of a record. */
+    boolean isBegun(Connection connection, UUID run, ClaimedRecord record) throws SQLException {
+        try (PreparedStatement query =
+                connection.prepareStatement("select begun from vacancy_bulk_record where run_id = ? and place = ?")) {
+            query.setString(1, run.toString());
+            query.setLong(2, record.place());
+            try (ResultSet row = query.executeQuery()) {
+                return row.next() && row.getString(1) != null;
+            }
         }
     }
 

@@ -3,7 +3,6 @@ package dev.vacancy.internal.chunking;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.OutcomeUnknownException;
-import dev.vacancy.Selection;
 import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
@@ -40,14 +39,13 @@ final class Worker {
             BulkRun run,
             RunConditions conditions,
             BulkOptions options,
-            ChunkSize size,
             Exemption exemption,
             BulkListener listener,
             ChunkedRuns runs) {
         this.run = run;
         this.conditions = conditions;
         this.options = options;
-        this.size = size;
+        this.size = new ChunkSize(options);
         this.listener = listener;
         this.runs = runs;
         this.chunk = new Chunk(run, conditions, exemption, runs);
@@ -83,6 +81,9 @@ final class Worker {
                 return null;
             });
             tell(done.get());
+            if (done.get().goesOn()) {
+                attempt(PlaceRange.of(claimed), most);
+            }
             return !claimed.isEmpty();
         } catch (Chunk.TooLarge large) {
             divide(claimed, large);
@@ -148,27 +149,39 @@ final class Worker {
     }
 
     private void fromTheLeaves(ClaimedRecord claimed) {
-        Selection selection = conditions.select(Selection.of(run.table()).keys(List.of(claimed.key())));
         try {
-            boolean done = new LeavesFirstDeletion(runs, conditions)
-                    .delete(run, selection, size, () -> runs.run(run.runId()).state() == BulkState.RUNNING);
+            boolean done = new LeavesFirstDeletion(runs, conditions, run, claimed)
+                    .delete(size, () -> runs.run(run.runId()).state() == BulkState.RUNNING);
             if (done) {
                 attempt(PlaceRange.of(List.of(claimed)), Long.MAX_VALUE);
             }
+        } catch (OutcomeUnknownException unknown) {
+            // Its line is still open, and whoever claims it next sees what is left.
         } catch (VacancyException failure) {
+            if (!isOfRecords(failure)) {
+                throw failure;
+            }
             fail(claimed, failure);
         }
     }
 
     private void fail(ClaimedRecord claimed, RuntimeException failure) {
         int noted = runs.state().write(connection -> {
-            int failed = runs.tables().fail(connection, run.runId(), claimed, String.valueOf(failure.getMessage()));
+            boolean begun = runs.tables().isBegun(connection, run.runId(), claimed);
+            int failed = runs.tables().fail(connection, run.runId(), claimed, reason(failure, begun));
             runs.tables().count(connection, run.runId(), 0, 0, failed, 0);
             return failed;
         });
         if (noted > 0) {
             stopIfAsked();
         }
+    }
+
+    /** What a failure says of the data is said of its own transaction, and isn't true of the record where that wasn't the first one. */
+    private static String reason(RuntimeException failure, boolean begun) {
+        return begun && failure instanceof VacancyException refused
+                ? refused.problem()
+                : String.valueOf(failure.getMessage());
     }
 
     private void stopIfAsked() {

@@ -40,6 +40,7 @@ public interface Dialect extends Naming, Transacting, Describing, Imaging {
      * @throws SQLException when the database doesn't answer
      */
     static Dialect of(Connection connection) throws SQLException {
+        ShardingDrivers.refuse(connection);
         DatabaseMetaData database = connection.getMetaData();
         for (Dialect dialect : Dialects.ALL) {
             if (dialect.speaks(database)) {

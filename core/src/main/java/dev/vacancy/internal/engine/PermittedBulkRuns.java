@@ -8,6 +8,7 @@ import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.bulk.FailedRecord;
 import dev.vacancy.internal.chunking.StoredBulkRun;
@@ -55,7 +56,16 @@ record PermittedBulkRuns(BulkRuns runs, ActingUser acting) implements BulkRuns {
 
     @Override
     public List<BulkRun> list() {
-        return runs.list().stream()
+        return permitted(runs.list());
+    }
+
+    @Override
+    public List<BulkRun> list(BulkState state) {
+        return permitted(runs.list(state));
+    }
+
+    private List<BulkRun> permitted(List<BulkRun> all) {
+        return all.stream()
                 .filter(run -> acting.may(Action.DELETE_SEVERAL, run.table()))
                 .map(this::seen)
                 .toList();

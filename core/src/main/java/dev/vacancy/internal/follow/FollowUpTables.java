@@ -7,6 +7,7 @@ import dev.vacancy.catalog.Catalog;
 import dev.vacancy.followup.FollowUpAction;
 import dev.vacancy.followup.FollowUpMessage;
 import dev.vacancy.followup.FollowUpState;
+import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.tables.OwnTable;
@@ -21,10 +22,12 @@ import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.UUID;
 import java.util.function.BiPredicate;
@@ -164,29 +167,57 @@ public final class FollowUpTables {
                 TrailTables.text(now));
     }
 
-    /** Takes a message until some time, unless somebody else has taken it. */
-    boolean claim(Connection connection, FollowUpMessage message, Instant until) throws SQLException {
-        return update(
-                        connection,
-                        "update vacancy_follow_up set due_at = ?, attempts = attempts + 1 where message_id = ?"
-                                + " and due_at = ? and state = 'open'",
-                        TrailTables.text(until),
-                        message.id().toString(),
-                        TrailTables.text(message.dueAt()))
-                > 0;
+    /**
+     * Takes messages until some time, but for those that somebody else has taken or given up meanwhile.
+     *
+     * @return those that were taken
+     */
+    List<FollowUpMessage> claim(Connection connection, List<FollowUpMessage> due, Instant now, Instant until)
+            throws SQLException {
+        List<UUID> ids = due.stream().map(FollowUpMessage::id).toList();
+        Fragment these = among(ids);
+        Fragment taken = Fragment.of(
+                        "update vacancy_follow_up set due_at = ?, attempts = attempts + 1 where state = 'open' and due_at <= ? and ",
+                        Binding.of(TrailTables.text(until)),
+                        Binding.of(TrailTables.text(now)))
+                .then(these);
+        int count;
+        try (PreparedStatement update = taken.prepare(connection)) {
+            count = update.executeUpdate();
+        }
+        if (count == due.size()) {
+            return due;
+        }
+        // Whoever takes messages has locked the place of their follow-up, so that no two have the same until then.
+        Set<UUID> held = new HashSet<>();
+        Fragment query = Fragment.of(
+                        "select message_id from vacancy_follow_up where due_at = ? and ",
+                        Binding.of(TrailTables.text(until)))
+                .then(these);
+        try (PreparedStatement select = query.prepare(connection);
+                ResultSet row = select.executeQuery()) {
+            while (row.next()) {
+                held.add(UUID.fromString(row.getString(1)));
+            }
+        }
+        return due.stream().filter(message -> held.contains(message.id())).toList();
+    }
+
+    private static Fragment among(List<UUID> ids) {
+        return Fragment.join(
+                        ", ",
+                        ids.stream()
+                                .map(id -> Fragment.of("?", Binding.of(id.toString())))
+                                .toList())
+                .between("message_id in (", ")");
     }
 
     /** Returns how many of them there were. */
     int remove(Connection connection, List<UUID> ids) throws SQLException {
-        int removed = 0;
-        try (PreparedStatement delete =
-                connection.prepareStatement("delete from vacancy_follow_up where message_id = ?")) {
-            for (UUID id : ids) {
-                delete.setString(1, id.toString());
-                removed += delete.executeUpdate();
-            }
+        Fragment deletion = Fragment.of("delete from vacancy_follow_up where ").then(among(ids));
+        try (PreparedStatement delete = deletion.prepare(connection)) {
+            return delete.executeUpdate();
         }
-        return removed;
     }
 
     void fail(Connection connection, UUID id, FollowUpState state, Instant due, String failure) throws SQLException {

@@ -88,26 +88,35 @@ public final class FollowUpWork implements FollowUps {
         long handled = 0;
         boolean more = true;
         while (more && !Thread.currentThread().isInterrupted()) {
-            boolean unread = writing("read the audit trail", connection -> collecting.next(connection, name));
-            List<FollowUpMessage> claimed = claimed(name);
-            handled += handOver(claimed, handler);
-            more = unread || !claimed.isEmpty();
+            Taken taken = taken(name);
+            handled += handOver(taken.messages(), handler);
+            more = taken.more() || !taken.messages().isEmpty();
         }
         return handled;
     }
 
-    /** One worker after the other, so that they don't get into each other's way; what is taken is handled by all of them at once. */
-    private List<FollowUpMessage> claimed(String name) {
+    /**
+     * What somebody has taken.
+     *
+     * @param messages to be handled by nobody else for now
+     * @param more whether the trail has told more than there was before
+     */
+    private record Taken(List<FollowUpMessage> messages, boolean more) {}
+
+    /**
+     * One worker after the other, so that they don't get into each other's way; what is taken is handled by all of them at once. The trail is
+     * read on when all that it has told before is taken.
+     */
+    private Taken taken(String name) {
         Instant now = clock.instant();
         return writing("take messages", connection -> {
             tables.lockPosition(connection, name);
-            List<FollowUpMessage> claimed = new ArrayList<>();
-            for (FollowUpMessage message : tables.due(connection, name, now, AT_ONCE)) {
-                if (tables.claim(connection, message, now.plus(LEASE))) {
-                    claimed.add(message);
-                }
+            List<FollowUpMessage> due = tables.due(connection, name, now, AT_ONCE);
+            boolean more = due.isEmpty() && collecting.next(connection, name);
+            if (more) {
+                due = tables.due(connection, name, now, AT_ONCE);
             }
-            return claimed;
+            return new Taken(due.isEmpty() ? due : tables.claim(connection, due, now, now.plus(LEASE)), more);
         });
     }
 

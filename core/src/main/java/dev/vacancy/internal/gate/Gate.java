@@ -63,6 +63,7 @@ public final class Gate {
         if (!plan.fingerprint().equals(approval.fingerprint())) {
             throw new StalePlanException(differences.get());
         }
+        now.proposal().refuseMode(mode);
         return pass(now, approval.given(), approval.colleague());
     }
 
@@ -122,6 +123,7 @@ public final class Gate {
      * @throws InvalidRequestException when somebody would have to agree
      */
     public Passage passUnasked(Gated now) {
+        now.proposal().refuseMode(Mode.AT_ONCE);
         return pass(now, Consent.NONE, Optional.empty());
     }
 

@@ -79,6 +79,7 @@ public final class EmptyingPlanner {
         Table table = rules.catalog().table(emptying.table());
         Scope scope = planner.scope(connection, RequestDigest.of(emptying, rules.catalog()));
         refuseParent(table);
+        OtherServers.refuseAtOnce(table, rules.catalog());
         MissingRights.refuseHalves(table, rules.catalog());
         Optional<Truncation> truncation = dialect.truncation(dialect.name(table));
         List<String> triggers =

@@ -29,22 +29,9 @@ final class MissingRights {
 
     /** Refuses changes to a table of which only a part might be taken back. */
     static void refuseHalves(Table table, DatabaseCatalog catalog) {
-        if (!catalog.access(table).local()) {
-            throw elsewhere(table);
-        }
         if (!catalog.access(table).transactional()) {
             throw withoutTransactions(table);
         }
-    }
-
-    private static InvalidRequestException elsewhere(Table table) {
-        return new InvalidRequestException(
-                        FailureCode.SEVERAL_SERVERS,
-                        "Records of " + table
-                                + " lie on other servers, and no commit spans them, so a deletion that reaches it"
-                                + " couldn't be all or nothing.",
-                        "Delete them on the servers where they lie, the children first.")
-                .about("table", table);
     }
 
     private static InvalidRequestException withoutTransactions(Table table) {

@@ -49,6 +49,7 @@ public record PlannedDeletion(
         List<Blocker> blockers,
         List<Held> holds,
         List<String> warnings,
+        Set<String> onOtherServers,
         boolean recorded,
         Consent consent,
         boolean colleague,
@@ -77,6 +78,7 @@ public record PlannedDeletion(
         touched = Collections.unmodifiableMap(new LinkedHashMap<>(touched));
         blockers = List.copyOf(blockers);
         warnings = List.copyOf(warnings);
+        onOtherServers = Collections.unmodifiableSet(new LinkedHashSet<>(onOtherServers));
     }
 
     @Override
@@ -117,6 +119,7 @@ public record PlannedDeletion(
                 shownBlockers,
                 holds,
                 warnings,
+                onOtherServers,
                 recorded,
                 consent,
                 colleague,

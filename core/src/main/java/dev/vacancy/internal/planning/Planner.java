@@ -522,7 +522,8 @@ public final class Planner {
                         throw useless;
                     });
                     MissingRights.refuse(consequences.steps(), rules.catalog());
-                    new OtherServers(rules, dialect.locksAreLocal()).refuse(consequences.steps());
+                    OtherServers servers = new OtherServers(rules, dialect.locksAreLocal());
+                    servers.refuse(consequences.steps());
                     new UnrecordableColumns(rules, lookup).refuse(consequences.steps());
                     new LatestRows(rules, lookup, clock).refuse(consequences.steps());
                     List<Held> held = holds.on(consequences.steps());
@@ -549,9 +550,11 @@ public final class Planner {
                             Stream.of(
                                             consequences.warnings(),
                                             new Comparability(selection).warnings(dialect),
+                                            servers.warnings(consequences.steps()),
                                             new ExpectedFollowUps(rules).notes(consequences))
                                     .flatMap(List::stream)
                                     .toList(),
+                            servers.reached(consequences.steps()),
                             rules.recording().isPresent(),
                             consent(asked, roots, ofTable, demanded),
                             demands.colleague(consequences.counts()),

@@ -372,8 +372,17 @@ public final class Runner {
                     planned.steps().stream().map(step -> step.table().name()).collect(Collectors.toSet());
             append(facts, planned.holds(), tables, connection);
         }
-        return deleted.with(plan.counts());
+        return deleted.with(planned.counts());
     }
+
+    /**
+     * What was done of a chunk in one transaction.
+     *
+     * @param plan the plan of the chunk
+     * @param deleted how many records went, by table
+     * @param last whether it was all of the plan; false where no commit spans it, and more is to be done
+     */
+    public record ChunkPart(Plan plan, Map<String, Long> deleted, boolean last) {}
 
     /** What went and not what was to go: the rest of a chunk is told by its bulk run, what was blocked by the outcome. */
     private static String gone(PlannedDeletion plan) {
@@ -525,26 +534,29 @@ public final class Runner {
      * @param standing what that was approved with
      * @param holds what {@link #holds} gave before the transaction began
      * @param connection a connection in a transaction that writes
-     * @param fit refuses plans by an exception of its own, before anything is changed
-     * @return the plan that was carried out
+     * @param fit refuses plans by an exception of its own, before anything is changed; of a plan that no commit spans it is shown the part that
+     *     would be carried out
+     * @return the plan, and what was carried out of it
      * @throws BlockedException when records forbid the deletion
      * @throws LockedException when somebody else holds one of the records
      */
-    public Plan runChunk(
+    public ChunkPart runChunk(
             Selection selection,
             By by,
             UUID run,
             Gate.Standing standing,
             Optional<HoldsInForce> holds,
             Connection connection,
-            Consumer<Plan> fit) {
+            Consumer<Planned> fit) {
         try {
             // Each selected record was looked at when the run began; what goes along with them never is.
             Planned planned = planner.watchedBy(RecordObserver.NOBODY).lock(connection, selection, by, holds);
-            fit.accept(planned.plan());
+            Planned part = planned.firstPart();
+            fit.accept(part);
             Passage passage = gate.passChunk(standing, planned.plan());
-            carryOut(passage, planned, RunNumber.newId(), Optional.of(run), connection);
-            return planned.plan();
+            Map<String, Long> deleted = carryOut(passage, part, RunNumber.newId(), Optional.of(run), connection);
+            boolean last = part.steps().size() == planned.steps().size();
+            return new ChunkPart(planned.plan(), last ? planned.plan().counts() : deleted, last);
         } catch (LockNotGranted lock) {
             throw unnamed(lock);
         } catch (SQLException failure) {

@@ -58,7 +58,8 @@ public final class OwnTables {
                     OwnColumn.key("record_key"),
                     OwnColumn.text("state", 8),
                     OwnColumn.of("attempts", "integer"),
-                    OwnColumn.text("reason", REASON).optional()),
+                    OwnColumn.text("reason", REASON).optional(),
+                    OwnColumn.text("begun", REASON).optional()),
             List.of("run_id", "place"),
             OwnIndex.of("vacancy_bulk_record_open", "run_id", "state", "place"));
 

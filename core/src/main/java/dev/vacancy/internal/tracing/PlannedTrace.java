@@ -3,6 +3,7 @@ package dev.vacancy.internal.tracing;
 import dev.vacancy.By;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.Mode;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.PlannedDeletion;
@@ -71,6 +72,11 @@ public record PlannedTrace(
     @Override
     public boolean isBlocked() {
         return deletion.isBlocked() || !holds.isEmpty() || !openBulkRuns.isEmpty();
+    }
+
+    @Override
+    public void refuseMode(Mode mode) {
+        deletion.refuseMode(mode);
     }
 
     @Override

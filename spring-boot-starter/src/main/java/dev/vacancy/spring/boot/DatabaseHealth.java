@@ -63,8 +63,7 @@ final class DatabaseHealth extends AbstractHealthIndicator {
     }
 
     private long idle() {
-        return vacancy.bulk().list().stream()
-                .filter(run -> run.state() == BulkState.RUNNING)
+        return vacancy.bulk().list(BulkState.RUNNING).stream()
                 .filter(run -> run.idle(Instant.now()).compareTo(LONGEST_CHUNK) > 0)
                 .count();
     }

@@ -36,6 +36,9 @@ abstract class OnGalera {
 
     @BeforeEach
     void makeTables() {
+        for (int each = 0; each < NODES; each++) {
+            cluster.awaitSize(each, NODES);
+        }
         database = cluster.emptyDatabase();
         Servers.execute(
                 node(0),

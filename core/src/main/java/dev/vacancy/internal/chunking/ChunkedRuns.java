@@ -219,26 +219,37 @@ public final class ChunkedRuns implements BulkRuns {
 
     /** A run whose line is there has begun; where a lock says nothing of it, it was kept from beginning. */
     private BulkRun begun(BulkRun run, RunConditions conditions, OutcomeUnknownException unknown) {
+        OutcomeUnknownException still = unknown.of(run.runId());
+        boolean fenced = isFenced(run, conditions, still);
         Optional<BulkRun> there;
         try {
-            state.<Void>write(connection -> {
-                tables.fence(connection, run, conditions);
-                return null;
-            });
             there = transactions.reading(connection -> tables.run(connection, run.runId()));
         } catch (VacancyException unreachable) {
-            OutcomeUnknownException still = unknown.of(run.runId());
             still.addSuppressed(unreachable);
             throw still;
         }
-        if (there.isEmpty() && dialect.locksAreLocal()) {
+        if (there.isEmpty() && fenced) {
             throw new DatabaseException(
                     FailureCode.COMMIT_REFUSED,
                     "begin the bulk run",
                     "It was looked up on another connection: nothing was begun. Start it again.",
                     (SQLException) unknown.getCause());
         }
-        return there.orElseThrow(() -> unknown.of(run.runId()));
+        return there.orElseThrow(() -> still);
+    }
+
+    /** Whether it can't begin any more. Its line may come in just now, which is in the way of that. */
+    private boolean isFenced(BulkRun run, RunConditions conditions, OutcomeUnknownException unknown) {
+        try {
+            state.<Void>write(connection -> {
+                tables.fence(connection, run, conditions);
+                return null;
+            });
+            return dialect.locksAreLocal();
+        } catch (VacancyException failure) {
+            unknown.addSuppressed(failure);
+            return false;
+        }
     }
 
     /** Keys that were named are kept as they were given, even if no record has them. Returns the digest of the others. */

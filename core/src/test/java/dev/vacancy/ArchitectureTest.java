@@ -61,6 +61,7 @@ class ArchitectureTest {
             "dev.vacancy.internal.running",
             "dev.vacancy.internal.gate",
             "dev.vacancy.internal.planning",
+            "dev.vacancy.internal.store",
             "dev.vacancy.internal.check",
             "dev.vacancy.internal.trail",
             "dev.vacancy.internal.rules",

@@ -11,6 +11,7 @@ import dev.vacancy.Moment;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.condition.SqlCondition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
@@ -301,7 +302,7 @@ class CriteriaTest {
             Dialect dialect = Dialect.of(connection);
             DatabaseCatalog catalog = CatalogReader.read(connection, dialect, List.of());
             Table table = catalog.table(name);
-            List<Fragment> where = Resolution.of(criteria, table, catalog, JUNE).alternatives(dialect);
+            List<Fragment> where = SqlCondition.alternatives(Resolution.of(criteria, table, catalog, JUNE), dialect);
             List<String> identity = dialect.names(Statements.alias(), table.identity());
             Fragment from = dialect.from(dialect.name(table), Statements.alias(), identity, where);
             Fragment query = Statements.inOrder(Statements.select(identity, from), identity);

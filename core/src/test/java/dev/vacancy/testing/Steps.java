@@ -30,7 +30,8 @@ public final class Steps {
                             clock,
                             Limits.defaults(),
                             dialect.whereabouts(connection).schema())
-                    .preview(connection, selection, By.user("odile"));
+                    .on(connection)
+                    .preview(selection, By.user("odile"));
         } catch (SQLException failure) {
             throw new IllegalStateException(failure);
         }

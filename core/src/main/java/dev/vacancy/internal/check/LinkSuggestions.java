@@ -6,6 +6,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.SqlCondition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
@@ -154,7 +155,10 @@ final class LinkSuggestions {
     private Fragment from(Table table, Condition condition) {
         String alias = Statements.alias();
         return dialect.from(
-                dialect.name(table), alias, dialect.names(alias, table.identity()), condition.alternatives(dialect));
+                dialect.name(table),
+                alias,
+                dialect.names(alias, table.identity()),
+                SqlCondition.alternatives(condition, dialect));
     }
 
     private interface Reader<T> {

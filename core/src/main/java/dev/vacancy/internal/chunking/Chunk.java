@@ -213,13 +213,13 @@ final class Chunk {
             return Map.of();
         }
         List<Key> locked = plan.roots().stream().map(RecordContent::key).toList();
-        Set<Key> matching =
-                planner
-                        .matching(
-                                connection, table, locked, conditions.criteria().get(), conditions.moment())
-                        .stream()
-                        .map(key -> RecordKey.of(key).comparable())
-                        .collect(Collectors.toSet());
+        Set<Key> matching = planner
+                .on(connection)
+                .reader()
+                .matching(table, locked, conditions.criteria().get(), planner.at(conditions.moment()))
+                .stream()
+                .map(key -> RecordKey.of(key).comparable())
+                .collect(Collectors.toSet());
         Map<Key, String> reasons = new LinkedHashMap<>();
         locked.stream()
                 .map(key -> RecordKey.of(key).comparable())

@@ -146,8 +146,8 @@ public final class ChunkedRuns implements BulkRuns {
                     "Plan the deletion and agree to do it in chunks: Approval.inChunks, Question.aboutChunks.");
         }
         String request = RequestDigest.of(agreed.selection(), planner.rules().catalog());
-        Gate.Standing standing = transactions.reading(connection ->
-                gate.begin(approval, planner.underTheseRules(agreed, planner.scope(connection, request))));
+        Gate.Standing standing = transactions.reading(connection -> gate.begin(
+                approval, planner.underTheseRules(agreed, planner.on(connection).scope(request))));
         return begin(
                 agreed.selection(), agreed.by(), agreed.madeAt(), options, standing, Optional.of(agreed), participant);
     }
@@ -156,7 +156,8 @@ public final class ChunkedRuns implements BulkRuns {
     public BulkRun start(Selection selection, By by, BulkOptions options) {
         requireTables();
         Gate.Standing standing = transactions.reading(connection -> {
-            PlannedDeletion now = unholding.preview(connection, selection, by).plan();
+            PlannedDeletion now =
+                    unholding.on(connection).preview(selection, by).plan();
             return gate.beginUnasked(now);
         });
         return begin(selection, by, clock.instant(), options, standing, Optional.empty(), RunParticipant.NOBODY);
@@ -173,7 +174,7 @@ public final class ChunkedRuns implements BulkRuns {
         Table table = planner.rules().catalog().table(selection.table());
         if (planner.isWatched()) {
             transactions.<Void>reading(connection -> {
-                planner.look(connection, selection, moment);
+                planner.on(connection).look(selection, moment);
                 return null;
             });
         }
@@ -255,7 +256,7 @@ public final class ChunkedRuns implements BulkRuns {
     /** Keys that were named are kept as they were given, even if no record has them. Returns the digest of the others. */
     private String spoolKeys(Selection selection, Table table, Instant moment, SelectedKeysFile spool) {
         if (selection.keys().isEmpty()) {
-            return transactions.reading(connection -> planner.eachKey(connection, selection, moment, spool::add));
+            return transactions.reading(connection -> planner.on(connection).eachKey(selection, moment, spool::add));
         }
         GivenKeys.distinct(selection.keys(), table).forEach(spool::add);
         return "";

@@ -54,8 +54,9 @@ final class LeavesFirstDeletion {
     boolean delete(ChunkSize size, BooleanSupplier goesOn) {
         Planner planner = runs.unholding();
         Selection selection = conditions.select(Selection.of(run.table()).keys(List.of(claimed.key())));
-        Planned planned =
-                runs.state().transactions().reading(connection -> planner.preview(connection, selection, run.by()));
+        Planned planned = runs.state()
+                .transactions()
+                .reading(connection -> planner.on(connection).preview(selection, run.by()));
         planned.plan().refuseBlocked();
         Set<Table> circular = planner.rules().catalog().circular();
         for (Step step : planned.steps()) {
@@ -74,8 +75,10 @@ final class LeavesFirstDeletion {
             long start = System.nanoTime();
             Optional<HoldsInForce> holds = runs.runner().holds(runs.state().transactions());
             Optional<Part> part = runs.state().write(connection -> {
-                List<Key> keys =
-                        runs.unholding().keys(connection, step.table(), step.condition(), size.records(), true);
+                List<Key> keys = runs.unholding()
+                        .on(connection)
+                        .reader()
+                        .keys(step.table(), step.condition(), size.records(), true);
                 return keys.isEmpty() ? Optional.empty() : Optional.of(delete(step.table(), keys, holds, connection));
             });
             if (part.isEmpty()) {

@@ -4,15 +4,8 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogColumn;
-import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.catalog.PackedRows;
-import dev.vacancy.internal.dialect.Codec;
-import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.dialect.KeySet;
-import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.request.Comparison;
-import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -22,7 +15,7 @@ import java.util.stream.Stream;
 
 /**
  * A condition on the records of one table, in terms of the catalog: it names columns that are there and holds values of
- * their types. Both reach the database as quoted names and bound values only.
+ * their types. Whoever asks a database for its records reads it by its kind ({@link ConditionVisitor}).
  *
  * @since 0.1
  */
@@ -41,12 +34,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return keys.isEmpty()
-                    ? Fragment.of("1 = 0")
-                    : dialect.among(
-                            dialect.names(alias, columns),
-                            new KeySet(columns.stream().map(ColumnType::of).toList(), keys));
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -54,7 +43,7 @@ public sealed interface Condition {
      * Picks the records whose columns hold what images of records have there.
      *
      * @param columns the columns, at least one
-     * @param images the values as {@link Codec#fromImage} takes them, one for each column; at least one, none of them null
+     * @param images the values as the database's codecs take them from images, one for each column; at least one, none of them null
      */
     record Pictured(List<Column> columns, List<List<Object>> images) implements Condition {
         /** Keeps its own copies of the lists. */
@@ -64,11 +53,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return dialect.pictured(
-                    dialect.names(alias, columns),
-                    columns.stream().map(ColumnType::of).toList(),
-                    images);
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -85,12 +71,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            List<ColumnType> types =
-                    link.parentColumns().stream().map(ColumnType::of).toList();
-            return references.isEmpty()
-                    ? Fragment.of("1 = 0")
-                    : dialect.among(dialect.foreignKey(alias, link), new KeySet(types, references));
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
 
         // The two methods that a record has by itself are made at run time, and every start would wait for that.
@@ -121,8 +103,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return dialect.codec(column).compared(dialect.name(alias, column), comparison.sql(), value);
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -134,9 +116,8 @@ public sealed interface Condition {
      */
     record Means(Column column, Object value) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            String comparand = dialect.codec(column).comparand(dialect.name(alias, column));
-            return dialect.codec(column).value(value).between(comparand + " = ", "");
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -153,8 +134,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return dialect.oneOf(dialect.name(alias, column), ColumnType.of(column), values);
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -166,8 +147,8 @@ public sealed interface Condition {
      */
     record Like(Column column, String pattern) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return dialect.codec(column).like(dialect.name(alias, column), pattern);
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -178,8 +159,8 @@ public sealed interface Condition {
      */
     record IsNull(Column column) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return Fragment.of(dialect.name(alias, column) + " is null");
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -199,29 +180,16 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            String inside = Statements.aliasInside(alias);
-            List<String> own = dialect.names(alias, key);
-            List<String> others = dialect.names(inside, key);
-            List<Fragment> parts = new ArrayList<>();
-            for (int i = 0; i < key.size(); i++) {
-                parts.add(Fragment.of(others.get(i) + " = " + own.get(i)));
-            }
-            // Of the rows of one key there are few, so what is meant may be compared, whatever it costs.
-            after.ifPresent(column ->
-                    parts.add(Fragment.of(dialect.codec(column).comparand(dialect.name(inside, column)) + " > "
-                            + dialect.codec(column).comparand(dialect.name(alias, column)))));
-            that.ifPresent(condition -> parts.add(condition.in(dialect, inside)));
-            return Fragment.allOf(parts)
-                    .between("exists (select 1 from " + dialect.name(table) + " as " + inside + " where ", ")");
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
     /** Picks every record. */
     record Any() implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return Fragment.of("1 = 1");
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -234,16 +202,8 @@ public sealed interface Condition {
      */
     record OfParent(Link link, Condition condition) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            String inside = Statements.aliasInside(alias);
-            Fragment parents = condition
-                    .in(dialect, inside)
-                    .between(dialect.name(link.parent()) + " as " + inside + " where ", "");
-            return dialect.among(
-                    dialect.foreignKey(alias, link),
-                    "select ",
-                    dialect.referenced(inside, link),
-                    parents.between(" from ", ""));
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -255,13 +215,8 @@ public sealed interface Condition {
      */
     record OfManyParents(Link link, Condition condition) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            String inside = Statements.aliasInside(alias);
-            return dialect.amongMany(
-                    dialect.foreignKey(alias, link),
-                    dialect.name(link.parent()) + " as " + inside,
-                    dialect.referenced(inside, link),
-                    condition.in(dialect, inside));
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -273,15 +228,8 @@ public sealed interface Condition {
      */
     record OfChildren(Link link, Condition condition) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            String inside = Statements.aliasInside(alias);
-            Fragment children =
-                    condition.in(dialect, inside).between(dialect.name(link.child()) + " as " + inside + " where ", "");
-            return dialect.among(
-                    dialect.referenced(alias, link),
-                    "select ",
-                    dialect.foreignKey(inside, link),
-                    children.between(" from ", ""));
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -297,8 +245,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return Fragment.joinAll(" or ", all(parts, dialect, alias));
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -314,8 +262,8 @@ public sealed interface Condition {
         }
 
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return Fragment.allOf(all(parts, dialect, alias));
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -326,10 +274,8 @@ public sealed interface Condition {
      */
     record Not(Condition part) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            return part instanceof OneOf oneOf
-                    ? dialect.noneOf(dialect.name(alias, oneOf.column), ColumnType.of(oneOf.column), oneOf.values)
-                    : part.in(dialect, alias).between("not (", ")");
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -340,9 +286,8 @@ public sealed interface Condition {
      */
     record Except(Condition part) implements Condition {
         @Override
-        public Fragment in(Dialect dialect, String alias) {
-            // H2 can't parse IS NOT TRUE behind every condition.
-            return part.in(dialect, alias).between("case when ", " then 1 else 0 end = 0");
+        public <T> T accept(ConditionVisitor<T> visitor) {
+            return visitor.visit(this);
         }
     }
 
@@ -456,26 +401,11 @@ public sealed interface Condition {
     }
 
     /**
-     * Says this condition in a database's own words, as alternatives: a record that meets one of them is picked.
+     * Has this condition read by its kind.
      *
-     * @param dialect the dialect of the database
-     * @return conditions with their bound values on the table that a statement is about
+     * @param visitor makes something of each kind
+     * @param <T> what it makes
+     * @return what it made of this one
      */
-    default List<Fragment> alternatives(Dialect dialect) {
-        List<Condition> parts = this instanceof AnyOf any ? any.parts() : List.of(this);
-        return all(parts, dialect, Statements.alias());
-    }
-
-    /**
-     * Says this condition in a database's own words.
-     *
-     * @param dialect the dialect of the database
-     * @param alias what the table is called whose records it picks
-     * @return a condition with its bound values
-     */
-    Fragment in(Dialect dialect, String alias);
-
-    private static List<Fragment> all(List<Condition> parts, Dialect dialect, String alias) {
-        return parts.stream().map(part -> part.in(dialect, alias)).toList();
-    }
+    <T> T accept(ConditionVisitor<T> visitor);
 }

@@ -269,7 +269,7 @@ public final class Engine {
         });
         SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
         acting.ifPresent(person -> person.requireSight(selected));
-        Work<Planned> work = connection -> planner.preview(connection, selection, by);
+        Work<Planned> work = connection -> planner.on(connection).preview(selection, by);
         Plan plan = (ofThePresent ? transactions.reading(work) : transactions.looking(work)).plan();
         return acting.map(person -> person.sight().seen(plan)).orElse(plan);
     }
@@ -290,8 +290,8 @@ public final class Engine {
         Optional<Predicate<RecordContent>> mayKnow = acting.filter(
                         person -> person.permissions().isOfRecords())
                 .map(person -> record -> person.may(Action.PREVIEW, record));
-        List<RecordContent> records = transactions.looking(
-                connection -> planner.first(connection, table, selected.picked().condition(), 0, most, mayKnow));
+        List<RecordContent> records = transactions.looking(connection ->
+                planner.on(connection).reader().first(table, selected.picked().condition(), 0, most, mayKnow));
         return acting.map(person -> records.stream().map(person.sight()::seen).toList())
                 .orElse(records);
     }

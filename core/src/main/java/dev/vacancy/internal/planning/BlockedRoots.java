@@ -2,8 +2,11 @@ package dev.vacancy.internal.planning;
 
 import dev.vacancy.Blocker;
 import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.store.RecordStore;
+import dev.vacancy.internal.store.Records;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -17,63 +20,60 @@ final class BlockedRoots {
     private static final int CHILDREN_READ = 200;
     private static final int CHILDREN_NAMED = 3;
 
-    private final Gathering gathering;
-    private final Lookup lookup;
-    private final Records records;
-    private final Map<RecordsToDelete.Member, List<Blocker>> byRoot = new LinkedHashMap<>();
+    private final RecordSets sets;
+    private final Samples samples;
+    private final Map<Key, List<Blocker>> byRoot = new LinkedHashMap<>();
 
-    BlockedRoots(Gathering gathering, Lookup lookup, Records records) {
-        this.gathering = gathering;
-        this.lookup = lookup;
-        this.records = records;
+    BlockedRoots(RecordSets sets, Samples samples) {
+        this.sets = sets;
+        this.samples = samples;
     }
 
     /** Adds the children that a condition picks on a blocker's link. */
     void add(Blocker blocker, Condition blocking) {
         Link link = blocker.link();
-        Map<RecordsToDelete.Member, Long> counts = new LinkedHashMap<>();
-        for (Lookup.Counted counted : lookup.countByParent(link, blocking)) {
-            Optional.ofNullable(gathering.recordsOf(link.parent()).member(counted.identity()))
+        KeyedRecords parents = sets.keyed(link.parent());
+        Map<KeyedRecords.Member, Long> counts = new LinkedHashMap<>();
+        for (RecordStore.Counted counted : sets.store().countByParent(link, blocking)) {
+            Optional.ofNullable(parents.member(counted.identity()))
                     .map(BlockedRoots::rootsAbove)
                     .orElse(Set.of())
                     .forEach(root -> counts.merge(root, counted.count(), Long::sum));
         }
-        Map<RecordsToDelete.Member, List<Blocker.Child>> named = name(link, blocking);
-        counts.forEach((root, count) -> byRoot.computeIfAbsent(root, missing -> new ArrayList<>())
+        Map<KeyedRecords.Member, List<Blocker.Child>> named = name(link, parents, blocking);
+        counts.forEach((root, count) -> byRoot.computeIfAbsent(root.key(), missing -> new ArrayList<>())
                 .add(new Blocker(link, blocker.reason(), count, named.getOrDefault(root, List.of()))));
     }
 
     /** Who blocks each of the selected records that can't go. */
-    Map<RecordsToDelete.Member, List<Blocker>> byRoot() {
+    Map<Key, List<Blocker>> byRoot() {
         return byRoot;
     }
 
-    private Map<RecordsToDelete.Member, List<Blocker.Child>> name(Link link, Condition blocking) {
-        Map<RecordsToDelete.Member, List<Blocker.Child>> named = new LinkedHashMap<>();
-        if (lookup.locking()) {
+    private Map<KeyedRecords.Member, List<Blocker.Child>> name(Link link, KeyedRecords home, Condition blocking) {
+        Map<KeyedRecords.Member, List<Blocker.Child>> named = new LinkedHashMap<>();
+        if (sets.store().purpose().isLocking()) {
             return named;
         }
-        List<Map<Column, Object>> children =
-                lookup.firstOf(new Lookup.First(CHILDREN_READ, true, link.child(), records.traced(link), blocking));
-        List<Optional<RecordsToDelete.Member>> parents = gathering.parentsOn(link, Records.traces(link, children));
+        List<Map<Column, Object>> children = samples.firstOf(link, CHILDREN_READ, blocking);
+        List<Optional<KeyedRecords.Member>> parents = home.parentsOn(link, Records.traces(link, children));
         for (int i = 0; i < children.size(); i++) {
-            for (RecordsToDelete.Member root :
+            for (KeyedRecords.Member root :
                     parents.get(i).map(BlockedRoots::rootsAbove).orElse(Set.of())) {
                 List<Blocker.Child> ofRoot = named.computeIfAbsent(root, missing -> new ArrayList<>());
                 if (ofRoot.size() < CHILDREN_NAMED) {
-                    ofRoot.add(
-                            new Blocker.Child(link.child(), records.sample(link.child(), children.get(i)), List.of()));
+                    ofRoot.add(samples.child(link, children.get(i)));
                 }
             }
         }
         return named;
     }
 
-    private static Set<RecordsToDelete.Member> rootsAbove(RecordsToDelete.Member member) {
-        Set<RecordsToDelete.Member> seen = new LinkedHashSet<>(Set.of(member));
-        List<RecordsToDelete.Member> open = new ArrayList<>(seen);
+    private static Set<KeyedRecords.Member> rootsAbove(KeyedRecords.Member member) {
+        Set<KeyedRecords.Member> seen = new LinkedHashSet<>(Set.of(member));
+        List<KeyedRecords.Member> open = new ArrayList<>(seen);
         while (!open.isEmpty()) {
-            RecordsToDelete.Member next = open.remove(open.size() - 1);
+            KeyedRecords.Member next = open.remove(open.size() - 1);
             next.because().stream().filter(seen::add).forEach(open::add);
         }
         seen.removeIf(above -> !above.isRoot());

@@ -2,7 +2,10 @@ package dev.vacancy.internal.planning;
 
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.RecordStore;
 import dev.vacancy.rule.Rule;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -12,58 +15,74 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 
-/** How many children there are of each kind that isn't read one by one, all of them asked for at once. */
+/** How many records there are of each kind that nobody has counted yet, all of them asked for at once. */
 final class ChildCounts {
-    private final Set<Table> uncounted = new HashSet<>();
-    private final Map<Table, Lookup.Tally> leaves = new LinkedHashMap<>();
+    private final Rules rules;
+    private final RecordSets sets;
+    private final Set<Table> uncounted;
+    private final Map<Table, RecordStore.Tally> going = new LinkedHashMap<>();
     private final IdentityHashMap<LinkCase, Condition> staying = new IdentityHashMap<>();
-    private final IdentityHashMap<LinkCase, Lookup.Tally> ofStaying = new IdentityHashMap<>();
+    private final IdentityHashMap<LinkCase, RecordStore.Tally> ofStaying = new IdentityHashMap<>();
 
-    /**
-     * Asks for the tallies.
-     *
-     * @param links the links to records that go
-     */
-    ChildCounts(Gathering gathering, Lookup lookup, List<Link> links) {
-        List<Table> candidates = gathering.tables().stream()
-                .filter(gathering::canBeCountedByDeleting)
-                .toList();
-        uncounted.addAll(candidates);
-        uncounted.removeAll(lookup.keepingRows(candidates));
-        List<Table> tables = gathering.tables().stream()
-                .filter(table -> gathering.isUnread(table)
-                        && gathering.digestOf(table).isEmpty()
-                        && gathering.countOf(table).isEmpty()
-                        && !uncounted.contains(table))
-                .toList();
-        List<LinkCase> cases = links.stream()
-                .flatMap(link -> gathering.casesOf(link).stream())
+    /** Asks for them. */
+    ChildCounts(Rules rules, RecordSets sets) {
+        this.rules = rules;
+        this.sets = sets;
+        List<Table> candidates =
+                sets.tables().stream().filter(this::canBeCountedByDeleting).toList();
+        uncounted = new HashSet<>(candidates);
+        uncounted.removeAll(sets.store().keepingRecords(candidates));
+        List<Table> tables = new ArrayList<>();
+        List<RecordStore.Picked> picked = new ArrayList<>();
+        for (Table table : sets.tables()) {
+            RecordSet set = sets.of(table);
+            set.tally().ifPresent(tally -> going.put(table, tally));
+            if (set.tally().isEmpty() && !uncounted.contains(table)) {
+                tables.add(table);
+                picked.add(new RecordStore.Picked(table, set.condition().orElseThrow()));
+            }
+        }
+        List<LinkCase> cases = sets.links().stream()
+                .flatMap(link -> sets.casesOf(link).stream())
                 .filter(way -> way.rule().rule() != Rule.CASCADE)
                 .toList();
-        List<Lookup.Picked> picked = new ArrayList<>();
-        for (Table table : tables) {
-            picked.add(new Lookup.Picked(table, gathering.condition(table).orElseThrow()));
-        }
         for (LinkCase way : cases) {
-            staying.put(way, staying(gathering, way));
-            picked.add(new Lookup.Picked(way.rule().link().child(), staying.get(way)));
+            Link link = way.rule().link();
+            staying.put(way, sets.staying(link.child(), way.among(sets.childrenOn(link))));
+            picked.add(new RecordStore.Picked(link.child(), staying.get(way)));
         }
-        List<Lookup.Tally> tallies = lookup.tallies(picked);
+        List<RecordStore.Tally> tallies = sets.store().tallies(picked);
         for (int i = 0; i < tables.size(); i++) {
-            leaves.put(tables.get(i), tallies.get(i));
+            going.put(tables.get(i), tallies.get(i));
         }
         for (int i = 0; i < cases.size(); i++) {
             ofStaying.put(cases.get(i), tallies.get(tables.size() + i));
         }
     }
 
-    private static Condition staying(Gathering gathering, LinkCase way) {
-        Link link = way.rule().link();
-        Condition children = way.among(gathering.childrenOn(link));
-        return gathering
-                .condition(link.child())
-                .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Except(going))))
-                .orElse(children);
+    /**
+     * Whether the statement that deletes the records of a table could be the first to count them: nothing hangs on them, all children of
+     * the records that go are theirs, and nobody is asked.
+     */
+    private boolean canBeCountedByDeleting(Table table) {
+        DatabaseCatalog catalog = rules.catalog();
+        return sets.store().traits().countsByDeleting()
+                && sets.of(table) instanceof UnreadRecords unread
+                && !unread.isSelected()
+                && sets.isLeaf(table)
+                && !rules.isMarked(table)
+                && rules.consent(table).isEmpty()
+                && catalog.access(table).delete()
+                && catalog.linksFrom(table).stream()
+                        .filter(link -> sets.isReached(link.parent()))
+                        .allMatch(this::takesAll);
+    }
+
+    private boolean takesAll(Link link) {
+        List<LinkCase> on = sets.casesOf(link);
+        return on.size() == 1
+                && on.get(0).rule().rule() == Rule.CASCADE
+                && on.get(0).only().isEmpty();
     }
 
     /** The tables that the statement which deletes from them is the first to count. */
@@ -71,13 +90,13 @@ final class ChildCounts {
         return uncounted;
     }
 
-    /** The records of a table that go, where their keys aren't read and nothing has counted them yet. */
-    Lookup.Tally ofLeaf(Table table) {
-        return leaves.get(table);
+    /** The records of a table that go. */
+    RecordStore.Tally ofGoing(Table table) {
+        return going.get(table);
     }
 
     /** The children that a clause decides for and that don't go. */
-    Lookup.Tally ofStaying(LinkCase way) {
+    RecordStore.Tally ofStaying(LinkCase way) {
         return ofStaying.get(way);
     }
 

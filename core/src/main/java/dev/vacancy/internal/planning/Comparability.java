@@ -6,7 +6,7 @@ import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
-import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.store.RecordStore;
 import java.util.List;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
@@ -36,8 +36,8 @@ record Comparability(SelectedRecords selection) {
     }
 
     /** What a person should know of texts that count as the same. */
-    List<String> warnings(Dialect dialect) {
-        return compared(asked -> dialect.codec(asked.column()).isTextFolded()).stream()
+    List<String> warnings(RecordStore store) {
+        return compared(asked -> store.foldsText(asked.column())).stream()
                 .map(asked -> "The database compares " + asked
                         + " by a collation for which different texts count as the same, in another case or with other accents"
                         + " for instance. Look whether only those are selected that are meant.")

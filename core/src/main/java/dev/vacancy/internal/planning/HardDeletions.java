@@ -8,6 +8,7 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.RecordStore;
 import dev.vacancy.rule.SoftDelete;
 import java.time.Clock;
 import java.util.List;
@@ -17,12 +18,12 @@ import java.util.Optional;
 /** Which of the records of a soft table go for good all the same. */
 final class HardDeletions {
     private final Rules rules;
-    private final Lookup lookup;
+    private final RecordStore store;
     private final Clock clock;
 
-    HardDeletions(Rules rules, Lookup lookup, Clock clock) {
+    HardDeletions(Rules rules, RecordStore store, Clock clock) {
         this.rules = rules;
-        this.lookup = lookup;
+        this.store = store;
         this.clock = clock;
     }
 
@@ -41,8 +42,8 @@ final class HardDeletions {
         Condition picked = selection.picked().condition();
         Condition exceptional = Resolution.of(exception.get(), table, rules.catalog(), clock);
         Condition active = Resolution.of(rules.active(table).orElseThrow(), table, rules.catalog(), clock);
-        long hard = lookup.count(table, new Condition.AllOf(List.of(picked, active, exceptional)));
-        long all = hard == 0 ? 0 : lookup.count(table, new Condition.AllOf(List.of(picked, active)));
+        long hard = store.count(table, new Condition.AllOf(List.of(picked, active, exceptional)));
+        long all = hard == 0 ? 0 : store.count(table, new Condition.AllOf(List.of(picked, active)));
         if (hard < all) {
             throw new InvalidRequestException(
                     FailureCode.RULES,

@@ -1,39 +1,30 @@
 package dev.vacancy.internal.planning;
 
 import dev.vacancy.Criteria;
-import dev.vacancy.DatabaseException;
 import dev.vacancy.Held;
-import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.rules.Rules;
-import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.store.RecordStore;
 import dev.vacancy.internal.trail.HoldsInForce;
 import dev.vacancy.internal.trail.RunKind;
-import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
-import dev.vacancy.internal.trail.TrailTables;
-import java.sql.Connection;
-import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.function.ToLongFunction;
 
 /** What must neither go nor be changed, because somebody holds it. */
 final class Holds {
     private final Rules rules;
-    private final Lookup lookup;
-    private final Connection connection;
+    private final RecordStore store;
     private final Clock clock;
     private final HoldsInForce inForce;
 
-    Holds(Rules rules, Lookup lookup, Connection connection, Clock clock, HoldsInForce inForce) {
+    Holds(Rules rules, RecordStore store, Clock clock, HoldsInForce inForce) {
         this.rules = rules;
-        this.lookup = lookup;
-        this.connection = connection;
+        this.store = store;
         this.clock = clock;
         this.inForce = inForce;
     }
@@ -74,44 +65,11 @@ final class Holds {
     }
 
     private long count(StoredRun hold, Table table, Condition among) {
-        if (hold.facts().kind() == RunKind.STANDING_HOLD) {
-            Criteria criteria = Criteria.parse(hold.facts().selection());
-            return count(table, among, Resolution.of(criteria, table, rules.catalog(), clock));
+        if (hold.facts().kind() != RunKind.STANDING_HOLD) {
+            return store.countHeld(rules.recording().orElseThrow(), hold.facts().runId(), table, among);
         }
-        try {
-            TrailTables tables = new TrailTables(rules.recording().orElseThrow().trail(), lookup.dialect());
-            EntryReader reader = new EntryReader(tables);
-            long[] count = {0};
-            reader.each(
-                    connection,
-                    hold.facts().runId(),
-                    1,
-                    portion -> count[0] += count(
-                            table, among, new Condition.Pictured(table.identity(), keys(table.identity(), portion))));
-            return count[0];
-        } catch (SQLException failure) {
-            throw new DatabaseException("read which records are held", "Nothing was changed.", failure);
-        }
-    }
-
-    private long count(Table table, Condition among, Condition held) {
-        return lookup.count(table, new Condition.AllOf(List.of(among, held)));
-    }
-
-    /** A column of the key that has been renamed since is known by its place. */
-    private static List<List<Object>> keys(List<Column> identity, List<StoredEntry> portion) {
-        List<List<Object>> keys = new ArrayList<>();
-        for (StoredEntry entry : portion) {
-            Map<String, Object> image = entry.image().orElse(Map.of());
-            boolean same = identity.stream().allMatch(column -> image.containsKey(column.name()));
-            if (same) {
-                keys.add(identity.stream()
-                        .map(column -> image.get(column.name()))
-                        .toList());
-            } else if (image.size() == identity.size()) {
-                keys.add(List.copyOf(image.values()));
-            }
-        }
-        return keys;
+        Criteria criteria = Criteria.parse(hold.facts().selection());
+        return store.count(
+                table, new Condition.AllOf(List.of(among, Resolution.of(criteria, table, rules.catalog(), clock))));
     }
 }

@@ -15,46 +15,38 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.rules.IgnoredChanges;
 import dev.vacancy.internal.rules.LinkRule;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.Fingerprint;
+import dev.vacancy.internal.store.KeyDigest;
+import dev.vacancy.internal.store.RecordStore;
+import dev.vacancy.internal.store.Records;
 import dev.vacancy.rule.Rule;
 import java.time.Clock;
 import java.util.ArrayList;
-import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.IntStream;
 
 /**
  * Judges the children of the records that go, once that set is final: which go, which stay and how, which forbid it. A
  * child that goes anyway forbids nothing.
  */
 final class Judgement {
-    private static final int SAMPLES = 3;
-    private static final int BLOCKERS_NAMED = 5;
-    private static final int MOST_IN_ORDER = 10_000;
-
     private final DatabaseCatalog catalog;
     private final Rules rules;
     private final IgnoredChanges ignored;
     private final NewParents newParents;
-    private final Lookup lookup;
-    private final Gathering gathering;
-    private final Records records;
+    private final RecordStore store;
+    private final RecordSets sets;
+    private final Samples samples;
     private final boolean tracing;
     private final BlockedRoots blockedRoots;
     private final Fingerprint fingerprint = new Fingerprint();
     private final Map<Table, Long> counts = new LinkedHashMap<>();
-
-    private final List<Effect> effects = new ArrayList<>();
-
-    /** Picks the children of each effect, in the same order. */
-    private final List<Condition> affected = new ArrayList<>();
-
+    private final List<Samples.Affected> affected = new ArrayList<>();
     private final List<Blocker> blockers = new ArrayList<>();
     private final List<Step> steps = new ArrayList<>();
-    private final List<String> warnings = new ArrayList<>();
 
     /**
      * Judges nothing yet.
@@ -63,16 +55,16 @@ final class Judgement {
      * @param requested the parents that the request names to take over children
      * @param tracing whether it matters which of the selected records each blocker belongs to
      */
-    Judgement(Rules rules, Clock clock, Map<Link, Key> requested, Lookup lookup, Gathering gathering, boolean tracing) {
+    Judgement(Rules rules, Clock clock, Map<Link, Key> requested, RecordSets sets, boolean tracing) {
         this.rules = rules;
         this.catalog = rules.catalog();
         this.ignored = rules.ignored();
-        this.records = new Records(catalog);
         this.tracing = tracing;
-        this.blockedRoots = new BlockedRoots(gathering, lookup, records);
-        this.lookup = lookup;
-        this.gathering = gathering;
-        this.newParents = new NewParents(rules, clock, requested, lookup, gathering);
+        this.sets = sets;
+        this.store = sets.store();
+        this.samples = new Samples(sets, new Records(catalog));
+        this.blockedRoots = new BlockedRoots(sets, samples);
+        this.newParents = new NewParents(rules, clock, requested, sets);
     }
 
     /** Why the request can't be planned as it stands, unless it is because of something that is left out yet. */
@@ -82,9 +74,7 @@ final class Judgement {
 
     /** Who blocks each of the selected records that can't go. */
     Map<Key, List<Blocker>> blockedRoots() {
-        Map<Key, List<Blocker>> byKey = new LinkedHashMap<>();
-        blockedRoots.byRoot().forEach((root, blocking) -> byKey.put(root.key(), blocking));
-        return byKey;
+        return blockedRoots.byRoot();
     }
 
     Consequences consequences(Table root, Roots roots, List<Skipped> skipped) {
@@ -94,33 +84,27 @@ final class Judgement {
         skipped.forEach(left -> fingerprint
                 .add("skipped")
                 .addAll(RecordKey.of(left.root().key()).storable()));
-        List<Link> links = gathering.tables().stream()
-                .flatMap(going -> catalog.linksTo(going).stream())
-                .toList();
-        ChildCounts tallies = new ChildCounts(gathering, lookup, links);
-        gathering.tables().forEach(table -> count(table, tallies));
-        links.stream().flatMap(link -> gathering.casesOf(link).stream()).forEach(way -> judge(way, tallies));
-        StepOrder order = new StepOrder(rules, gathering, lookup, counts, tallies.uncounted());
-        List<Step.Touch> touches = new LastChangeUpdates(rules, gathering, lookup).of(counts.keySet());
-        if (blockers.isEmpty() && lookup.isToBeDone()) {
+        ChildCounts children = new ChildCounts(rules, sets);
+        sets.tables().forEach(table -> count(table, children));
+        sets.links().stream().flatMap(link -> sets.casesOf(link).stream()).forEach(way -> judge(way, children));
+        StepOrder order = new StepOrder(rules, sets, counts, children.uncounted());
+        List<Step.Touch> touches = new LastChangeUpdates(rules, sets).of(counts.keySet());
+        if (blockers.isEmpty() && store.purpose().isToBeDone()) {
             // Those who are touched are told by their children, which must still be active.
             steps.addAll(0, touches);
             steps.addAll(order.steps());
         }
         steps.forEach(step -> fingerprint.add(step.attempt(), ignored.ignores(step.table()) ? "" : step.count()));
-        if (!lookup.locking()) {
-            catalog.links().stream()
-                    .filter(link -> CatalogLink.of(link).sharesKey())
-                    .forEach(this::warnOfHalves);
-        }
         Map<String, Long> byName = new LinkedHashMap<>();
         name(root, byName);
         return new Consequences(
                 byName,
-                withSamples(),
+                store.purpose().isLocking()
+                        ? affected.stream().map(Samples.Affected::effect).toList()
+                        : samples.of(affected),
                 blockers,
-                warnings,
-                blockers.isEmpty() && lookup.isToBeDone() ? steps : List.of(),
+                store.purpose().isLocking() ? List.of() : warningsOfHalves(),
+                blockers.isEmpty() && store.purpose().isToBeDone() ? steps : List.of(),
                 touched(touches),
                 order.deferring(),
                 fingerprint.hex());
@@ -133,32 +117,33 @@ final class Judgement {
     }
 
     /** A record that stands in two tables can be deleted by half. */
-    private void warnOfHalves(Link link) {
-        long going = counts.getOrDefault(link.child(), 0L);
-        if (going == 0) {
-            return;
-        }
-        long halves = gathering
-                .condition(link.parent())
-                .<Condition>map(parents -> new Condition.OfParent(link, parents))
-                .map(whole -> lookup.count(
+    private List<String> warningsOfHalves() {
+        List<String> warnings = new ArrayList<>();
+        for (Link link : catalog.links()) {
+            long halves = CatalogLink.of(link).sharesKey() && counts.containsKey(link.child()) ? halves(link) : 0;
+            if (halves > 0) {
+                warnings.add(String.format(
+                        Locale.ROOT,
+                        "%,d %s of %s %s only half of what %s: the other half, in %s, stays. The rule 'part of' on %s would take"
+                                + " it along.",
+                        halves,
+                        halves == 1 ? "record" : "records",
                         link.child(),
-                        new Condition.AllOf(
-                                List.of(gathering.condition(link.child()).orElseThrow(), new Condition.Except(whole)))))
-                .orElse(going);
-        if (halves > 0) {
-            warnings.add(String.format(
-                    Locale.ROOT,
-                    "%,d %s of %s %s only half of what %s: the other half, in %s, stays. The rule 'part of' on %s would take"
-                            + " it along.",
-                    halves,
-                    halves == 1 ? "record" : "records",
-                    link.child(),
-                    halves == 1 ? "is" : "are",
-                    halves == 1 ? "it belongs to" : "they belong to",
-                    link.parent(),
-                    link.where()));
+                        halves == 1 ? "is" : "are",
+                        halves == 1 ? "it belongs to" : "they belong to",
+                        link.parent(),
+                        link.where()));
+            }
         }
+        return warnings;
+    }
+
+    private long halves(Link link) {
+        Condition going = sets.condition(link.child()).orElseThrow();
+        return sets.condition(link.parent())
+                .<Condition>map(parents -> new Condition.Except(new Condition.OfParent(link, parents)))
+                .map(alone -> store.count(link.child(), new Condition.AllOf(List.of(going, alone))))
+                .orElse(counts.get(link.child()));
     }
 
     /** Puts the counts into the order of the tree: a table, then what hangs on it. */
@@ -166,60 +151,36 @@ final class Judgement {
         if (!counts.containsKey(table) || byName.putIfAbsent(table.name(), counts.get(table)) != null) {
             return;
         }
-        effects.stream()
+        affected.stream()
+                .map(Samples.Affected::effect)
                 .filter(effect -> effect.rule() == Rule.CASCADE)
                 .map(Effect::link)
                 .filter(link -> link.parent().equals(table))
                 .forEach(link -> name(link.child(), byName));
     }
 
-    private void count(Table table, ChildCounts tallies) {
+    private void count(Table table, ChildCounts children) {
         fingerprint.add(rules.isMarked(table) ? "mark" : "delete", table.schema(), table.storedName());
-        if (tallies.uncounted().contains(table)) {
+        if (children.uncounted().contains(table)) {
             counts.put(table, 0L);
             return;
         }
-        long count;
-        Optional<KeyDigest> unread = gathering.digestOf(table);
-        if (gathering.countOf(table).isPresent()) {
-            count = gathering.countOf(table).get();
-            fingerprint.add(count);
-        } else if (unread.isPresent()) {
-            count = unread.get().count();
-            if (!ignored.ignores(table)) {
-                fingerprint.add(count, unread.get().hex());
-            }
-        } else if (gathering.isUnread(table)) {
-            Lookup.Tally tally = tallies.ofLeaf(table);
-            addToFingerprint(table, tally);
-            count = tally.count();
-        } else {
-            Collection<RecordsToDelete.Member> members =
-                    gathering.recordsOf(table).members();
-            if (!ignored.ignores(table)) {
-                KeyDigest keys = new KeyDigest();
-                members.forEach(member -> keys.add(member.key()));
-                fingerprint.add(members.size(), keys.hex());
-            }
-            count = members.size();
-        }
-        if (count > 0) {
-            counts.put(table, count);
+        RecordStore.Tally going = children.ofGoing(table);
+        addToFingerprint(table, going);
+        if (going.count() > 0) {
+            counts.put(table, going.count());
         }
     }
 
-    private void judge(LinkCase way, ChildCounts tallies) {
+    private void judge(LinkCase way, ChildCounts children) {
         LinkRule rule = way.rule();
         Link link = rule.link();
         if (rule.rule() == Rule.CASCADE) {
-            addCascade(
-                    way,
-                    way.among(gathering.childrenOn(link)),
-                    tallies.uncounted().contains(link.child()));
+            addCascade(way, children.uncounted().contains(link.child()));
             return;
         }
-        Lookup.Tally tally = tallies.ofStaying(way);
-        Condition staying = tallies.staying(way);
+        RecordStore.Tally tally = children.ofStaying(way);
+        Condition staying = children.staying(way);
         if (tally.count() == 0) {
             return;
         }
@@ -229,20 +190,30 @@ final class Judgement {
                 .addAll(newParent.map(key -> RecordKey.of(key).storable()).orElse(List.of()));
         addToFingerprint(link.child(), tally);
         if (rule.rule() == Rule.BLOCK || (rule.rule() == Rule.REASSIGN && newParent.isEmpty())) {
-            String reason = rule.rule() == Rule.BLOCK
-                    ? rule.reason()
-                    : "nobody is named to take " + (tally.count() == 1 ? "it" : "them") + " over; reassign "
-                            + link.where() + " to another " + link.parent();
-            Blocker blocker = new Blocker(link, reason, tally.count(), blocking(link, staying));
-            blockers.add(blocker);
-            if (tracing) {
-                blockedRoots.add(blocker, staying);
-            }
+            block(rule, tally.count(), staying);
             return;
         }
-        effects.add(new Effect(link, rule.rule(), newParent, tally.count(), List.of()));
-        affected.add(staying);
+        add(new Effect(link, rule.rule(), newParent, tally.count(), List.of()), staying);
         step(rule, newParent, staying, tally.count()).ifPresent(steps::add);
+    }
+
+    private void add(Effect effect, Condition children) {
+        affected.add(new Samples.Affected(effect, children));
+    }
+
+    private void block(LinkRule rule, long count, Condition children) {
+        Link link = rule.link();
+        String reason = rule.rule() == Rule.BLOCK
+                ? rule.reason()
+                : "nobody is named to take " + (count == 1 ? "it" : "them") + " over; reassign " + link.where()
+                        + " to another " + link.parent();
+        // A run that leaves blocked records out tells them with the names of the plan that was agreed to.
+        boolean named = !store.purpose().isLocking() || !tracing;
+        Blocker blocker = new Blocker(link, reason, count, named ? samples.blocking(link, children) : List.of());
+        blockers.add(blocker);
+        if (tracing) {
+            blockedRoots.add(blocker, children);
+        }
     }
 
     private Optional<Step> step(LinkRule rule, Optional<Key> newParent, Condition staying, long count) {
@@ -262,7 +233,7 @@ final class Judgement {
 
     /** Of two halves of a record the one that was reached first is told to take the other along. */
     private boolean isToldTheOtherWay(Link link) {
-        List<Table> reached = List.copyOf(gathering.tables());
+        List<Table> reached = List.copyOf(sets.tables());
         boolean isHalf = CatalogLink.of(link).isMirror()
                 || catalog.linksTo(link.child()).stream()
                         .anyMatch(other -> CatalogLink.of(other).isMirror()
@@ -270,73 +241,31 @@ final class Judgement {
         return isHalf && reached.indexOf(link.child()) < reached.indexOf(link.parent());
     }
 
-    private void addCascade(LinkCase way, Condition children, boolean uncounted) {
+    private void addCascade(LinkCase way, boolean uncounted) {
         Link link = way.rule().link();
         if (isToldTheOtherWay(link)) {
             return;
         }
-        long count = gathering.isUnread(link.child()) && !uncounted
+        Condition children = way.among(sets.childrenOn(link));
+        long count = sets.isUnread(link.child()) && !uncounted
                 ? countOfUnread(link, children)
-                : gathering.reachedOver(way);
+                : sets.of(link.child()).reachedOver(way);
         if (count > 0 || uncounted) {
-            effects.add(new Effect(link, Rule.CASCADE, Optional.empty(), count, List.of()));
-            affected.add(children);
+            add(new Effect(link, Rule.CASCADE, Optional.empty(), count, List.of()), children);
         }
     }
 
     /** An unread table under one parent has been counted as a whole already. */
     private long countOfUnread(Link link, Condition children) {
-        return gathering.condition(link.child()).orElseThrow().equals(children)
+        return sets.condition(link.child()).orElseThrow().equals(children)
                 ? counts.getOrDefault(link.child(), 0L)
-                : lookup.count(link.child(), children);
-    }
-
-    /** Asks for a few children of each effect, all at once. */
-    private List<Effect> withSamples() {
-        if (lookup.locking()) {
-            return effects;
-        }
-        List<Lookup.First> wanted = new ArrayList<>();
-        for (int i = 0; i < effects.size(); i++) {
-            Table table = effects.get(i).link().child();
-            boolean inOrder = effects.get(i).count() <= MOST_IN_ORDER;
-            wanted.add(new Lookup.First(SAMPLES, inOrder, table, records.shown(table), affected.get(i)));
-        }
-        List<List<Map<Column, Object>>> samples = lookup.first(wanted);
-        return IntStream.range(0, effects.size())
-                .mapToObj(i -> withSamples(effects.get(i), samples.get(i)))
-                .toList();
-    }
-
-    private Effect withSamples(Effect effect, List<Map<Column, Object>> children) {
-        return new Effect(
-                effect.link(),
-                effect.rule(),
-                effect.newParent(),
-                effect.count(),
-                children.stream()
-                        .map(values -> records.sample(effect.link().child(), values))
-                        .toList());
-    }
-
-    /** A run that leaves blocked records out tells them with the names of the plan that was agreed to. */
-    private List<Blocker.Child> blocking(Link link, Condition staying) {
-        if (lookup.locking() && tracing) {
-            return List.of();
-        }
-        List<Map<Column, Object>> children =
-                lookup.firstOf(new Lookup.First(BLOCKERS_NAMED, true, link.child(), records.traced(link), staying));
-        List<List<String>> ways = gathering.waysTo(link, Records.traces(link, children));
-        return IntStream.range(0, children.size())
-                .mapToObj(i ->
-                        new Blocker.Child(link.child(), records.sample(link.child(), children.get(i)), ways.get(i)))
-                .toList();
+                : store.count(link.child(), children);
     }
 
     /** A table that never stands still would make every approval stale; its records are told exactly by the outcome. */
-    private void addToFingerprint(Table table, Lookup.Tally tally) {
+    private void addToFingerprint(Table table, RecordStore.Tally tally) {
         if (!ignored.ignores(table)) {
-            fingerprint.add(tally.count(), tally.edges());
+            fingerprint.add(tally.count(), tally.identifying());
         }
     }
 }

@@ -13,13 +13,11 @@ import java.util.Map;
 /** Finds the parents of records that are marked, where it is kept who changed them last. */
 final class LastChangeUpdates {
     private final Rules rules;
-    private final Gathering gathering;
-    private final Lookup lookup;
+    private final RecordSets sets;
 
-    LastChangeUpdates(Rules rules, Gathering gathering, Lookup lookup) {
+    LastChangeUpdates(Rules rules, RecordSets sets) {
         this.rules = rules;
-        this.gathering = gathering;
-        this.lookup = lookup;
+        this.sets = sets;
     }
 
     /**
@@ -31,7 +29,7 @@ final class LastChangeUpdates {
         Map<Table, List<Condition>> parents = new LinkedHashMap<>();
         for (Table child : going) {
             if (rules.isMarked(child)) {
-                Condition marked = gathering.condition(child).orElseThrow();
+                Condition marked = sets.condition(child).orElseThrow();
                 for (Link link : rules.catalog().linksFrom(child)) {
                     if (rules.softness().modified().containsKey(link.parent())) {
                         parents.computeIfAbsent(link.parent(), missing -> new ArrayList<>())
@@ -42,19 +40,13 @@ final class LastChangeUpdates {
         }
         List<Step.Touch> touches = new ArrayList<>();
         parents.forEach((table, ofChildren) -> {
-            Condition condition = staying(table, Condition.anyOf(ofChildren).orElseThrow());
-            long count = lookup.count(table, condition);
+            Condition condition =
+                    sets.staying(table, Condition.anyOf(ofChildren).orElseThrow());
+            long count = sets.store().count(table, condition);
             if (count > 0) {
                 touches.add(new Step.Touch(table, condition, count));
             }
         });
         return touches;
-    }
-
-    private Condition staying(Table table, Condition parents) {
-        return gathering
-                .condition(table)
-                .<Condition>map(going -> new Condition.AllOf(List.of(parents, new Condition.Except(going))))
-                .orElse(parents);
     }
 }

@@ -10,6 +10,7 @@ import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.request.Comparison;
 import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.RecordStore;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -21,12 +22,12 @@ import java.util.Optional;
 /** Sees to it that rows which follow each other stay in their order, and that none of the history comes to life. */
 final class LatestRows {
     private final Rules rules;
-    private final Lookup lookup;
+    private final RecordStore store;
     private final Clock clock;
 
-    LatestRows(Rules rules, Lookup lookup, Clock clock) {
+    LatestRows(Rules rules, RecordStore store, Clock clock) {
         this.rules = rules;
-        this.lookup = lookup;
+        this.store = store;
         this.clock = clock;
     }
 
@@ -71,7 +72,7 @@ final class LatestRows {
         Table table = mark.table();
         Object now = latest.mark(table, clock.instant().atZone(clock.getZone()));
         Condition early = new Condition.Compares(table.column(latest.column()), Comparison.AT_LEAST, now);
-        long count = lookup.count(table, new Condition.AllOf(List.of(mark.condition(), early)));
+        long count = store.count(table, new Condition.AllOf(List.of(mark.condition(), early)));
         if (count > 0) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
@@ -89,7 +90,7 @@ final class LatestRows {
     private void refuseRevival(Table table, Condition going, LatestRow latest) {
         Condition staying = new Condition.Except(going);
         Condition open = Resolution.of(latest.open(table), table, rules.catalog(), clock);
-        long count = lookup.count(
+        long count = store.count(
                 table,
                 new Condition.AllOf(List.of(
                         staying, open, later(table, latest, going), new Condition.Not(later(table, latest, staying)))));

@@ -23,20 +23,18 @@ import java.util.stream.Collectors;
  * at go first, then those that only these pointed at, and so on.
  */
 final class Levels {
-    private final Gathering gathering;
-    private final Lookup lookup;
+    private final RecordSets sets;
     private final List<Link> links;
-    private final Map<RecordsToDelete.Member, List<RecordsToDelete.Member>> parents = new LinkedHashMap<>();
-    private final Map<RecordsToDelete.Member, Integer> children = new LinkedHashMap<>();
+    private final Map<KeyedRecords.Member, List<KeyedRecords.Member>> parents = new LinkedHashMap<>();
+    private final Map<KeyedRecords.Member, Integer> children = new LinkedHashMap<>();
 
     /**
      * Sorts nothing yet.
      *
      * @param links the links of the circle, whose foreign keys may not be null
      */
-    Levels(Gathering gathering, Lookup lookup, List<Link> links) {
-        this.gathering = gathering;
-        this.lookup = lookup;
+    Levels(RecordSets sets, List<Link> links) {
+        this.sets = sets;
         this.links = links;
     }
 
@@ -46,10 +44,10 @@ final class Levels {
      * @throws InvalidRequestException when records point at each other in a circle, which it spells out
      */
     List<Step> deletions(Set<Table> tables) {
-        tables.forEach(table -> gathering.recordsOf(table).members().forEach(member -> children.put(member, 0)));
+        tables.forEach(table -> sets.keyed(table).members().forEach(member -> children.put(member, 0)));
         links.forEach(this::read);
         List<Step> steps = new ArrayList<>();
-        List<RecordsToDelete.Member> level = withoutChildren(children.keySet());
+        List<KeyedRecords.Member> level = withoutChildren(children.keySet());
         while (!level.isEmpty()) {
             steps.addAll(deletions(level));
             children.keySet().removeAll(Set.copyOf(level));
@@ -62,14 +60,15 @@ final class Levels {
     }
 
     private void read(Link link) {
-        RecordsToDelete home = gathering.recordsOf(link.child());
+        KeyedRecords home = sets.keyed(link.child());
         List<Column> identity = link.child().identity();
         List<Column> columns = new ArrayList<>(identity);
         columns.addAll(link.childColumns());
-        List<List<Object>> rows = lookup.records(link.child(), columns, home.condition());
-        List<Optional<RecordsToDelete.Member>> found = gathering.parentsOn(link, rows);
+        List<List<Object>> rows =
+                sets.store().records(link.child(), columns, home.condition().orElseThrow());
+        List<Optional<KeyedRecords.Member>> found = sets.keyed(link.parent()).parentsOn(link, rows);
         for (int i = 0; i < rows.size(); i++) {
-            RecordsToDelete.Member child = home.member(rows.get(i).subList(0, identity.size()));
+            KeyedRecords.Member child = home.member(rows.get(i).subList(0, identity.size()));
             found.get(i)
                     // A record that points at itself stands in nobody's way.
                     .filter(parent -> !parent.equals(child))
@@ -81,10 +80,10 @@ final class Levels {
         }
     }
 
-    private Collection<RecordsToDelete.Member> release(List<RecordsToDelete.Member> level) {
-        Set<RecordsToDelete.Member> released = new LinkedHashSet<>();
-        for (RecordsToDelete.Member member : level) {
-            for (RecordsToDelete.Member parent : parents.getOrDefault(member, List.of())) {
+    private Collection<KeyedRecords.Member> release(List<KeyedRecords.Member> level) {
+        Set<KeyedRecords.Member> released = new LinkedHashSet<>();
+        for (KeyedRecords.Member member : level) {
+            for (KeyedRecords.Member parent : parents.getOrDefault(member, List.of())) {
                 children.merge(parent, -1, Integer::sum);
                 released.add(parent);
             }
@@ -92,11 +91,11 @@ final class Levels {
         return released;
     }
 
-    private List<RecordsToDelete.Member> withoutChildren(Collection<RecordsToDelete.Member> members) {
+    private List<KeyedRecords.Member> withoutChildren(Collection<KeyedRecords.Member> members) {
         return members.stream().filter(member -> children.get(member) == 0).toList();
     }
 
-    private static List<Step> deletions(List<RecordsToDelete.Member> level) {
+    private static List<Step> deletions(List<KeyedRecords.Member> level) {
         Map<Table, List<List<Object>>> keys = new LinkedHashMap<>();
         level.forEach(member -> keys.computeIfAbsent(member.home().table(), missing -> new ArrayList<>())
                 .add(member.key().values()));
@@ -107,14 +106,14 @@ final class Levels {
     }
 
     /** Goes from parent to parent until it comes to a record again: that is the circle. */
-    private InvalidRequestException circle(Set<RecordsToDelete.Member> left) {
-        List<RecordsToDelete.Member> way = new ArrayList<>();
-        RecordsToDelete.Member next = left.iterator().next();
+    private InvalidRequestException circle(Set<KeyedRecords.Member> left) {
+        List<KeyedRecords.Member> way = new ArrayList<>();
+        KeyedRecords.Member next = left.iterator().next();
         while (!way.contains(next)) {
             way.add(next);
             next = parents.get(next).stream().filter(left::contains).findFirst().orElseThrow();
         }
-        List<RecordsToDelete.Member> circle = new ArrayList<>(way.subList(way.indexOf(next), way.size()));
+        List<KeyedRecords.Member> circle = new ArrayList<>(way.subList(way.indexOf(next), way.size()));
         circle.add(next);
         String records = circle.stream()
                 .map(member -> member.home().table().name() + " "

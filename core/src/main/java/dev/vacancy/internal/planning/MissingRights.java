@@ -4,25 +4,22 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.store.MissingRight;
 import java.util.List;
 
 /** Tells before anything is run what the database's user may not do. */
 final class MissingRights {
     private MissingRights() {}
 
-    static InvalidRequestException toRead(Table table) {
-        return missing("read", "select on", table);
-    }
-
     /** Refuses a plan whose steps the database would refuse. */
     static void refuse(List<Step> steps, DatabaseCatalog catalog) {
         for (Step step : steps) {
             refuseHalves(step.table(), catalog);
             if (step instanceof Step.Delete && !catalog.access(step.table()).delete()) {
-                throw missing("delete from", "delete on", step.table());
+                throw MissingRight.of("delete from", "delete on", step.table());
             }
             if (!(step instanceof Step.Delete) && !catalog.access(step.table()).update()) {
-                throw missing("update", "update on", step.table());
+                throw MissingRight.of("update", "update on", step.table());
             }
         }
     }
@@ -40,14 +37,6 @@ final class MissingRights {
                         "Changes to " + table + " can't be taken back, as its storage engine has no transactions, so a"
                                 + " deletion that reaches it couldn't be all or nothing.",
                         "Give " + table + " an engine that has them, such as InnoDB.")
-                .about("table", table);
-    }
-
-    private static InvalidRequestException missing(String attempt, String right, Table table) {
-        return new InvalidRequestException(
-                        FailureCode.MISSING_RIGHT,
-                        "The database's user may not " + attempt + " " + table + ", which this deletion needs.",
-                        "Grant that user " + right + " " + table + ", or use another one.")
                 .about("table", table);
     }
 }

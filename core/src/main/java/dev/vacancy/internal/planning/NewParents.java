@@ -12,6 +12,7 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.rules.LinkRule;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.RecordStore;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -25,16 +26,16 @@ final class NewParents {
     private final Rules rules;
     private final Clock clock;
     private final Map<Link, Key> requested;
-    private final Lookup lookup;
-    private final Gathering gathering;
+    private final RecordSets sets;
+    private final RecordStore store;
     private Optional<InvalidRequestException> refusal = Optional.empty();
 
-    NewParents(Rules rules, Clock clock, Map<Link, Key> requested, Lookup lookup, Gathering gathering) {
+    NewParents(Rules rules, Clock clock, Map<Link, Key> requested, RecordSets sets) {
         this.rules = rules;
         this.clock = clock;
         this.requested = requested;
-        this.lookup = lookup;
-        this.gathering = gathering;
+        this.sets = sets;
+        this.store = sets.store();
     }
 
     /** Who takes over: whom the request names, or else the rule. */
@@ -61,7 +62,7 @@ final class NewParents {
 
     private Optional<String> useless(Key newParent, Link link) {
         Table parent = link.parent();
-        Optional<Condition> going = gathering.condition(parent);
+        Optional<Condition> going = sets.condition(parent);
         if (going.isPresent() && meets(newParent, parent, going.get())) {
             return Optional.of("would go too");
         }
@@ -76,10 +77,10 @@ final class NewParents {
     /** Goes up from a record that refers to its own table, to whatever goes, or to the top; a circle that is there already ends it too. */
     private boolean isBelow(Key newParent, Link link, Condition going) {
         Set<List<Object>> passed = new HashSet<>();
-        Optional<List<Object>> above = foreignKey(Lookup.only(newParent, link.parent()), link);
+        Optional<List<Object>> above = foreignKey(only(newParent, link.parent()), link);
         while (above.isPresent() && passed.add(above.get())) {
             Condition parent = new Condition.Among(link.parentColumns(), List.of(above.get()));
-            if (lookup.count(link.parent(), new Condition.AllOf(List.of(parent, going))) > 0) {
+            if (store.count(link.parent(), new Condition.AllOf(List.of(parent, going))) > 0) {
                 return true;
             }
             above = foreignKey(parent, link);
@@ -89,7 +90,7 @@ final class NewParents {
 
     /** What a record holds as its foreign key, as its parent has it; nothing where it has no parent. */
     private Optional<List<Object>> foreignKey(Condition record, Link link) {
-        return lookup.records(link.child(), link.childColumns(), record).stream()
+        return store.records(link.child(), link.childColumns(), record).stream()
                 .filter(values -> !values.contains(null))
                 .map(values -> link.declared() ? values : inTheParent(values, link))
                 .findFirst();
@@ -105,7 +106,7 @@ final class NewParents {
     }
 
     private boolean meets(Key key, Table table, Condition condition) {
-        return lookup.count(table, new Condition.AllOf(List.of(Lookup.only(key, table), condition))) > 0;
+        return store.count(table, new Condition.AllOf(List.of(only(key, table), condition))) > 0;
     }
 
     /** Of what a database takes for the same key, only the record with exactly this one counts. */
@@ -117,7 +118,7 @@ final class NewParents {
         int width = parent.identity().size();
         List<Column> columns = new ArrayList<>(parent.identity());
         columns.addAll(link.parentColumns());
-        return lookup.records(parent, columns, Lookup.only(key, parent)).stream()
+        return store.records(parent, columns, only(key, parent)).stream()
                 .filter(row -> RecordKey.of(key).isComparedByDatabase()
                         || new RecordKey(parent.identity(), row.subList(0, width))
                                 .comparable()
@@ -133,5 +134,9 @@ final class NewParents {
                     CatalogTable.of(link.child()).convert(link.childColumns().get(i), values.get(i)));
         }
         return converted;
+    }
+
+    private static Condition only(Key key, Table table) {
+        return new Condition.Among(table.identity(), List.of(key.values()));
     }
 }

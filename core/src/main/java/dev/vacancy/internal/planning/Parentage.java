@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.internal.catalog.RecordKey;
+import dev.vacancy.internal.store.RecordStore;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
@@ -17,10 +18,10 @@ import java.util.Optional;
  * database is asked, whose foreign key may take other values for the same, by a collation for instance.
  */
 final class Parentage {
-    private final Lookup lookup;
+    private final RecordStore store;
 
-    Parentage(Lookup lookup) {
-        this.lookup = lookup;
+    Parentage(RecordStore store) {
+        this.store = store;
     }
 
     /**
@@ -31,18 +32,18 @@ final class Parentage {
      * @param home knows the records by their identity
      * @return for each row the parent, in order; empty if nobody knows it
      */
-    List<Optional<RecordsToDelete.Member>> of(
-            Link link, List<List<Object>> rows, Map<Key, RecordsToDelete.Member> byReference, RecordsToDelete home) {
-        List<Optional<RecordsToDelete.Member>> parents = new ArrayList<>();
+    List<Optional<KeyedRecords.Member>> of(
+            Link link, List<List<Object>> rows, Map<Key, KeyedRecords.Member> byReference, KeyedRecords home) {
+        List<Optional<KeyedRecords.Member>> parents = new ArrayList<>();
         List<List<Object>> unknown = new ArrayList<>();
         for (List<Object> row : rows) {
-            Optional<RecordsToDelete.Member> parent = foreignKey(link, row).map(byReference::get);
+            Optional<KeyedRecords.Member> parent = foreignKey(link, row).map(byReference::get);
             parents.add(parent);
             if (parent.isEmpty()) {
                 identity(link, row).ifPresent(unknown::add);
             }
         }
-        Map<List<Object>, RecordsToDelete.Member> asked = ask(link, unknown, home);
+        Map<List<Object>, KeyedRecords.Member> asked = ask(link, unknown, home);
         for (int i = 0; i < rows.size(); i++) {
             if (parents.get(i).isEmpty()) {
                 parents.set(i, identity(link, rows.get(i)).map(asked::get));
@@ -51,13 +52,13 @@ final class Parentage {
         return parents;
     }
 
-    private Map<List<Object>, RecordsToDelete.Member> ask(
-            Link link, Collection<List<Object>> children, RecordsToDelete home) {
-        Map<List<Object>, RecordsToDelete.Member> found = new HashMap<>();
+    private Map<List<Object>, KeyedRecords.Member> ask(
+            Link link, Collection<List<Object>> children, KeyedRecords home) {
+        Map<List<Object>, KeyedRecords.Member> found = new HashMap<>();
         if (!children.isEmpty()) {
             int width = link.child().identity().size();
-            for (List<Object> row : lookup.parents(link, children)) {
-                RecordsToDelete.Member parent = home.member(row.subList(width, row.size()));
+            for (List<Object> row : store.parents(link, children)) {
+                KeyedRecords.Member parent = home.member(row.subList(width, row.size()));
                 if (parent != null) {
                     found.put(List.copyOf(row.subList(0, width)), parent);
                 }

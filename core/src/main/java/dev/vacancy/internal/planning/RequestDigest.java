@@ -7,6 +7,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.catalog.RecordKey;
+import dev.vacancy.internal.store.Fingerprint;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;

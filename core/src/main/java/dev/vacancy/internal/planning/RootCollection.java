@@ -2,6 +2,7 @@ package dev.vacancy.internal.planning;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.store.KeyDigest;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;

@@ -3,6 +3,7 @@ package dev.vacancy.internal.planning;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Plan;
+import dev.vacancy.UnexpectedCountException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.RecordContent;
@@ -13,6 +14,11 @@ import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.Digest;
+import dev.vacancy.internal.store.Fingerprint;
+import dev.vacancy.internal.store.KeyDigest;
+import dev.vacancy.internal.store.RecordStore;
+import dev.vacancy.internal.store.Records;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -87,6 +93,26 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         return keys;
     }
 
+    /**
+     * Sees to it that there are as many as the selection expects.
+     *
+     * @throws UnexpectedCountException when there are others
+     */
+    void requireExpected(SelectedRecords selection, List<Key> notFound) {
+        long found = count();
+        if (selection.expected().isPresent() && selection.expected().getAsLong() != found) {
+            String missing = notFound.isEmpty()
+                    ? ""
+                    : notFound.stream().limit(5).map(Key::text).collect(Collectors.joining(", ", " (not found: ", ")"));
+            throw UnexpectedCountException.other(
+                    selection.table().name(), selection.expected().getAsLong(), found, missing);
+        }
+        if (selection.most().isPresent() && selection.most().getAsLong() < found) {
+            throw UnexpectedCountException.more(
+                    selection.table().name(), selection.most().getAsLong(), found);
+        }
+    }
+
     /** The same without some that are left out. */
     Roots without(Predicate<Key> leftOut) {
         return new Roots(
@@ -100,8 +126,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
      * @param look is shown each of them
      */
     static Roots read(
-            Lookup lookup,
-            Descent descent,
+            RecordStore store,
             Rules rules,
             SelectedRecords selection,
             Optional<Condition> only,
@@ -109,15 +134,15 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             Consumer<RecordContent> look) {
         // Those that are left out are all told, each by its label.
         int shown = selection.skipBlocked() ? Integer.MAX_VALUE : Plan.MOST_ROOTS;
-        Reading reading = new Reading(
-                lookup, descent.columnsRead(selection.table()), rules, selection.table(), only, shown, look);
+        List<Column> columns = RecordSets.columnsRead(selection.table(), rules.catalog());
+        Reading reading = new Reading(store, columns, rules, selection.table(), only, shown, look);
         return selection.keys().isEmpty()
                 ? reading.byCondition(selection.picked().condition(), mostHeld)
                 : reading.byKeys(selection.keys(), mostHeld);
     }
 
     private record Reading(
-            Lookup lookup,
+            RecordStore store,
             List<Column> columns,
             Rules rules,
             Table table,
@@ -173,7 +198,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         private void each(Condition condition, Predicate<Root> wanted, Consumer<Root> taker) {
             Records records = new Records(rules.catalog());
             int width = table.identity().size();
-            lookup.eachWhole(table, columns, condition, row -> {
+            store.eachWhole(table, columns, condition, row -> {
                 RecordContent content = records.content(table, row.exact().subList(0, width), row.values());
                 Root root = new Root(content.key(), row.exact(), digest(content), Optional.of(content));
                 if (wanted.test(root)) {

@@ -8,6 +8,7 @@ import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.StoreTraits;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
@@ -29,11 +30,11 @@ import org.jgrapht.traverse.TopologicalOrderIterator;
  * points at first.
  */
 final class StepOrder {
-    private final Gathering gathering;
-    private final Lookup lookup;
+    private final RecordSets sets;
     private final Map<Table, Long> counts;
     private final Set<Table> uncounted;
     private final Rules rules;
+    private final StoreTraits traits;
     private final Graph<Table, Link> links = new DirectedPseudograph<>(Link.class);
     private final Set<Table> together = new HashSet<>();
     private boolean deferring;
@@ -44,10 +45,10 @@ final class StepOrder {
      * @param counts how many records of each table go
      * @param uncounted those of which nobody knows yet
      */
-    StepOrder(Rules rules, Gathering gathering, Lookup lookup, Map<Table, Long> counts, Set<Table> uncounted) {
+    StepOrder(Rules rules, RecordSets sets, Map<Table, Long> counts, Set<Table> uncounted) {
         this.rules = rules;
-        this.gathering = gathering;
-        this.lookup = lookup;
+        this.sets = sets;
+        this.traits = sets.store().traits();
         this.counts = counts;
         this.uncounted = uncounted;
         counts.keySet().forEach(links::addVertex);
@@ -101,13 +102,13 @@ final class StepOrder {
 
     /** Where the check waits for the end of the statement, the records of one table may point at each other. */
     private boolean goesInOneStatement(Link link) {
-        if (!CatalogLink.of(link).isToItself() || lookup.checksRowByRow()) {
+        if (!CatalogLink.of(link).isToItself() || traits.checksRowByRow()) {
             return false;
         }
-        boolean ownWay = lookup.actsAfterStatement()
+        boolean ownWay = traits.actsAfterStatement()
                 ? CatalogLink.of(link).onDelete() != OnDelete.RESTRICT
                 : CatalogLink.of(link).onDelete() == OnDelete.CASCADE
-                        && counts.get(link.child()) <= lookup.deepestCascade();
+                        && counts.get(link.child()) <= traits.deepestCascade();
         return ownWay || mayLagBehind(link);
     }
 
@@ -141,7 +142,7 @@ final class StepOrder {
     }
 
     private boolean isDeferred(Link link) {
-        return CatalogLink.of(link).deferrable() && lookup.canDefer();
+        return CatalogLink.of(link).deferrable() && traits.defersChecks();
     }
 
     /** Whether nothing fails when the parent on a link goes before its turn, taken along by another link's cascade. */
@@ -166,10 +167,10 @@ final class StepOrder {
         List<Column> columns =
                 link.childColumns().stream().filter(Column::nullable).toList();
         List<Condition> pointing = new ArrayList<>();
-        pointing.add(gathering.condition(link.child()).orElseThrow());
+        pointing.add(sets.condition(link.child()).orElseThrow());
         columns.forEach(column -> pointing.add(new Condition.Not(new Condition.IsNull(column))));
         Condition condition = new Condition.AllOf(pointing);
-        long count = lookup.count(link.child(), condition);
+        long count = sets.store().count(link.child(), condition);
         if (count > 0) {
             steps.add(new Step.Loosen(link.child(), columns, condition, count));
         }
@@ -201,12 +202,12 @@ final class StepOrder {
         if (firm.isEmpty()) {
             group.forEach(table -> steps.add(going(table)));
         } else {
-            steps.addAll(new Levels(gathering, lookup, firm).deletions(group));
+            steps.addAll(new Levels(sets, firm).deletions(group));
         }
     }
 
     private Step going(Table table) {
-        Condition condition = gathering.condition(table).orElseThrow();
+        Condition condition = sets.condition(table).orElseThrow();
         return rules.isMarked(table)
                 ? new Step.Mark(table, condition, counts.get(table))
                 : new Step.Delete(

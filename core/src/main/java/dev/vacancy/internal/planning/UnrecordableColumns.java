@@ -3,55 +3,49 @@ package dev.vacancy.internal.planning;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Table;
-import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.rules.Rules;
-import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.store.RecordStore;
 import java.util.List;
 import java.util.Locale;
-import java.util.Optional;
 
 /** Refuses to delete what couldn't be written down whole: a trail that is asked for is one from which all of it comes back. */
 final class UnrecordableColumns {
     private final Rules rules;
-    private final Lookup lookup;
+    private final RecordStore store;
 
-    UnrecordableColumns(Rules rules, Lookup lookup) {
+    UnrecordableColumns(Rules rules, RecordStore store) {
         this.rules = rules;
-        this.lookup = lookup;
+        this.store = store;
     }
 
     void refuse(List<Step> steps) {
         if (rules.recording().isEmpty()) {
             return;
         }
-        Recorder recorder = new Recorder(rules.recording().get(), lookup.dialect());
         for (Step step : steps) {
-            if (step instanceof Step.Loosen) {
-                continue;
-            }
-            long large = count(step, recorder.tooLarge(step.table()));
-            if (large > 0) {
-                throw refusal(
-                        FailureCode.IMAGE_TOO_LARGE,
-                        step.table(),
-                        large,
-                        "the server's packets are too small for it",
-                        "raise max_allowed_packet, or leave its large columns out of the trail.");
-            }
-            long lost = count(step, recorder.lost(step.table()));
-            if (lost > 0) {
-                throw refusal(
-                        FailureCode.IMAGE_NOT_WHOLE,
-                        step.table(),
-                        lost,
-                        "it has a value of a type that the database writes in a way that it doesn't read",
-                        "leave columns of such a type out of the trail: Trail.without, or 'without' in vacancy.yaml.");
+            if (!(step instanceof Step.Loosen)) {
+                refuse(step.table(), store.unrecordable(rules.recording().get(), step.table(), step.condition()));
             }
         }
     }
 
-    private long count(Step step, Optional<Fragment> which) {
-        return which.isPresent() ? lookup.count(step.table(), step.condition(), which.get()) : 0;
+    private static void refuse(Table table, RecordStore.Unrecordable records) {
+        if (records.tooLarge() > 0) {
+            throw refusal(
+                    FailureCode.IMAGE_TOO_LARGE,
+                    table,
+                    records.tooLarge(),
+                    "the server's packets are too small for it",
+                    "raise max_allowed_packet, or leave its large columns out of the trail.");
+        }
+        if (records.notComingBack() > 0) {
+            throw refusal(
+                    FailureCode.IMAGE_NOT_WHOLE,
+                    table,
+                    records.notComingBack(),
+                    "it has a value of a type that the database writes in a way that it doesn't read",
+                    "leave columns of such a type out of the trail: Trail.without, or 'without' in vacancy.yaml.");
+        }
     }
 
     private static InvalidRequestException refusal(

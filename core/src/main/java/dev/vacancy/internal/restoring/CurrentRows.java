@@ -3,6 +3,7 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.SqlCondition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
@@ -68,8 +69,7 @@ public final class CurrentRows {
         List<String> read = columns.stream()
                 .map(column -> dialect.codec(column).imageText(dialect.name(Statements.alias(), column)))
                 .toList();
-        Fragment from = condition
-                .in(dialect, Statements.alias())
+        Fragment from = SqlCondition.of(condition, dialect, Statements.alias())
                 .between(dialect.name(table) + " as " + Statements.alias() + " where ", "");
         try (PreparedStatement query = how.apply(Statements.select(read, from)).prepare(connection)) {
             query.setFetchSize(FETCHED);

@@ -77,7 +77,7 @@ final class DeletedRecords {
                 .map(criteria -> Resolution.of(criteria, asked, rules.catalog(), clock))
                 .orElseGet(() -> new Condition.Except(Resolution.of(active, asked, rules.catalog(), clock)));
         List<RecordContent> records =
-                planner.first(connection, asked, inactive, query.skipped(), query.most(), mayKnow);
+                planner.on(connection).reader().first(asked, inactive, query.skipped(), query.most(), mayKnow);
         Map<Key, TrailRun> last = lastMarks(connection, asked, records);
         List<DeletedRecord> deleted = new ArrayList<>();
         for (RecordContent record : records) {
@@ -122,7 +122,7 @@ final class DeletedRecords {
         RowMarker marker = rules.softness().markers().get(table);
         if (marker instanceof LatestRow latest) {
             Condition closing = Closings.of(record, table, latest, rules, clock);
-            return planner.first(connection, table, closing, 1).stream()
+            return planner.on(connection).reader().first(table, closing, 0, 1, Optional.empty()).stream()
                     .map(row -> row.values().get(table.column(latest.column()).name()))
                     .flatMap(value -> instant(value).stream())
                     .findFirst();

@@ -93,13 +93,15 @@ public final class Erasure {
 
     /** Works out what erasing a record from the trail would do. */
     PlannedErasure plan(Connection connection, Table table, String key, By by) throws SQLException {
-        Scope scope = planner.scope(connection, RequestDigest.ofErasure(table, key));
+        Scope scope = planner.on(connection).scope(RequestDigest.ofErasure(table, key));
         RecordTraces traces = RecordTraces.of(rules.catalog(), tables, connection, table, key);
         List<TrailRun> holds = holds(connection, traces, table, key);
         List<StoredEntry> recorded = traces.entries().stream()
                 .filter(entry -> entry.table().equals(table.name()) && key.equals(entry.key()))
                 .toList();
-        boolean there = !planner.keys(connection, table, withKey(table, key, recorded), 1, false)
+        boolean there = !planner.on(connection)
+                .reader()
+                .keys(table, withKey(table, key, recorded), 1, false)
                 .isEmpty();
         Map<String, Long> counts = traces.counts();
         ConsentDemands demands = new ConsentDemands(rules, rules);

@@ -75,7 +75,7 @@ public final class Masking {
     /** Works out where a text would be masked. */
     PlannedMasking plan(Connection connection, SoughtText sought, By by) throws SQLException {
         requireNotAgain(sought, by);
-        Scope scope = planner.scope(connection, RequestDigest.ofMasking(sought.toString()));
+        Scope scope = planner.on(connection).scope(RequestDigest.ofMasking(sought.toString()));
         Mentions found = Mentions.of(rules.catalog(), tables, connection, sought);
         TextElsewhere.Found others = elsewhere.look(connection, sought);
         List<Mention> mentions = new ArrayList<>();

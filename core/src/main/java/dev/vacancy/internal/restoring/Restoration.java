@@ -11,6 +11,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
 import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.SqlCondition;
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
@@ -330,7 +331,7 @@ final class Restoration implements Restorer.Work {
                     dialect.name(table),
                     Statements.alias(),
                     dialect.names(Statements.alias(), table.identity()),
-                    closing.alternatives(dialect),
+                    SqlCondition.alternatives(closing, dialect),
                     1);
             try (PreparedStatement delete = governed(deletion).prepare(connection)) {
                 one(row, delete.executeUpdate());

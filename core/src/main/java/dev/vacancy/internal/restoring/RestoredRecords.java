@@ -125,8 +125,9 @@ final class RestoredRecords {
         }
         return images.isEmpty()
                 ? List.of()
-                : planner.keys(
-                        connection, table, new Condition.Pictured(table.identity(), images), Integer.MAX_VALUE, false);
+                : planner.on(connection)
+                        .reader()
+                        .keys(table, new Condition.Pictured(table.identity(), images), Integer.MAX_VALUE, false);
     }
 
     private boolean wentForGood(List<UUID> undone, Table table) throws SQLException {

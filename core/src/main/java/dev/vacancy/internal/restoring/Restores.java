@@ -160,7 +160,7 @@ final class Restores {
 
     private PlannedRestore plan(Connection connection, Undone undone, By by, Restorer restorer) {
         Optional<String> only = undone.only().map(Only::toString);
-        Scope scope = planner.scope(connection, RequestDigest.ofRestore(undone.id(), only));
+        Scope scope = planner.on(connection).scope(RequestDigest.ofRestore(undone.id(), only));
         String fingerprint = Chain.digest(scope + "\n" + undone.runs() + " " + undone.only() + "\n" + restorer.counts()
                 + "\n" + restorer.linksPutBack() + "\n" + restorer.conflicts());
         boolean colleague = restorer.counts().keySet().stream()

@@ -451,9 +451,8 @@ final class RetirementPlanner {
             List<Path> files,
             Script script,
             Connection connection) {
-        Scope scope = planner.scope(
-                connection,
-                RequestDigest.ofParts(
+        Scope scope = planner.on(connection)
+                .scope(RequestDigest.ofParts(
                         "retire",
                         step,
                         id,

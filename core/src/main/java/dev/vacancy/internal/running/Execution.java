@@ -8,16 +8,17 @@ import dev.vacancy.StalePlanException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.SqlCondition;
 import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Passage;
-import dev.vacancy.internal.planning.LockNotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
 import dev.vacancy.internal.request.LatestRow;
+import dev.vacancy.internal.store.LockNotGranted;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -236,7 +237,7 @@ final class Execution {
                 dialect.name(table),
                 Statements.alias(),
                 dialect.names(Statements.alias(), table.identity()),
-                condition.alternatives(dialect));
+                SqlCondition.alternatives(condition, dialect));
     }
 
     private long left(Step step) throws SQLException {
@@ -263,7 +264,7 @@ final class Execution {
                         dialect.name(step.table()),
                         Statements.alias(),
                         identity(step),
-                        step.condition().alternatives(dialect),
+                        SqlCondition.alternatives(step.condition(), dialect),
                         step.count())
                 : dialect.update(
                         dialect.name(step.table()),
@@ -271,7 +272,7 @@ final class Execution {
                         identity(step),
                         dialect.names(List.copyOf(written.keySet())),
                         List.copyOf(written.values()),
-                        step.condition().alternatives(dialect),
+                        SqlCondition.alternatives(step.condition(), dialect),
                         step.count());
     }
 

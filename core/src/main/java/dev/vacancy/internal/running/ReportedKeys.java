@@ -34,7 +34,9 @@ record ReportedKeys(Map<String, List<Key>> gone, Map<String, List<Key>> changed)
             if (!(step instanceof Step.Loosen)
                     && reported.containsKey(step.table().name())) {
                 reported.get(step.table().name())
-                        .addAll(planner.keys(connection, step.table(), step.condition(), Integer.MAX_VALUE, false));
+                        .addAll(planner.on(connection)
+                                .reader()
+                                .keys(step.table(), step.condition(), Integer.MAX_VALUE, false));
             }
         }
         return new ReportedKeys(lists(gone), lists(changed));

@@ -26,13 +26,13 @@ import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.EmptyingPlanner;
-import dev.vacancy.internal.planning.LockNotGranted;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.PlannedEmptying;
 import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.RecordObserver;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.LockNotGranted;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.HoldPlacedMeanwhile;
@@ -124,8 +124,8 @@ public final class Runner {
         return run(transactions, reporting, RunParticipant.NOBODY, new Attempt() {
             @Override
             public Planned plan(Connection connection, Optional<HoldsInForce> holds) {
-                return planner.decide(
-                        connection, selection, by, holds, !reporting.keysOf().isEmpty());
+                return planner.on(connection)
+                        .decide(selection, by, holds, !reporting.keysOf().isEmpty());
             }
 
             @Override
@@ -256,7 +256,7 @@ public final class Runner {
 
         @Override
         public Planned plan(Connection connection, Optional<HoldsInForce> holds) {
-            return planner.lock(connection, agreed, holds);
+            return planner.on(connection).lock(agreed, holds);
         }
 
         @Override
@@ -291,8 +291,9 @@ public final class Runner {
                 attempt.begin(connection);
                 reporting.records().ifPresent(each -> {
                     Connection lent = LentConnection.of(connection);
-                    planner.eachRecord(
-                            connection, now.table(), planned.selected(), record -> each.accept(record, lent));
+                    planner.on(connection)
+                            .reader()
+                            .eachRecord(now.table(), planned.selected(), record -> each.accept(record, lent));
                 });
                 ReportedKeys keys = ReportedKeys.of(planned, reporting, planner, connection);
                 Map<String, Long> counts = carryOut(passage, planned, runId, Optional.empty(), connection);
@@ -336,7 +337,8 @@ public final class Runner {
      */
     public Optional<HoldsInForce> holds(Transactions transactions) {
         return dialect.locksWhatItReads() && transactions.joinedAt().isEmpty()
-                ? Optional.of(transactions.reading(planner::holds))
+                ? Optional.of(transactions.reading(
+                        connection -> planner.on(connection).holds()))
                 : Optional.empty();
     }
 
@@ -418,8 +420,14 @@ public final class Runner {
      * @throws InvalidRequestException when the table is unknown, or links point at it
      */
     public EmptyingPlan plan(Emptying emptying, By by, Transactions transactions) {
-        return transactions.looking(connection ->
-                emptyingPlanner().plan(connection, emptying, by, clock.instant(), planner.holds(connection), false));
+        return transactions.looking(connection -> emptyingPlanner()
+                .plan(
+                        connection,
+                        emptying,
+                        by,
+                        clock.instant(),
+                        planner.on(connection).holds(),
+                        false));
     }
 
     /**
@@ -522,7 +530,7 @@ public final class Runner {
     }
 
     private EmptyingPlanner emptyingPlanner() {
-        return new EmptyingPlanner(planner, dialect);
+        return new EmptyingPlanner(planner);
     }
 
     /**
@@ -550,7 +558,8 @@ public final class Runner {
             Consumer<Planned> fit) {
         try {
             // Each selected record was looked at when the run began; what goes along with them never is.
-            Planned planned = planner.watchedBy(RecordObserver.NOBODY).lock(connection, selection, by, holds);
+            Planned planned =
+                    planner.watchedBy(RecordObserver.NOBODY).on(connection).lock(selection, by, holds);
             Planned part = planned.firstPart();
             fit.accept(part);
             Passage passage = gate.passChunk(standing, planned.plan());
@@ -617,9 +626,9 @@ public final class Runner {
         }
         Condition wanted = lock.wanted().get();
         List<Key> held = new ArrayList<>(transactions.reading(
-                connection -> planner.keys(connection, lock.table(), wanted, Integer.MAX_VALUE, false)));
+                connection -> planner.on(connection).reader().keys(lock.table(), wanted, Integer.MAX_VALUE, false)));
         held.removeAll(transactions.writing(
-                connection -> planner.keys(connection, lock.table(), wanted, Integer.MAX_VALUE, true)));
+                connection -> planner.on(connection).reader().keys(lock.table(), wanted, Integer.MAX_VALUE, true)));
         return held.stream().map(Key::text).toList();
     }
 }

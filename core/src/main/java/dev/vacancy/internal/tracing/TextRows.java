@@ -3,6 +3,7 @@ package dev.vacancy.internal.tracing;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.SqlCondition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
@@ -132,7 +133,7 @@ record TextRows(Rules rules, Dialect dialect, Connection connection, Duration lo
                     dialect.names(Statements.alias(), place.table().identity()),
                     dialect.names(List.copyOf(values.keySet())),
                     List.copyOf(values.values()),
-                    among(place.table(), List.of(row)).alternatives(dialect),
+                    SqlCondition.alternatives(among(place.table(), List.of(row)), dialect),
                     1);
             try (PreparedStatement statement =
                     dialect.governed(update, lockWait).prepare(connection)) {

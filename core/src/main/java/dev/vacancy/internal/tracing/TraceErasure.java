@@ -68,7 +68,7 @@ final class TraceErasure implements Runner.Attempt {
 
     @Override
     public Planned plan(Connection connection, Optional<HoldsInForce> holds) {
-        return erasing.lock(connection, agreed.deletion(), holds);
+        return erasing.on(connection).lock(agreed.deletion(), holds);
     }
 
     @Override
@@ -198,8 +198,8 @@ final class TraceErasure implements Runner.Attempt {
         Optional<PlannedDeletion> kept = Optional.empty();
         Map<Link, Long> referring = Map.of();
         if (found.record().isPresent() && found.rules().kept().isPresent()) {
-            kept = Optional.of(erasing.preview(
-                            connection, Tracer.selection(found.table(), Tracing.key(agreed.trace())), agreed.by())
+            kept = Optional.of(erasing.on(connection)
+                    .preview(Tracer.selection(found.table(), Tracing.key(agreed.trace())), agreed.by())
                     .plan());
         } else if (found.record().isPresent()) {
             referring = parts.tracer()

@@ -69,7 +69,9 @@ final class TraceExport {
             Table table = planner.rules().catalog().table(name);
             Optional<Condition> going = planned.going().apply(table);
             if (!table.equals(root) && going.isPresent() && !table.identity().isEmpty()) {
-                planner.eachRecord(connection, table, going.get(), record -> tell(Relation.BELONGING, record));
+                planner.on(connection)
+                        .reader()
+                        .eachRecord(table, going.get(), record -> tell(Relation.BELONGING, record));
             }
         }
         Stream<Link> changed = planned.plan().effects().stream()
@@ -93,16 +95,17 @@ final class TraceExport {
                         .<Condition>map(going -> new Condition.AllOf(List.of(children, new Condition.Except(going))))
                         .orElse(children)
                 : children;
-        planner.eachRecord(
-                connection,
-                link.child(),
-                staying,
-                record -> each.accept(new TracedRecord(
-                        Relation.MENTION,
-                        link.child().name(),
-                        Optional.of(TrailKey.of(record.key().texts())),
-                        only(record, link.childColumns()),
-                        Optional.empty())));
+        planner.on(connection)
+                .reader()
+                .eachRecord(
+                        link.child(),
+                        staying,
+                        record -> each.accept(new TracedRecord(
+                                Relation.MENTION,
+                                link.child().name(),
+                                Optional.of(TrailKey.of(record.key().texts())),
+                                only(record, link.childColumns()),
+                                Optional.empty())));
     }
 
     private static Map<String, Object> only(RecordContent record, Collection<Column> columns) {

@@ -50,7 +50,7 @@ final class TracePlanner {
         Table table = found.table();
         PlannedDeletion deletion = found.planned().plan();
         FoundTrace trace = TraceParts.trace(rules, found, at);
-        Scope scope = planner.scope(connection, RequestDigest.ofTrace(table, found.key()));
+        Scope scope = planner.on(connection).scope(RequestDigest.ofTrace(table, found.key()));
         Set<UUID> open = new LinkedHashSet<>(found.words().open());
         open.addAll(found.lines().open());
         ConsentDemands demands = new ConsentDemands(rules, rules);
@@ -109,8 +109,8 @@ final class TracePlanner {
         }
         HoldsInForce inForce = tables.holdsInForce(connection);
         for (Map.Entry<TextPlace, List<TextRows.Row>> of : masked(found).entrySet()) {
-            for (Held held : planner.held(
-                    connection, of.getKey().table(), TextRows.among(of.getKey().table(), of.getValue()), inForce)) {
+            for (Held held : planner.on(connection)
+                    .held(of.getKey().table(), TextRows.among(of.getKey().table(), of.getValue()), inForce)) {
                 for (StoredRun hold : inForce.runs()) {
                     if (hold.facts().runId().toString().equals(held.hold())) {
                         holds.put(hold.facts().runId(), Erasure.told(hold));

@@ -9,6 +9,7 @@ import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.ColumnType;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.condition.SqlCondition;
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
@@ -79,13 +80,13 @@ final class Tracer {
 
     /** Looks, and locks nothing. */
     Findings look(Connection connection, Table table, Key key) throws SQLException {
-        Planned planned = erasing(table).trace(connection, selection(table, key), NOBODY);
+        Planned planned = erasing(table).on(connection).trace(selection(table, key), NOBODY);
         return find(connection, table, key, planned, false);
     }
 
     /** Does the same, and refuses what couldn't be carried out. */
     Findings look(Connection connection, Table table, Key key, By by) throws SQLException {
-        Planned planned = erasing(table).preview(connection, selection(table, key), by);
+        Planned planned = erasing(table).on(connection).preview(selection(table, key), by);
         return find(connection, table, key, planned, false);
     }
 
@@ -240,7 +241,7 @@ final class Tracer {
                     new Condition.Compares(column, Comparison.EQUAL, value),
                     new Condition.Except(new Condition.Among(
                             trace.table().identity(), List.of(record.key().values())))));
-            List<Key> found = planner.keys(connection, trace.table(), others, 1, false);
+            List<Key> found = planner.on(connection).reader().keys(trace.table(), others, 1, false);
             if (!found.isEmpty()) {
                 warnings.add(
                         "Another " + trace.table().name() + ", " + found.get(0).text() + ", has the same "
@@ -263,7 +264,8 @@ final class Tracer {
             String name = dialect.name(Statements.alias(), child);
             parts.add(
                     ColumnType.of(child).equals(ColumnType.of(column))
-                            ? new Condition.Compares(child, Comparison.EQUAL, value).in(dialect, Statements.alias())
+                            ? SqlCondition.of(
+                                    new Condition.Compares(child, Comparison.EQUAL, value), dialect, Statements.alias())
                             : Fragment.of(
                                     dialect.codec(child).text(name) + " = ?", Binding.of(ColumnType.spelling(value))));
         }

@@ -1,8 +1,10 @@
 package dev.vacancy.internal.trail;
 
+import dev.vacancy.catalog.Column;
 import dev.vacancy.internal.dialect.Bytes;
 import java.nio.ByteBuffer;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -149,6 +151,21 @@ public record StoredEntry(
      */
     public Optional<Map<String, Object>> image() {
         return Optional.ofNullable(content).map(Image::read);
+    }
+
+    /**
+     * Returns the record's identity, as its image has it. A column that has been renamed since is known by its place.
+     *
+     * @param columns the columns of the identity, as they are called now
+     * @return the values as the database's codecs take them from images; empty where the image has others, or is erased
+     */
+    public Optional<List<Object>> identity(List<Column> columns) {
+        Map<String, Object> image = image().orElse(Map.of());
+        if (columns.stream().allMatch(column -> image.containsKey(column.name()))) {
+            return Optional.of(
+                    columns.stream().map(column -> image.get(column.name())).toList());
+        }
+        return image.size() == columns.size() ? Optional.of(List.copyOf(image.values())) : Optional.empty();
     }
 
     /**

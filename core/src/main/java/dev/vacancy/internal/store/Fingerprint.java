@@ -1,4 +1,4 @@
-package dev.vacancy.internal.planning;
+package dev.vacancy.internal.store;
 
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
@@ -6,11 +6,16 @@ import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.List;
 
-/** Digests what a plan would do. Each part is preceded by its length, so that no two lists of parts look alike. */
-final class Fingerprint {
+/**
+ * Digests what a plan would do (SHA-256, FIPS 180-4). Each part is preceded by its length, so that no two lists of parts look alike.
+ *
+ * @since 0.1
+ */
+public final class Fingerprint {
     private final MessageDigest digest;
 
-    Fingerprint() {
+    /** Digests nothing yet. */
+    public Fingerprint() {
         try {
             digest = MessageDigest.getInstance("SHA-256");
         } catch (NoSuchAlgorithmException missing) {
@@ -18,7 +23,13 @@ final class Fingerprint {
         }
     }
 
-    Fingerprint add(Object... parts) {
+    /**
+     * Adds parts by their texts.
+     *
+     * @param parts the parts
+     * @return this
+     */
+    public Fingerprint add(Object... parts) {
         for (Object part : parts) {
             byte[] bytes = String.valueOf(part).getBytes(StandardCharsets.UTF_8);
             digest.update(
@@ -28,8 +39,13 @@ final class Fingerprint {
         return this;
     }
 
-    /** Adds a value of a record; a missing one differs from an empty one, and each type from each other. */
-    Fingerprint addContent(Object value) {
+    /**
+     * Adds a value of a record; a missing one differs from an empty one, and bytes from text.
+     *
+     * @param value the value, or null
+     * @return this
+     */
+    public Fingerprint addContent(Object value) {
         if (value instanceof ByteBuffer bytes) {
             digest.update(
                     ByteBuffer.allocate(Integer.BYTES).putInt(bytes.remaining()).flip());
@@ -39,8 +55,13 @@ final class Fingerprint {
         return value == null ? add("null") : add("value", value);
     }
 
-    /** Adds the values of a key, each by its type: 1 and '1' can be two records of one table. */
-    Fingerprint addAll(List<?> key) {
+    /**
+     * Adds the values of a key, each by its type: 1 and '1' can be two records of one table.
+     *
+     * @param key the values
+     * @return this
+     */
+    public Fingerprint addAll(List<?> key) {
         add(key.size());
         key.forEach(value -> add(kind(value)).addContent(value));
         return this;
@@ -52,11 +73,13 @@ final class Fingerprint {
                 : value instanceof Number ? "number" : value instanceof List<?> ? "list" : "other";
     }
 
-    Digest digest() {
+    /** {@return the digest of what was added} */
+    public Digest digest() {
         return Digest.of(digest.digest());
     }
 
-    String hex() {
+    /** {@return the same in hexadecimal digits} */
+    public String hex() {
         return digest().hex();
     }
 }

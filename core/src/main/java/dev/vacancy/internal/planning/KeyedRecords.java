@@ -1,5 +1,7 @@
 package dev.vacancy.internal.planning;
 
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
@@ -7,6 +9,8 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.store.KeyDigest;
+import dev.vacancy.internal.store.RecordStore;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -22,33 +26,50 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
-/** The records of one table that go, each with its key and with what other tables' links refer to. */
-final class RecordsToDelete {
+/** Records that are known, each by its key and by what other tables' links refer to. */
+final class KeyedRecords implements RecordSet {
     private final Table table;
     private final List<Column> columns;
+    private final Set<LinkCase> ways;
+    private final RecordStore store;
     private final Map<Key, Member> members = new LinkedHashMap<>();
+    private final Map<LinkCase, Set<Member>> reached = new LinkedHashMap<>();
 
     /**
      * Starts empty.
      *
      * @param columns what is known of each record: its identity first, then what links refer to
      */
-    RecordsToDelete(Table table, List<Column> columns) {
+    private KeyedRecords(Table table, List<Column> columns, Set<LinkCase> ways, RecordStore store) {
         this.table = table;
-        this.columns = List.copyOf(columns);
+        this.columns = columns;
+        this.ways = ways;
+        this.store = store;
+    }
+
+    /** Knows none yet. */
+    static KeyedRecords none(Table table, List<Column> columns, Set<LinkCase> ways, RecordStore store) {
+        if (table.identity().isEmpty()) {
+            throw new InvalidRequestException(
+                    FailureCode.NO_KEY,
+                    "Records of " + table.name() + " would go and other tables link to it, but it has neither a primary"
+                            + " key nor a unique key without nulls.",
+                    "Give " + table.name() + " a primary key.");
+        }
+        return new KeyedRecords(table, columns, ways, store);
     }
 
     /** A record that goes, and those whose going takes it along. Each is itself and equal to no other. */
     static final class Member {
         private static final int LONGEST_WAY = 8;
 
-        private final RecordsToDelete home;
+        private final KeyedRecords home;
         private final Key key;
         private final List<Object> values;
         private final List<Member> because = new ArrayList<>(1);
         private boolean root;
 
-        private Member(RecordsToDelete home, Key key, List<Object> values) {
+        private Member(KeyedRecords home, Key key, List<Object> values) {
             this.home = home;
             this.key = key;
             this.values = values;
@@ -71,7 +92,7 @@ final class RecordsToDelete {
             }
         }
 
-        RecordsToDelete home() {
+        KeyedRecords home() {
             return home;
         }
 
@@ -104,12 +125,58 @@ final class RecordsToDelete {
         }
     }
 
-    Table table() {
+    @Override
+    public Table table() {
         return table;
     }
 
-    List<Column> columns() {
-        return columns;
+    @Override
+    public Set<LinkCase> ways() {
+        return ways;
+    }
+
+    @Override
+    public Optional<Condition> condition() {
+        return Optional.of(condition(table, members.values()));
+    }
+
+    @Override
+    public Optional<RecordStore.Tally> tally() {
+        KeyDigest keys = new KeyDigest();
+        members.keySet().forEach(keys::add);
+        return Optional.of(keys.tally());
+    }
+
+    @Override
+    public Condition childrenOn(Link link) {
+        return childrenOf(members.values(), link);
+    }
+
+    @Override
+    public long reachedOver(LinkCase way) {
+        return reached.getOrDefault(way, Set.of()).size();
+    }
+
+    @Override
+    public List<List<String>> waysTo(Link link, List<List<Object>> rows) {
+        return parentsOn(link, rows).stream()
+                .map(parent -> parent.map(Member::way).orElse(List.of()))
+                .toList();
+    }
+
+    /**
+     * Finds the records that are the parents of some children on a link.
+     *
+     * @param rows of each child its identity first, if its table has one, and its foreign key last
+     * @return for each row the parent, in order; empty if it doesn't go, or nobody knows
+     */
+    List<Optional<Member>> parentsOn(Link link, List<List<Object>> rows) {
+        return new Parentage(store).of(link, rows, byReference(members.values(), link), this);
+    }
+
+    /** Notes that a record was reached over a clause. */
+    void reach(LinkCase way, Member member) {
+        reached.computeIfAbsent(way, missing -> new HashSet<>()).add(member);
     }
 
     Collection<Member> members() {
@@ -145,11 +212,6 @@ final class RecordsToDelete {
 
     private List<Object> known(List<Object> values) {
         return Collections.unmodifiableList(values.subList(0, columns.size()));
-    }
-
-    /** Picks exactly these records. */
-    Condition condition() {
-        return condition(table, members.values());
     }
 
     /** Picks exactly these records of a table. */
@@ -201,7 +263,7 @@ final class RecordsToDelete {
      * @param rows of each its identity first and what these hold of it last
      * @param link the link from them to these
      */
-    void takeAlong(RecordsToDelete children, List<List<Object>> rows, Link link) {
+    void takeAlong(KeyedRecords children, List<List<Object>> rows, Link link) {
         if (!CatalogLink.of(link).comparesByValue()) {
             return;
         }

@@ -1,10 +1,18 @@
-package dev.vacancy.internal.planning;
+package dev.vacancy.internal.store;
 
 import java.nio.ByteBuffer;
 import java.util.HexFormat;
 
-/** The 256 bits of a digest. */
-record Digest(long first, long second, long third, long fourth) {
+/**
+ * The 256 bits of a digest.
+ *
+ * @param first the first 64 of them
+ * @param second the next
+ * @param third the next
+ * @param fourth the last
+ * @since 0.1
+ */
+public record Digest(long first, long second, long third, long fourth) {
     static final Digest NONE = new Digest(0, 0, 0, 0);
 
     static Digest of(byte[] bytes) {

@@ -1,4 +1,4 @@
-package dev.vacancy.internal.planning;
+package dev.vacancy.internal.store;
 
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;

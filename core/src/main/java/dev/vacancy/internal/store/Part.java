@@ -1,4 +1,4 @@
-package dev.vacancy.internal.planning;
+package dev.vacancy.internal.store;
 
 import java.util.ArrayList;
 import java.util.List;

@@ -1,4 +1,4 @@
-package dev.vacancy.internal.planning;
+package dev.vacancy.internal.store;
 
 import dev.vacancy.Sample;
 import dev.vacancy.catalog.Column;
@@ -14,21 +14,35 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 
-/** Turns what was read of records into what is shown of them. */
-final class Records {
+/**
+ * Turns what was read of records into what is shown of them.
+ *
+ * @since 0.1
+ */
+public final class Records {
     private final DatabaseCatalog catalog;
 
-    Records(DatabaseCatalog catalog) {
+    /**
+     * Shows records of a catalog.
+     *
+     * @param catalog knows what records are recognised by
+     */
+    public Records(DatabaseCatalog catalog) {
         this.catalog = catalog;
     }
 
-    /** A whole record, from its identity and the values of all columns of its table. */
-    RecordContent content(Table table, List<Object> identity, List<Object> values) {
+    /**
+     * Shows a whole record.
+     *
+     * @param table its table
+     * @param identity its identity
+     * @param values the values of all columns of the table
+     * @return the record
+     */
+    public RecordContent content(Table table, List<Object> identity, List<Object> values) {
         Map<String, Object> byName = new LinkedHashMap<>();
         for (int i = 0; i < values.size(); i++) {
             byName.put(table.columns().get(i).name(), values.get(i));
@@ -37,15 +51,26 @@ final class Records {
         return new RecordContent(table, new RecordKey(table.identity(), identity), label, byName);
     }
 
-    /** What is read of a child on a link: what it is shown by, and its foreign key. */
-    Set<Column> traced(Link link) {
+    /**
+     * Tells what is read of a child on a link.
+     *
+     * @param link the link
+     * @return the columns that it is shown by, and those of its foreign key
+     */
+    public Set<Column> traced(Link link) {
         Set<Column> columns = shown(link.child());
         columns.addAll(link.childColumns());
         return columns;
     }
 
-    /** Of children on a link, the identity and the foreign key of each. */
-    static List<List<Object>> traces(Link link, List<Map<Column, Object>> children) {
+    /**
+     * Takes from children what leads to their parents.
+     *
+     * @param link the link
+     * @param children the values of each
+     * @return the identity and the foreign key of each
+     */
+    public static List<List<Object>> traces(Link link, List<Map<Column, Object>> children) {
         List<Column> columns = new ArrayList<>(link.child().identity());
         columns.addAll(link.childColumns());
         return children.stream()
@@ -53,16 +78,13 @@ final class Records {
                 .toList();
     }
 
-    /** The identity with which a row begins as text, a missing value among it. */
-    static String text(List<Column> identity, List<Object> row) {
-        List<Object> values = row.subList(0, identity.size());
-        return values.stream().anyMatch(Objects::isNull)
-                ? values.stream().map(String::valueOf).collect(Collectors.joining(","))
-                : new RecordKey(identity, values).text();
-    }
-
-    /** What a record is shown by: its key and its label, or whatever there is. */
-    Set<Column> shown(Table table) {
+    /**
+     * Tells what a record is shown by: its key and its label, or whatever there is.
+     *
+     * @param table its table
+     * @return the columns
+     */
+    public Set<Column> shown(Table table) {
         Set<Column> columns = new LinkedHashSet<>(table.identity());
         columns.addAll(catalog.label(table).columns());
         if (columns.isEmpty()) {
@@ -71,8 +93,14 @@ final class Records {
         return columns;
     }
 
-    /** A record as it is shown, from the values of those columns. */
-    Sample sample(Table table, Map<Column, Object> values) {
+    /**
+     * Shows a record.
+     *
+     * @param table its table
+     * @param values the values of the columns of {@link #shown}
+     * @return the record as it is shown
+     */
+    public Sample sample(Table table, Map<Column, Object> values) {
         List<Column> identity = table.identity();
         Optional<Key> key = identity.isEmpty() || identity.stream().anyMatch(column -> values.get(column) == null)
                 ? Optional.empty()

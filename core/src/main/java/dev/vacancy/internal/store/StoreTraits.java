@@ -1,0 +1,24 @@
+package dev.vacancy.internal.store;
+
+import java.util.OptionalInt;
+
+/**
+ * What a database does by itself when records go, as far as the order of a deletion depends on it.
+ *
+ * @param checksRowByRow whether records of one table that point at each other can't go in one statement
+ * @param actsAfterStatement whether ON DELETE finds nothing left to do among records that go in one statement
+ * @param deepestCascade how many records in a row the database's own cascade follows; 0 if it is better kept out of it
+ * @param deepestRecursion how many generations {@link RecordStore#descendants} can go down at most; empty if it ends by itself
+ * @param defersChecks whether the checks of deferrable foreign keys can be put off
+ * @param countsByDeleting whether the statement that deletes records can be the first to count them
+ * @param locksAreLocal whether locks of one server are unknown to the others
+ * @since 0.1
+ */
+public record StoreTraits(
+        boolean checksRowByRow,
+        boolean actsAfterStatement,
+        int deepestCascade,
+        OptionalInt deepestRecursion,
+        boolean defersChecks,
+        boolean countsByDeleting,
+        boolean locksAreLocal) {}

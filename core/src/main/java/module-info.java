@@ -35,38 +35,50 @@ module dev.vacancy.core {
             dev.vacancy.approvals,
             dev.vacancy.cli,
             dev.vacancy.declared,
+            dev.vacancy.documents,
             dev.vacancy.hibernate,
             dev.vacancy.schedule,
             dev.vacancy.types,
             dev.vacancy.web,
             dev.vacancy.yaml;
     exports dev.vacancy.internal.condition to
-            dev.vacancy.declared;
+            dev.vacancy.declared,
+            dev.vacancy.documents;
     exports dev.vacancy.internal.dialect to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.engine to
             dev.vacancy.approvals,
             dev.vacancy.cli,
+            dev.vacancy.documents,
             dev.vacancy.hibernate,
             dev.vacancy.picture,
             dev.vacancy.spring.boot;
+    exports dev.vacancy.internal.gate to
+            dev.vacancy.documents;
     exports dev.vacancy.internal.planning to
-            dev.vacancy.approvals;
+            dev.vacancy.approvals,
+            dev.vacancy.documents;
     exports dev.vacancy.internal.request to
             dev.vacancy.cli,
             dev.vacancy.declared,
+            dev.vacancy.documents,
             dev.vacancy.hibernate,
             dev.vacancy.yaml;
     exports dev.vacancy.internal.rules to
             dev.vacancy.cli,
+            dev.vacancy.documents,
             dev.vacancy.hibernate,
             dev.vacancy.picture,
             dev.vacancy.spring.boot;
     exports dev.vacancy.internal.running to
-            dev.vacancy.approvals;
+            dev.vacancy.approvals,
+            dev.vacancy.documents;
+    exports dev.vacancy.internal.store to
+            dev.vacancy.documents;
     exports dev.vacancy.internal.tables to
             dev.vacancy.approvals;
     exports dev.vacancy.internal.trail to
             dev.vacancy.approvals,
+            dev.vacancy.documents,
             dev.vacancy.hibernate;
 }

@@ -18,7 +18,7 @@ public final class DatabaseException extends VacancyException {
      * @param remedy what to do next
      * @param cause what the driver said
      */
-    public DatabaseException(String attempt, String remedy, SQLException cause) {
+    public DatabaseException(String attempt, String remedy, Exception cause) {
         this(FailureCode.DATABASE, attempt, remedy, cause);
     }
 
@@ -30,20 +30,20 @@ public final class DatabaseException extends VacancyException {
      * @param remedy what to do next
      * @param cause what the driver said
      */
-    public DatabaseException(FailureCode code, String attempt, String remedy, SQLException cause) {
+    public DatabaseException(FailureCode code, String attempt, String remedy, Exception cause) {
         super(code, "The database failed to " + attempt + ": " + firstLine(cause) + ".", remedy, cause);
     }
 
     /**
      * Returns the SQLSTATE that the driver gave (ISO/IEC 9075-2, section 24).
      *
-     * @return five characters, or empty when the driver gave none
+     * @return five characters, or empty when the driver gave none, or speaks no SQL
      */
     public Optional<String> sqlState() {
-        return Optional.ofNullable(((SQLException) getCause()).getSQLState());
+        return getCause() instanceof SQLException cause ? Optional.ofNullable(cause.getSQLState()) : Optional.empty();
     }
 
-    private static String firstLine(SQLException cause) {
+    private static String firstLine(Exception cause) {
         String message = cause.getMessage() == null ? cause.getClass().getSimpleName() : cause.getMessage();
         String line = message.lines().findFirst().orElse("").strip();
         int statement = line.indexOf("; SQL statement:");

@@ -12,6 +12,8 @@ public enum FailureCode {
     USAGE,
     /** The database is none that Vacancy speaks to. */
     UNKNOWN_DATABASE,
+    /** This kind of database isn't offered that. */
+    NOT_OFFERED,
     /** The database has no table that the connection's user can see. */
     EMPTY_CATALOG,
     /** No table has this name. */

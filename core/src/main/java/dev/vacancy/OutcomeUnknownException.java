@@ -41,6 +41,21 @@ public final class OutcomeUnknownException extends VacancyException {
     }
 
     /**
+     * Says that a run was cut off of which is written down what it means to do.
+     *
+     * @param run its id
+     * @param cause what the driver said
+     * @return the failure
+     */
+    public static OutcomeUnknownException cutOff(UUID run, Exception cause) {
+        return new OutcomeUnknownException(
+                run,
+                "What it means to do is written down: it is finished, or taken back, when a Vacancy is made over this database after a"
+                        + " minute. Make a new plan then.",
+                cause);
+    }
+
+    /**
      * Says the same of a run.
      *
      * @param id its id, by which an audit trail would know it

@@ -9,6 +9,7 @@ import dev.vacancy.followup.FollowUpHandler;
 import dev.vacancy.followup.FollowUps;
 import dev.vacancy.history.History;
 import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.internal.engine.Operations;
 import dev.vacancy.retirement.Retirement;
 import dev.vacancy.retirement.RetirementOutcome;
 import dev.vacancy.retirement.RetirementPlan;
@@ -48,9 +49,9 @@ public final class Vacancy {
         Engine.accessBy(vacancy -> vacancy.engine, Vacancy::new);
     }
 
-    private final Engine engine;
+    private final Operations engine;
 
-    private Vacancy(Engine engine) {
+    private Vacancy(Operations engine) {
         this.engine = engine;
     }
 

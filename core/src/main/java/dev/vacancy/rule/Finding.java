@@ -34,6 +34,12 @@ public record Finding(Kind kind, String where, String why, String remedy) {
         SHARED_KEY("a record in two tables"),
         /** A foreign key that no index finds. */
         NO_INDEX("a foreign key without an index"),
+        /** A link whose two ends hold values of different types. */
+        LINK_TYPES("a link whose ends differ in type"),
+        /** Records that point at a parent that isn't there. */
+        ORPHANS("records whose parent is gone"),
+        /** A run that ended in the middle. */
+        CUT_OFF("a run that was cut off"),
         /** A marker that doesn't say when. */
         FLAG("a flag that doesn't say when"),
         /** A column whose name says that its content should be nowhere else. */

@@ -87,6 +87,7 @@ class GuideTest {
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/Register.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/SliceTest.java"),
             Path.of("../declared/src/test/java/dev/vacancy/declared/DeclaredOperationsTest.java"),
+            Path.of("../documents/src/test/java/dev/vacancy/documents/LarkmoorDocumentsTest.java"),
             Path.of("../handlers/src/test/java/dev/vacancy/handlers/FilesBelowTest.java"),
             Path.of("../types/src/test/java/dev/vacancy/types/TableTypesTest.java"),
             Path.of("spring/src/main/java/dev/vacancy/examples/spring/CraftController.java"),

@@ -17,6 +17,7 @@ import java.util.List;
  * @param primaryKey the columns of the primary key in the key's order, empty without one
  * @param uniqueKeys the columns of each other unique key
  * @param indexes the columns of each index, as far as they are plain columns
+ * @param conversion turns what a caller gives into values
  * @since 0.1
  */
 public record CatalogTable(
@@ -26,7 +27,8 @@ public record CatalogTable(
         List<Column> columns,
         List<Column> primaryKey,
         List<List<Column>> uniqueKeys,
-        List<List<Column>> indexes)
+        List<List<Column>> indexes,
+        Conversion conversion)
         implements Table {
     /** Keeps its own copies of the lists. */
     public CatalogTable {
@@ -34,6 +36,18 @@ public record CatalogTable(
         primaryKey = List.copyOf(primaryKey);
         uniqueKeys = List.copyOf(uniqueKeys);
         indexes = List.copyOf(indexes);
+    }
+
+    /** A table whose values are of SQL's types. */
+    public CatalogTable(
+            String name,
+            String schema,
+            String storedName,
+            List<Column> columns,
+            List<Column> primaryKey,
+            List<List<Column>> uniqueKeys,
+            List<List<Column>> indexes) {
+        this(name, schema, storedName, columns, primaryKey, uniqueKeys, indexes, Conversion.bySqlType());
     }
 
     @Override
@@ -99,7 +113,7 @@ public record CatalogTable(
      * @throws InvalidRequestException when it is null or has another type
      */
     public Object convert(Column column, Object given) {
-        return ColumnValues.convert(this, column, given);
+        return conversion.convert(this, column, given);
     }
 
     /**

@@ -64,11 +64,21 @@ public final class GivenKeys {
      */
     public static List<?> values(KeyGiven given, Table table) {
         if (given instanceof KeyGiven.ByName named) {
-            return inOrder(named.values(), table);
+            return CatalogTable.of(table).conversion().takesDocuments() && !isByColumn(named, table)
+                    ? List.of(named.values())
+                    : inOrder(named.values(), table);
         }
         List<?> values = ((KeyGiven.InOrder) given).values();
         boolean oneList = values.size() == 1 && values.get(0) instanceof List<?>;
         return oneList && table.identity().size() > 1 ? (List<?>) values.get(0) : values;
+    }
+
+    private static boolean isByColumn(KeyGiven.ByName named, Table table) {
+        return named.values().size() == 1
+                && table.identity()
+                        .get(0)
+                        .name()
+                        .equals(named.values().keySet().iterator().next());
     }
 
     private static List<?> inOrder(Map<String, ?> values, Table table) {

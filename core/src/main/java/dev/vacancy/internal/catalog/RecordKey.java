@@ -62,9 +62,15 @@ public record RecordKey(List<Column> columns, List<Object> values) implements Ke
      * @return a value for each column, in their order
      */
     public List<Object> storable() {
-        return IntStream.range(0, values.size())
-                .mapToObj(position -> isToldByItsType(values.get(position)) ? values.get(position) : text(position))
-                .toList();
+        return IntStream.range(0, values.size()).mapToObj(this::storable).toList();
+    }
+
+    private Object storable(int position) {
+        Object value = values.get(position);
+        if (value instanceof TypedText typed) {
+            return List.of(typed.typed());
+        }
+        return isToldByItsType(value) ? value : text(position);
     }
 
     private static boolean isToldByItsType(Object value) {

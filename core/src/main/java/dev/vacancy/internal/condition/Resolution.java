@@ -165,12 +165,30 @@ public final class Resolution {
         if (path.size() > own && isItself(table, String.join(".", path.subList(0, own)))) {
             return atColumn(table, path.subList(own, path.size()), contrary, leaf);
         }
-        if (path.size() > 1) {
-            Link link = link(table, path.get(0));
-            return new Condition.OfParent(link, atColumn(link.parent(), path.subList(1, path.size()), contrary, leaf));
+        if (path.size() > 1 && !isColumn(table, path)) {
+            int end = endOfLink(table, path);
+            Link link = link(table, String.join(".", path.subList(0, end)));
+            return new Condition.OfParent(
+                    link, atColumn(link.parent(), path.subList(end, path.size()), contrary, leaf));
         }
-        Condition condition = leaf.condition(table, table.column(path.get(0)));
+        Condition condition = leaf.condition(table, table.column(String.join(".", path)));
         return contrary ? condition.contrary() : condition;
+    }
+
+    /** A field in an embedded document has a name with points. */
+    private static boolean isColumn(Table table, List<String> path) {
+        String name = String.join(".", path);
+        return table.columns().stream().anyMatch(column -> column.name().equalsIgnoreCase(name));
+    }
+
+    private int endOfLink(Table table, List<String> path) {
+        for (int end = path.size() - 1; end > 1; end--) {
+            String name = String.join(".", path.subList(0, end));
+            if (catalog.linksFrom(table).stream().anyMatch(link -> isByColumn(link, name))) {
+                return end;
+            }
+        }
+        return 1;
     }
 
     /** The table's own name never means a parent of the same table, whose columns are others. */

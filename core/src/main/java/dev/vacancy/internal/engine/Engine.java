@@ -53,6 +53,7 @@ import dev.vacancy.internal.running.CompletedErasure;
 import dev.vacancy.internal.running.CompletedRun;
 import dev.vacancy.internal.running.JoinedTransaction;
 import dev.vacancy.internal.running.ManagedTransactions;
+import dev.vacancy.internal.running.NotOffered;
 import dev.vacancy.internal.running.OwnTransactions;
 import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Runner;
@@ -73,6 +74,7 @@ import dev.vacancy.trace.Trace;
 import dev.vacancy.trace.TraceOutcome;
 import dev.vacancy.trace.TracePlan;
 import dev.vacancy.trace.TracedRecord;
+import java.lang.invoke.MethodHandles;
 import java.sql.Connection;
 import java.time.Clock;
 import java.time.Duration;
@@ -92,11 +94,11 @@ import org.slf4j.LoggerFactory;
 /**
  * What an application enters by {@code Vacancy}: every way in passes here, with who acts, in whose transaction, and who is notified of it.
  */
-public final class Engine {
+public final class Engine implements Operations {
     private static final Logger LOG = LoggerFactory.getLogger(Engine.class);
 
-    private static volatile Function<Vacancy, Engine> access;
-    private static volatile Function<Engine, Vacancy> entry;
+    private static volatile Function<Vacancy, Operations> access;
+    private static volatile Function<Operations, Vacancy> entry;
 
     private final Rules rules;
     private final Dialect dialect;
@@ -202,6 +204,7 @@ public final class Engine {
     }
 
     /** Works inside a transaction that the caller has open. */
+    @Override
     public Engine joining(Connection connection) {
         Transactions joined = new JoinedTransaction(
                         connection, dialect, planner.limits().lockWait())
@@ -210,6 +213,7 @@ public final class Engine {
     }
 
     /** Adds a listener. */
+    @Override
     public Engine withListener(CommitListener listener) {
         return new Engine(rules, dialect, planner, transactions, clock, followers.and(listener), acting);
     }
@@ -226,6 +230,7 @@ public final class Engine {
     }
 
     /** Works for one person, as far as the permissions go. */
+    @Override
     public Engine actingFor(By by, Permissions permissions) {
         requireActor(by);
         ActingUser person = new ActingUser(by, permissions, catalog());
@@ -240,6 +245,7 @@ public final class Engine {
     }
 
     /** Works within other limits. */
+    @Override
     public Engine withLimits(Limits limits) {
         return new Engine(
                 rules,
@@ -252,6 +258,7 @@ public final class Engine {
     }
 
     /** Works out what would happen. */
+    @Override
     public Plan plan(Selection selection, By by) {
         return planned(selection, by, false);
     }
@@ -275,6 +282,7 @@ public final class Engine {
     }
 
     /** Lists the first records that a selection matches, as far as whoever acts may see them. */
+    @Override
     public List<RecordContent> list(Selection selection, By by, int most) {
         Most.require(most);
         requireActor(by);
@@ -296,7 +304,7 @@ public final class Engine {
                 .orElse(records);
     }
 
-    private static void requireActor(By by) {
+    static void requireActor(By by) {
         if (by == null) {
             throw new InvalidRequestException(
                     FailureCode.NO_ACTOR,
@@ -306,6 +314,7 @@ public final class Engine {
     }
 
     /** Deletes what a program has decided to. */
+    @Override
     public Outcome delete(Selection selection, By by, Reporting reporting) {
         requireActor(by);
         if (acting.isPresent()) {
@@ -322,6 +331,7 @@ public final class Engine {
     }
 
     /** Carries out a deletion or an emptying that was agreed to. */
+    @Override
     public Outcome run(Approval approval, Reporting reporting) {
         return run(approval, reporting, RunParticipant.NOBODY);
     }
@@ -332,19 +342,32 @@ public final class Engine {
      * @param engineOf gives the engine of an entry
      * @param entryTo makes an entry to an engine
      */
-    public static void accessBy(Function<Vacancy, Engine> engineOf, Function<Engine, Vacancy> entryTo) {
+    public static void accessBy(Function<Vacancy, Operations> engineOf, Function<Operations, Vacancy> entryTo) {
         access = engineOf;
         entry = entryTo;
     }
 
     /** Returns what works behind an entry, for our own modules. */
     public static Engine of(Vacancy vacancy) {
-        return access.apply(vacancy);
+        if (access.apply(vacancy) instanceof Engine engine) {
+            return engine;
+        }
+        throw NotOffered.of("What this part of Vacancy does");
     }
 
     /** Returns an entry to this engine, for our own modules. */
     public Vacancy entry() {
-        return entry.apply(this);
+        return entryTo(this);
+    }
+
+    /** Only the entry class itself can make one, and says how as it is initialised. */
+    static Vacancy entryTo(Operations operations) {
+        try {
+            MethodHandles.lookup().ensureInitialized(Vacancy.class);
+        } catch (IllegalAccessException hidden) {
+            throw new IllegalStateException("Vacancy is public", hidden);
+        }
+        return entry.apply(operations);
     }
 
     /** What is permitted is asked of the plan under lock; how much of a table it is, only the plan that was shown knows. */
@@ -386,7 +409,7 @@ public final class Engine {
                 held);
     }
 
-    private static Plan requireDeletion(Approval approval) {
+    static Plan requireDeletion(Approval approval) {
         if (approval.plan() instanceof Plan plan) {
             return plan;
         }
@@ -402,6 +425,7 @@ public final class Engine {
     }
 
     /** Works out what would happen. */
+    @Override
     public EmptyingPlan plan(Emptying emptying, By by) {
         requireActor(by);
         acting.ifPresent(person -> {
@@ -412,6 +436,7 @@ public final class Engine {
     }
 
     /** Deletes a record and what the trail holds of it. */
+    @Override
     public ErasureOutcome erase(Approval approval) {
         return erase(approval, RunParticipant.NOBODY);
     }
@@ -475,16 +500,19 @@ public final class Engine {
     }
 
     /** Renders which records of a table are active. */
+    @Override
     public Active active(String table) {
         return ActiveRecords.of(catalog().table(table), rules, dialect, clock);
     }
 
     /** Selects what may be purged. */
+    @Override
     public Selection pastRetention(String table) {
         return RetentionSelection.of(catalog().table(table), rules, clock);
     }
 
     /** Looks for what is known of a person. */
+    @Override
     public Trace trace(String table, KeyGiven key) {
         Table traced = traced(table);
         Trace trace = followers
@@ -495,6 +523,7 @@ public final class Engine {
     }
 
     /** Hands out what is known of a person. */
+    @Override
     public void export(Trace trace, Consumer<TracedRecord> each) {
         traced(trace.table());
         // What is handed out is what is known by now.
@@ -512,6 +541,7 @@ public final class Engine {
     }
 
     /** Works out what erasing it would do. */
+    @Override
     public TracePlan plan(Trace trace, By by) {
         requireActor(by);
         acting.ifPresent(person -> {
@@ -524,6 +554,7 @@ public final class Engine {
     }
 
     /** Erases what is known of a person. */
+    @Override
     public TraceOutcome eraseTrace(Approval approval) {
         return eraseTrace(approval, RunParticipant.NOBODY);
     }
@@ -544,6 +575,7 @@ public final class Engine {
     }
 
     /** Works out what setting a column or a table aside would do. */
+    @Override
     public RetirementPlan plan(Retirement retirement, By by) {
         requireActor(by);
         RetirementPlan plan = followers
@@ -554,6 +586,7 @@ public final class Engine {
     }
 
     /** Carries out a step of a retirement. */
+    @Override
     public RetirementOutcome retire(Approval approval) {
         requirePermission(approval.plan());
         return followers
@@ -562,6 +595,7 @@ public final class Engine {
     }
 
     /** Returns what has retired, as far as whoever acts may see and change it. */
+    @Override
     public Retirements retirements() {
         Retiring all = retiring();
         return acting.<Retirements>map(person -> new PermittedRetirements(all, person))
@@ -577,6 +611,7 @@ public final class Engine {
     }
 
     /** Returns the trail, as far as whoever acts may see and change it. */
+    @Override
     public History history() {
         TrailHistory whole = trail();
         return acting.<History>map(person -> permitted(whole, person)).orElse(whole);
@@ -611,6 +646,7 @@ public final class Engine {
     }
 
     /** Returns bulk runs, as far as whoever acts may start, see and steer them. */
+    @Override
     public FollowUps followUps() {
         acting.ifPresent(person -> person.require(Action.KEEP, ""));
         if (transactions.joinedAt().isPresent()) {
@@ -624,12 +660,14 @@ public final class Engine {
     }
 
     /** Does the same, and has somebody handle what follows. */
+    @Override
     public Engine withFollowUp(String name, FollowUpHandler handler) {
         FollowUpHandlers more = followers.handlers().and(name, handler, rules);
         return new Engine(rules, dialect, planner, transactions, clock, followers.handledBy(more), acting);
     }
 
     /** Returns the bulk runs. */
+    @Override
     public BulkRuns bulk() {
         BulkRuns all = chunked();
         return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
@@ -677,6 +715,7 @@ public final class Engine {
     }
 
     /** Returns the catalog with the links that only the rules declare. */
+    @Override
     public DatabaseCatalog catalog() {
         return rules.catalog();
     }

@@ -24,6 +24,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
@@ -135,7 +136,9 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
         // Those that are left out are all told, each by its label.
         int shown = selection.skipBlocked() ? Integer.MAX_VALUE : Plan.MOST_ROOTS;
         List<Column> columns = RecordSets.columnsRead(selection.table(), rules.catalog());
-        Reading reading = new Reading(store, columns, rules, selection.table(), only, shown, look);
+        Set<String> names =
+                selection.table().columns().stream().map(Column::name).collect(Collectors.toSet());
+        Reading reading = new Reading(store, columns, rules, selection.table(), names, only, shown, look);
         return selection.keys().isEmpty()
                 ? reading.byCondition(selection.picked().condition(), mostHeld)
                 : reading.byKeys(selection.keys(), mostHeld);
@@ -146,6 +149,7 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             List<Column> columns,
             Rules rules,
             Table table,
+            Set<String> names,
             Optional<Condition> only,
             int shown,
             Consumer<RecordContent> look) {
@@ -220,6 +224,10 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
                     digest.add(column.storedName()).addContent(root.values().get(column.name()));
                 }
             }
+            // What a database keeps without a schema, the catalog needn't know.
+            root.values().entrySet().stream()
+                    .filter(field -> !names.contains(field.getKey()))
+                    .forEach(field -> digest.add(field.getKey()).addContent(field.getValue()));
             return digest.digest();
         }
 

@@ -27,7 +27,7 @@ import org.jgrapht.traverse.TopologicalOrderIterator;
  * Puts deletions into an order that no foreign key objects to: children before parents. Where tables refer to each
  * other in a circle, or one to itself, the checks are put off if the database can do that; else foreign keys that may be
  * null are emptied first, as few of them as open the circle; else the records go level by level, those that nothing
- * points at first.
+ * points at first. Where the database enforces no links, records in a circle go in any order.
  */
 final class StepOrder {
     private final RecordSets sets;
@@ -53,7 +53,7 @@ final class StepOrder {
         this.uncounted = uncounted;
         counts.keySet().forEach(links::addVertex);
         rules.catalog().links().stream()
-                .filter(Link::declared)
+                .filter(link -> link.declared() || !traits.enforcesLinks())
                 .filter(link ->
                         !rules.isMarked(link.parent()) || !CatalogLink.of(link).isToItself())
                 .filter(link -> counts.containsKey(link.child()) && counts.containsKey(link.parent()))
@@ -68,6 +68,10 @@ final class StepOrder {
     List<Step> steps() {
         List<Step> steps = new ArrayList<>();
         List<Set<Table>> circles = childrenFirst(links);
+        if (!traits.enforcesLinks()) {
+            circles.forEach(circle -> circle.forEach(table -> steps.add(going(table))));
+            return steps;
+        }
         for (Set<Table> circle : circles) {
             inside(circle).stream().filter(this::goesInOneStatement).forEach(link -> takeTogether(link, circle));
             if (hasCircle(circle, inside(circle))) {

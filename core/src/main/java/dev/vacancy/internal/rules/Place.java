@@ -17,8 +17,8 @@ import java.util.regex.Pattern;
  * @param columns columns of it, at least one
  */
 record Place(Table table, List<Column> columns) {
-    private static final Pattern PLACE =
-            Pattern.compile("(?<table>.+?)\\.(?:\\((?<several>[^()]+)\\)|(?<one>[^.()]+))");
+    private static final Pattern SEVERAL = Pattern.compile("(?<table>.+)\\.\\((?<columns>[^()]+)\\)");
+    private static final Pattern ONE = Pattern.compile("[^()]*[^.()]\\.[^.()][^()]*");
 
     /**
      * Finds a place.
@@ -29,26 +29,47 @@ record Place(Table table, List<Column> columns) {
      * @throws InvalidRequestException when the text has another form, or names what isn't there
      */
     static Place of(String text, Catalog catalog) {
-        Matcher place = PLACE.matcher(text);
-        if (!place.matches()) {
+        Matcher several = SEVERAL.matcher(text);
+        if (several.matches()) {
+            Table table = catalog.table(several.group("table"));
+            return new Place(
+                    table,
+                    Arrays.stream(several.group("columns").split(",", -1))
+                            .map(String::strip)
+                            .map(table::column)
+                            .toList());
+        }
+        if (!ONE.matcher(text).matches()) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "'" + text + "' doesn't say where a foreign key stands.",
                     "Write table.column, or table.(column, column).");
         }
-        String names = place.group("one") == null ? place.group("several") : place.group("one");
-        Table table = catalog.table(place.group("table"));
-        return new Place(
-                table,
-                Arrays.stream(names.split(",", -1))
-                        .map(String::strip)
-                        .map(table::column)
-                        .toList());
+        int end = endOfTable(text, catalog);
+        Table table = catalog.table(text.substring(0, end));
+        return new Place(table, List.of(table.column(text.substring(end + 1))));
+    }
+
+    /** Tables and columns may both have points in their names; what is a table's name is one. */
+    private static int endOfTable(String text, Catalog catalog) {
+        for (int end = text.lastIndexOf('.'); end > 0; end = text.lastIndexOf('.', end - 1)) {
+            if (isTable(text.substring(0, end), catalog)) {
+                return end;
+            }
+        }
+        return text.lastIndexOf('.');
+    }
+
+    private static boolean isTable(String name, Catalog catalog) {
+        return catalog.tables().stream()
+                .anyMatch(table -> table.name().equalsIgnoreCase(name)
+                        || table.storedName().equalsIgnoreCase(name)
+                        || (table.schema() + "." + table.storedName()).equalsIgnoreCase(name));
     }
 
     /** Whether a text names columns; else it names a table, which may have a point in its name. */
     static boolean isOfColumns(String text, Catalog catalog) {
         return catalog.tables().stream().noneMatch(table -> table.name().equalsIgnoreCase(text))
-                && PLACE.matcher(text).matches();
+                && (ONE.matcher(text).matches() || SEVERAL.matcher(text).matches());
     }
 }

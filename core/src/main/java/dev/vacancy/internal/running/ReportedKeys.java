@@ -2,10 +2,10 @@ package dev.vacancy.internal.running;
 
 import dev.vacancy.Reporting;
 import dev.vacancy.catalog.Key;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.planning.Planned;
-import dev.vacancy.internal.planning.Planner;
 import dev.vacancy.internal.planning.Step;
-import java.sql.Connection;
+import dev.vacancy.internal.store.RecordReader;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -20,11 +20,11 @@ import java.util.Set;
  * @param changed those of records that stay and are changed, by table
  */
 record ReportedKeys(Map<String, List<Key>> gone, Map<String, List<Key>> changed) {
-    static ReportedKeys of(Planned planned, Reporting reporting, Planner planner, Connection connection) {
+    static ReportedKeys of(Planned planned, Reporting reporting, DatabaseCatalog catalog, RecordReader reader) {
         Map<String, Set<Key>> gone = new LinkedHashMap<>();
         Map<String, Set<Key>> changed = new LinkedHashMap<>();
         for (String name : reporting.keysOf()) {
-            String table = planner.rules().catalog().table(name).name();
+            String table = catalog.table(name).name();
             gone.put(table, new LinkedHashSet<>());
             changed.put(table, new LinkedHashSet<>());
         }
@@ -34,9 +34,7 @@ record ReportedKeys(Map<String, List<Key>> gone, Map<String, List<Key>> changed)
             if (!(step instanceof Step.Loosen)
                     && reported.containsKey(step.table().name())) {
                 reported.get(step.table().name())
-                        .addAll(planner.on(connection)
-                                .reader()
-                                .keys(step.table(), step.condition(), Integer.MAX_VALUE, false));
+                        .addAll(reader.keys(step.table(), step.condition(), Integer.MAX_VALUE, false));
             }
         }
         return new ReportedKeys(lists(gone), lists(changed));

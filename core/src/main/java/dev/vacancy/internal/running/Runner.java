@@ -295,7 +295,11 @@ public final class Runner {
                             .reader()
                             .eachRecord(now.table(), planned.selected(), record -> each.accept(record, lent));
                 });
-                ReportedKeys keys = ReportedKeys.of(planned, reporting, planner, connection);
+                ReportedKeys keys = ReportedKeys.of(
+                        planned,
+                        reporting,
+                        planner.rules().catalog(),
+                        planner.on(connection).reader());
                 Map<String, Long> counts = carryOut(passage, planned, runId, Optional.empty(), connection);
                 attempt.end(connection, passage, runId);
                 participant.after(connection, runId, passage.plan().proposal());
@@ -348,7 +352,8 @@ public final class Runner {
         PlannedDeletion plan = planned.plan();
         Instant now = clock.instant();
         Rules rules = planner.rules();
-        ColumnAssignments writing = new ColumnAssignments(rules, dialect, plan.by(), now.atZone(clock.getZone()));
+        ColumnAssignments writing =
+                new ColumnAssignments(dialect, new AssignedValues(rules, plan.by(), now.atZone(clock.getZone())));
         boolean purging = plan.selection().isPurge();
         Optional<Recording> recording =
                 rules.recording().map(trail -> new Recording(new Recorder(trail, dialect), writing, runId, purging));

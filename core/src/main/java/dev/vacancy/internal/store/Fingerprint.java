@@ -40,7 +40,7 @@ public final class Fingerprint {
     }
 
     /**
-     * Adds a value of a record; a missing one differs from an empty one, and bytes from text.
+     * Adds a value of a record; a missing one differs from an empty one, and a number from its digits.
      *
      * @param value the value, or null
      * @return this
@@ -52,7 +52,7 @@ public final class Fingerprint {
             digest.update(bytes.duplicate());
             return this;
         }
-        return value == null ? add("null") : add("value", value);
+        return value == null ? add("null") : add(kind(value), value);
     }
 
     /**

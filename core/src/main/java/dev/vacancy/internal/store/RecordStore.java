@@ -14,6 +14,7 @@ import java.util.OptionalLong;
 import java.util.Set;
 import java.util.UUID;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The records of a database, as one transaction finds them. Whatever planning wants to know it asks here, in terms of the catalog; each
@@ -256,9 +257,9 @@ public interface RecordStore {
      * A record.
      *
      * @param exact the columns that were asked for
-     * @param values all columns, as people see them
+     * @param values all that it holds, by column, as people see it
      */
-    record Whole(List<Object> exact, List<Object> values) {}
+    record Whole(List<Object> exact, Map<String, @Nullable Object> values) {}
 
     /**
      * What is known of a number of records without holding them.

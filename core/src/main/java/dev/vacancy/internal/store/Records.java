@@ -10,12 +10,12 @@ import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.catalog.Label;
 import dev.vacancy.internal.catalog.RecordKey;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Turns what was read of records into what is shown of them.
@@ -39,16 +39,12 @@ public final class Records {
      *
      * @param table its table
      * @param identity its identity
-     * @param values the values of all columns of the table
+     * @param values all that it holds, by column
      * @return the record
      */
-    public RecordContent content(Table table, List<Object> identity, List<Object> values) {
-        Map<String, Object> byName = new LinkedHashMap<>();
-        for (int i = 0; i < values.size(); i++) {
-            byName.put(table.columns().get(i).name(), values.get(i));
-        }
-        Optional<String> label = catalog.label(table).text(column -> byName.get(column.name()));
-        return new RecordContent(table, new RecordKey(table.identity(), identity), label, byName);
+    public RecordContent content(Table table, List<Object> identity, Map<String, @Nullable Object> values) {
+        Optional<String> label = catalog.label(table).text(column -> values.get(column.name()));
+        return new RecordContent(table, new RecordKey(table.identity(), identity), label, values);
     }
 
     /**

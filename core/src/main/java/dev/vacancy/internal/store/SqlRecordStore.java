@@ -81,6 +81,7 @@ public final class SqlRecordStore implements RecordStore {
     @Override
     public StoreTraits traits() {
         return new StoreTraits(
+                true,
                 dialect.checksRowByRow(),
                 dialect.actsAfterStatement(),
                 dialect.deepestCascade(),
@@ -152,7 +153,15 @@ public final class SqlRecordStore implements RecordStore {
                 among,
                 items,
                 query,
-                row -> each.accept(new Whole(row.subList(0, width), row.subList(width, row.size()))));
+                row -> each.accept(new Whole(row.subList(0, width), byName(table, row.subList(width, row.size())))));
+    }
+
+    private static Map<String, Object> byName(Table table, List<Object> values) {
+        Map<String, Object> byName = new LinkedHashMap<>();
+        for (int i = 0; i < values.size(); i++) {
+            byName.put(table.columns().get(i).name(), values.get(i));
+        }
+        return byName;
     }
 
     @Override

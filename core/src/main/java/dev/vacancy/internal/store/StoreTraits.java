@@ -5,6 +5,7 @@ import java.util.OptionalInt;
 /**
  * What a database does by itself when records go, as far as the order of a deletion depends on it.
  *
+ * @param enforcesLinks whether the database keeps children from pointing at parents that are gone
  * @param checksRowByRow whether records of one table that point at each other can't go in one statement
  * @param actsAfterStatement whether ON DELETE finds nothing left to do among records that go in one statement
  * @param deepestCascade how many records in a row the database's own cascade follows; 0 if it is better kept out of it
@@ -15,6 +16,7 @@ import java.util.OptionalInt;
  * @since 0.1
  */
 public record StoreTraits(
+        boolean enforcesLinks,
         boolean checksRowByRow,
         boolean actsAfterStatement,
         int deepestCascade,

@@ -1,0 +1,281 @@
+package dev.vacancy.internal.engine;
+
+import dev.vacancy.Active;
+import dev.vacancy.Approval;
+import dev.vacancy.By;
+import dev.vacancy.CommitListener;
+import dev.vacancy.Emptying;
+import dev.vacancy.EmptyingPlan;
+import dev.vacancy.ErasureOutcome;
+import dev.vacancy.Limits;
+import dev.vacancy.Outcome;
+import dev.vacancy.Permissions;
+import dev.vacancy.Permissions.Action;
+import dev.vacancy.Plan;
+import dev.vacancy.Reporting;
+import dev.vacancy.Selection;
+import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkRuns;
+import dev.vacancy.catalog.KeyGiven;
+import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.followup.FollowUpHandler;
+import dev.vacancy.followup.FollowUps;
+import dev.vacancy.history.History;
+import dev.vacancy.internal.catalog.CatalogTable;
+import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.internal.gate.Gate;
+import dev.vacancy.internal.gate.Permit;
+import dev.vacancy.internal.planning.Planning;
+import dev.vacancy.internal.planning.RecordObserver;
+import dev.vacancy.internal.request.Most;
+import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.running.NotOffered;
+import dev.vacancy.internal.running.RecordDatabase;
+import dev.vacancy.internal.running.StoreRunner;
+import dev.vacancy.retirement.Retirement;
+import dev.vacancy.retirement.RetirementOutcome;
+import dev.vacancy.retirement.RetirementPlan;
+import dev.vacancy.retirement.Retirements;
+import dev.vacancy.rule.RuleBook;
+import dev.vacancy.trace.Trace;
+import dev.vacancy.trace.TraceOutcome;
+import dev.vacancy.trace.TracePlan;
+import dev.vacancy.trace.TracedRecord;
+import java.sql.Connection;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.function.Predicate;
+
+/** What an application enters by {@code Vacancy} over a database that isn't relational. */
+public final class StoreEngine implements Operations {
+    private final RecordDatabase database;
+    private final Rules rules;
+    private final Clock clock;
+    private final Limits limits;
+    private final CommitNotifier committed;
+    private final Optional<ActingUser> acting;
+
+    private StoreEngine(
+            RecordDatabase database,
+            Rules rules,
+            Clock clock,
+            Limits limits,
+            CommitNotifier committed,
+            Optional<ActingUser> acting) {
+        this.database = database;
+        this.rules = rules;
+        this.clock = clock;
+        this.limits = limits;
+        this.committed = committed;
+        this.acting = acting;
+    }
+
+    /** Holds the rules against what the database holds. */
+    public static StoreEngine over(RecordDatabase database, RuleBook rules, Clock clock) {
+        Rules known = Rules.of(rules, database.catalog(), clock);
+        known.catalog().requireTables();
+        if (known.recording().isPresent()) {
+            throw NotOffered.of("An audit trail");
+        }
+        known.softness().markers().forEach((table, marker) -> {
+            if (known.latestRow(table).isPresent()) {
+                throw NotOffered.of("A marker by the latest row of a key, which " + table + " has,");
+            }
+        });
+        database.require(known);
+        return new StoreEngine(
+                database, known, clock, Limits.defaults(), CommitNotifier.toNobody(Optional.empty()), Optional.empty());
+    }
+
+    /** Returns an entry to this engine. */
+    public Vacancy entry() {
+        return Engine.entryTo(this);
+    }
+
+    @Override
+    public StoreEngine withListener(CommitListener listener) {
+        return new StoreEngine(database, rules, clock, limits, committed.and(listener), acting);
+    }
+
+    @Override
+    public StoreEngine actingFor(By by, Permissions permissions) {
+        Engine.requireActor(by);
+        ActingUser person = new ActingUser(by, permissions, catalog());
+        return new StoreEngine(database, rules, clock, limits, committed, Optional.of(person));
+    }
+
+    @Override
+    public StoreEngine withLimits(Limits other) {
+        return new StoreEngine(database, rules, clock, other, committed, acting);
+    }
+
+    private Planning planning() {
+        RecordObserver observer = acting.filter(person -> person.permissions().isOfRecords())
+                .<RecordObserver>map(person -> person)
+                .orElse(RecordObserver.NOBODY);
+        return new Planning(rules, clock, limits, observer, database.open());
+    }
+
+    private StoreRunner runner() {
+        return new StoreRunner(
+                database,
+                rules,
+                clock,
+                new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING)));
+    }
+
+    @Override
+    public Plan plan(Selection selection, By by) {
+        Engine.requireActor(by);
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.require(Action.PREVIEW, catalog().table(selection.table()).name());
+            person.requireSight(SelectedRecords.of(selection, catalog(), clock));
+        });
+        Plan plan = database.reading(() -> planning().preview(selection, by).plan());
+        return acting.map(person -> person.sight().seen(plan)).orElse(plan);
+    }
+
+    @Override
+    public List<RecordContent> list(Selection selection, By by, int most) {
+        Most.require(most);
+        Engine.requireActor(by);
+        Table table = catalog().table(selection.table());
+        CatalogTable.of(table).requireIdentity();
+        SelectedRecords selected = SelectedRecords.of(selection, catalog(), clock);
+        acting.ifPresent(person -> {
+            person.require(by);
+            person.require(Action.PREVIEW, table.name());
+            person.require(Action.SEE, table.name());
+            person.requireSight(selected);
+        });
+        Optional<Predicate<RecordContent>> mayKnow = acting.filter(
+                        person -> person.permissions().isOfRecords())
+                .map(person -> record -> person.may(Action.PREVIEW, record));
+        List<RecordContent> records = database.reading(
+                () -> planning().reader().first(table, selected.picked().condition(), 0, most, mayKnow));
+        return acting.map(person -> records.stream().map(person.sight()::seen).toList())
+                .orElse(records);
+    }
+
+    @Override
+    public Outcome delete(Selection selection, By by, Reporting reporting) {
+        Engine.requireActor(by);
+        return acting.isPresent()
+                ? run(Approval.of(plan(selection, by)), reporting)
+                : notified(runner().delete(planning(), selection, by, reporting));
+    }
+
+    @Override
+    public Outcome run(Approval approval, Reporting reporting) {
+        acting.ifPresent(person -> {
+            person.require(approval.plan());
+            reporting
+                    .keysOf()
+                    .forEach(table ->
+                            person.require(Action.SEE, catalog().table(table).name()));
+        });
+        Engine.requireDeletion(approval);
+        return notified(runner().run(planning(), approval, reporting));
+    }
+
+    private Outcome notified(Outcome outcome) {
+        committed.happened(listener -> listener.deleted(outcome));
+        return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
+    }
+
+    @Override
+    public Selection pastRetention(String table) {
+        return RetentionSelection.of(catalog().table(table), rules, clock);
+    }
+
+    @Override
+    public DatabaseCatalog catalog() {
+        return rules.catalog();
+    }
+
+    @Override
+    public Operations joining(Connection connection) {
+        throw NotOffered.of("A deletion as a part of a transaction");
+    }
+
+    @Override
+    public Operations withFollowUp(String name, FollowUpHandler handler) {
+        throw NotOffered.of("A follow-up");
+    }
+
+    @Override
+    public EmptyingPlan plan(Emptying emptying, By by) {
+        throw NotOffered.of("Emptying a table at once");
+    }
+
+    @Override
+    public ErasureOutcome erase(Approval approval) {
+        throw NotOffered.of("Erasing a record from the audit trail");
+    }
+
+    @Override
+    public RetirementPlan plan(Retirement retirement, By by) {
+        throw NotOffered.of("The retirement of columns and tables");
+    }
+
+    @Override
+    public RetirementOutcome retire(Approval approval) {
+        throw NotOffered.of("The retirement of columns and tables");
+    }
+
+    @Override
+    public Retirements retirements() {
+        throw NotOffered.of("The retirement of columns and tables");
+    }
+
+    @Override
+    public Trace trace(String table, KeyGiven key) {
+        throw NotOffered.of("A trace of a person");
+    }
+
+    @Override
+    public void export(Trace trace, Consumer<TracedRecord> each) {
+        throw NotOffered.of("A trace of a person");
+    }
+
+    @Override
+    public TracePlan plan(Trace trace, By by) {
+        throw NotOffered.of("A trace of a person");
+    }
+
+    @Override
+    public TraceOutcome eraseTrace(Approval approval) {
+        throw NotOffered.of("A trace of a person");
+    }
+
+    @Override
+    public Active active(String table) {
+        throw NotOffered.of("A condition in SQL for what is active");
+    }
+
+    @Override
+    public History history() {
+        throw NotOffered.of("The audit trail");
+    }
+
+    @Override
+    public FollowUps followUps() {
+        throw NotOffered.of("A follow-up");
+    }
+
+    @Override
+    public BulkRuns bulk() {
+        throw NotOffered.of("A bulk run");
+    }
+
+    @Override
+    public String toString() {
+        return "Vacancy over " + database.name() + ", " + catalog().tables().size() + " collections"
+                + acting.map(person -> ", acting for " + person.by().actor()).orElse("");
+    }
+}

@@ -1,0 +1,171 @@
+package dev.vacancy.documents.internal;
+
+import com.mongodb.client.model.DeleteOneModel;
+import com.mongodb.client.model.UpdateOneModel;
+import com.mongodb.client.model.WriteModel;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.bson.BsonBoolean;
+import org.bson.BsonDocument;
+import org.bson.BsonNull;
+import org.bson.BsonString;
+import org.bson.BsonType;
+import org.bson.BsonValue;
+
+/**
+ * What is to become of one document, as it is written down before. A change is only made to a document that is as it was, and only taken back of one
+ * that is as the change has left it.
+ *
+ * @param collection the name of its collection
+ * @param id its id
+ * @param before the fields that matter, as they were; all of a document that goes
+ * @param after the same fields as they are to be; empty for a document that goes
+ */
+record Change(String collection, BsonValue id, BsonDocument before, Optional<BsonDocument> after) {
+    /** The field by which a document is a run's as long as that goes on. */
+    static final String CLAIM = "vacancy_run";
+
+    private static final String ID = DocumentQuery.ID;
+
+    /** What servers refuse to compare, or take for a pattern. */
+    private static final Set<BsonType> NOT_COMPARED = Set.of(BsonType.UNDEFINED, BsonType.REGULAR_EXPRESSION);
+
+    /** A document goes. */
+    static Change deletion(String collection, BsonDocument document) {
+        return new Change(collection, document.get(ID), document, Optional.empty());
+    }
+
+    /** Fields of a document get other values. */
+    static Change update(String collection, BsonDocument document, BsonDocument changed) {
+        BsonDocument before = new BsonDocument();
+        BsonDocument after = new BsonDocument();
+        Set<String> names = new LinkedHashSet<>(document.keySet());
+        names.addAll(changed.keySet());
+        for (String name : names) {
+            BsonValue was = document.get(name);
+            BsonValue is = changed.get(name);
+            if (was == null ? is != null : !was.equals(is)) {
+                Paths.put(before, name, was);
+                Paths.put(after, name, is);
+            }
+        }
+        return new Change(collection, document.get(ID), before, Optional.of(after));
+    }
+
+    boolean isDeletion() {
+        return after.isEmpty();
+    }
+
+    /** Whether nothing is to be done. */
+    boolean isEmpty() {
+        return after.isPresent() && before.isEmpty() && after.get().isEmpty();
+    }
+
+    /** Marks the document as a run's, if it is as it was and no other run's. */
+    WriteModel<BsonDocument> claimed(BsonValue run) {
+        BsonDocument free =
+                guard(before, after.orElse(before)).append(CLAIM, new BsonDocument("$exists", BsonBoolean.FALSE));
+        return new UpdateOneModel<>(free, new BsonDocument("$set", new BsonDocument(CLAIM, run)));
+    }
+
+    /** Changes the document of a run, if it is still as it was. */
+    WriteModel<BsonDocument> made(BsonValue run) {
+        BsonDocument ours = guard(before, after.orElse(before)).append(CLAIM, new BsonDocument("$eq", run));
+        return after.<WriteModel<BsonDocument>>map(to -> new UpdateOneModel<>(ours, unclaiming(setting(before, to))))
+                .orElseGet(() -> new DeleteOneModel<>(ours));
+    }
+
+    private static BsonDocument unclaiming(BsonDocument setting) {
+        setting.putIfAbsent("$unset", new BsonDocument());
+        setting.getDocument("$unset").append(CLAIM, new BsonString(""));
+        return setting;
+    }
+
+    /** Gives the document the values back that it had, if it has those that it was given. */
+    WriteModel<BsonDocument> takenBack() {
+        BsonDocument to = after.orElseThrow();
+        return new UpdateOneModel<>(guard(to, before), setting(to, before));
+    }
+
+    /** A document without the mark of a run. */
+    static BsonDocument unmarked(BsonDocument document) {
+        document.remove(CLAIM);
+        return document;
+    }
+
+    /** Picks the document if it is as it was, and has nothing in the fields that it is to get. */
+    private BsonDocument guard(BsonDocument as, BsonDocument to) {
+        BsonDocument guard = new BsonDocument(ID, new BsonDocument("$eq", id));
+        as.forEach((name, value) -> {
+            if (!name.equals(ID) && Paths.isAddressed(name) && !NOT_COMPARED.contains(value.getBsonType())) {
+                guard.append(name, exactly(value));
+            }
+        });
+        to.keySet().stream()
+                .filter(name -> !as.containsKey(name))
+                .forEach(name -> guard.append(name, new BsonDocument("$exists", BsonBoolean.FALSE)));
+        return guard;
+    }
+
+    /** A missing field is no null, though it is found like one. */
+    private static BsonDocument exactly(BsonValue value) {
+        BsonDocument exactly = new BsonDocument("$eq", value);
+        return value.isNull() ? exactly.append("$exists", BsonBoolean.TRUE) : exactly;
+    }
+
+    private static BsonDocument setting(BsonDocument from, BsonDocument to) {
+        BsonDocument set = new BsonDocument();
+        to.forEach(set::append);
+        BsonDocument unset = new BsonDocument();
+        from.keySet().stream()
+                .filter(name -> !to.containsKey(name))
+                .forEach(name -> unset.append(name, new BsonString("")));
+        BsonDocument setting = new BsonDocument();
+        if (!set.isEmpty()) {
+            setting.append("$set", set);
+        }
+        if (!unset.isEmpty()) {
+            setting.append("$unset", unset);
+        }
+        return setting;
+    }
+
+    /** The change as it is written down. */
+    BsonDocument written(String number) {
+        return new BsonDocument(ID, new BsonString(number))
+                .append("collection", new BsonString(collection))
+                .append("id", id)
+                .append("before", before)
+                .append("after", after.<BsonValue>map(fields -> fields).orElse(BsonNull.VALUE));
+    }
+
+    /** Reads what was written down. */
+    static Change read(BsonDocument written) {
+        return new Change(
+                written.getString("collection").getValue(),
+                written.get("id"),
+                written.getDocument("before"),
+                Optional.of(written.get("after")).filter(BsonValue::isDocument).map(BsonValue::asDocument));
+    }
+
+    /** Cuts changes where the collection or the kind of change is another. */
+    static List<List<Change>> alike(List<Change> changes) {
+        List<List<Change>> alike = new ArrayList<>();
+        for (Change change : changes) {
+            Optional<Change> last = alike.isEmpty()
+                    ? Optional.empty()
+                    : Optional.of(alike.get(alike.size() - 1).get(0));
+            boolean same = last.isPresent()
+                    && last.get().collection.equals(change.collection)
+                    && last.get().isDeletion() == change.isDeletion();
+            if (!same) {
+                alike.add(new ArrayList<>());
+            }
+            alike.get(alike.size() - 1).add(change);
+        }
+        return alike;
+    }
+}

@@ -1,0 +1,153 @@
+package dev.vacancy.documents.internal;
+
+import dev.vacancy.catalog.Column;
+import dev.vacancy.catalog.Link;
+import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.planning.Planned;
+import dev.vacancy.internal.planning.Step;
+import dev.vacancy.internal.running.AssignedValues;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Consumer;
+import org.bson.BsonDocument;
+import org.bson.BsonInt32;
+import org.bson.BsonInt64;
+import org.bson.BsonValue;
+
+/** Works out what each step of a plan makes of each document that it is about. */
+final class StepChanges {
+    private final DocumentQuery query;
+    private final Planned planned;
+    private final AssignedValues assigned;
+
+    StepChanges(DocumentQuery query, Planned planned, AssignedValues assigned) {
+        this.query = query;
+        this.planned = planned;
+        this.assigned = assigned;
+    }
+
+    /** Gives the changes of a step; returns how many documents it is about. */
+    long each(Step step, Consumer<Change> taker) {
+        long[] count = {0};
+        List<BsonDocument> portion = new ArrayList<>();
+        query.each(step.table(), step.condition(), null, document -> {
+            count[0]++;
+            portion.add(Change.unmarked(document));
+            if (portion.size() == DocumentQuery.PORTION) {
+                changes(step, portion).forEach(taker);
+                portion.clear();
+            }
+            return true;
+        });
+        changes(step, portion).forEach(taker);
+        return count[0];
+    }
+
+    /** A document that several steps change is changed once, when it is met first. */
+    private List<Change> changes(Step step, List<BsonDocument> documents) {
+        String collection = step.table().storedName();
+        if (step instanceof Step.Delete) {
+            return documents.stream()
+                    .map(document -> Change.deletion(collection, document))
+                    .toList();
+        }
+        List<Step> updates = planned.steps().stream()
+                .filter(other -> other.table().equals(step.table()) && !(other instanceof Step.Delete))
+                .toList();
+        int place = updates.indexOf(step);
+        List<BsonDocument> first = new ArrayList<>(documents);
+        updates.subList(0, place).forEach(earlier -> first.removeAll(pickedBy(earlier, first)));
+        Map<BsonValue, BsonDocument> changed = new LinkedHashMap<>();
+        first.forEach(document -> changed.put(document.get(DocumentQuery.ID), document.clone()));
+        assign(step, changed.values());
+        for (Step later : updates.subList(place + 1, updates.size())) {
+            assign(
+                    later,
+                    pickedBy(later, first).stream()
+                            .map(document -> changed.get(document.get(DocumentQuery.ID)))
+                            .toList());
+        }
+        return first.stream()
+                .map(document -> Change.update(collection, document, changed.get(document.get(DocumentQuery.ID))))
+                .toList();
+    }
+
+    private List<BsonDocument> pickedBy(Step step, List<BsonDocument> among) {
+        return query.kept(step.table(), List.of(step.condition()), among);
+    }
+
+    /** Gives fields of documents the values that a step sets them to. */
+    private void assign(Step step, Collection<BsonDocument> documents) {
+        Map<Column, Object> values = assigned.of(step);
+        boolean references = step instanceof Step.Detach || step instanceof Step.Reassign;
+        Map<Column, Set<Object>> going = references ? going(step.table(), values.keySet(), documents) : Map.of();
+        for (BsonDocument document : documents) {
+            values.forEach((column, value) -> {
+                if (references) {
+                    refer(document, column.storedName(), going.get(column), value);
+                } else {
+                    set(document, column.storedName(), value);
+                }
+            });
+            assigned.version(step.table()).ifPresent(version -> count(document, version.storedName()));
+        }
+    }
+
+    /** Of what documents refer to by a field, that which goes, in its comparable form. */
+    private Map<Column, Set<Object>> going(Table table, Set<Column> columns, Collection<BsonDocument> documents) {
+        Map<Column, Set<Object>> going = new LinkedHashMap<>();
+        for (Column column : columns) {
+            Map<Object, BsonValue> values = new LinkedHashMap<>();
+            documents.forEach(document -> Paths.values(document, column.storedName())
+                    .forEach(value -> values.put(Values.comparable(value), value)));
+            Set<Object> gone = new HashSet<>();
+            for (Link link : assigned.catalog().linksFrom(table)) {
+                Optional<Condition> parents = planned.going().apply(link.parent());
+                if (link.childColumns().equals(List.of(column)) && parents.isPresent()) {
+                    gone.addAll(query.held(
+                            link.parent(), link.parentColumns().get(0).storedName(), values.values(), parents.get()));
+                }
+            }
+            going.put(column, gone);
+        }
+        return going;
+    }
+
+    /** Lets a document refer to something else, or to nothing, where it refers to what goes. */
+    private static void refer(BsonDocument document, String path, Set<Object> going, Object value) {
+        String first = Paths.first(path);
+        BsonValue changed = Paths.changed(
+                document.get(first),
+                Paths.rest(path),
+                reference -> !going.contains(Values.comparable(reference))
+                        ? Optional.of(reference)
+                        : Optional.ofNullable(value).map(Values::bson));
+        Paths.put(document, first, changed);
+    }
+
+    private static void set(BsonDocument document, String path, Object value) {
+        String first = Paths.first(path);
+        Paths.put(
+                document,
+                first,
+                Paths.set(document.get(first), Paths.rest(path), value == null ? null : Values.bson(value)));
+    }
+
+    private static void count(BsonDocument document, String path) {
+        BsonValue version = Paths.value(document, path);
+        String first = Paths.first(path);
+        BsonValue next = version == null || version.isNull() || !version.isNumber()
+                ? new BsonInt32(1)
+                : version.isInt64()
+                        ? new BsonInt64(version.asInt64().getValue() + 1)
+                        : new BsonInt32(version.asNumber().intValue() + 1);
+        Paths.put(document, first, Paths.set(document.get(first), Paths.rest(path), next));
+    }
+}

@@ -1,0 +1,65 @@
+package dev.vacancy.documents;
+
+import com.mongodb.client.MongoClient;
+import com.mongodb.client.MongoClients;
+import com.mongodb.client.MongoDatabase;
+import de.bwaldvogel.mongo.MongoServer;
+import de.bwaldvogel.mongo.backend.memory.MemoryBackend;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.bson.BsonDocument;
+
+/** A server for tests: one in memory, or that at the address in the property {@code vacancy.test.documents}. */
+public final class DocumentServer {
+    private static final AtomicInteger NUMBER = new AtomicInteger();
+    private static final MongoClient CLIENT = MongoClients.create(address());
+
+    private DocumentServer() {}
+
+    private static String address() {
+        return Optional.ofNullable(System.getProperty("vacancy.test.documents")).orElseGet(() -> {
+            MongoServer server = new MongoServer(new MemoryBackend());
+            return server.bindAndGetConnectionString();
+        });
+    }
+
+    /** The driver's client. */
+    public static MongoClient client() {
+        return CLIENT;
+    }
+
+    /** An empty database. */
+    public static MongoDatabase database() {
+        MongoDatabase database =
+                CLIENT.getDatabase("t" + ProcessHandle.current().pid() + "_" + NUMBER.incrementAndGet());
+        database.drop();
+        return database;
+    }
+
+    /** Puts documents into a collection, each in Extended JSON. */
+    public static void put(MongoDatabase database, String collection, String... documents) {
+        for (String document : documents) {
+            database.getCollection(collection, BsonDocument.class).insertOne(BsonDocument.parse(document));
+        }
+    }
+
+    /** All that a database holds, ours left out: each document as text, by collection and in the order of their ids. */
+    public static Map<String, List<String>> dump(MongoDatabase database) {
+        Map<String, List<String>> dump = new TreeMap<>();
+        for (String name : database.listCollectionNames()) {
+            List<String> documents = new ArrayList<>();
+            database.getCollection(name, BsonDocument.class)
+                    .find()
+                    .forEach(document -> documents.add(document.toJson()));
+            documents.sort(null);
+            if (!documents.isEmpty()) {
+                dump.put(name, documents);
+            }
+        }
+        return dump;
+    }
+}

@@ -98,7 +98,9 @@ record Change(String collection, BsonValue id, BsonDocument before, Optional<Bso
 
     /** Picks the document if it is as it was, and has nothing in the fields that it is to get. */
     private BsonDocument guard(BsonDocument as, BsonDocument to) {
-        BsonDocument guard = new BsonDocument(ID, new BsonDocument("$eq", id));
+        // An embedded document could be taken for an operator; any other id is found by itself, on each server by its
+        // index.
+        BsonDocument guard = new BsonDocument(ID, id.isDocument() ? new BsonDocument("$eq", id) : id);
         as.forEach((name, value) -> {
             if (!name.equals(ID) && Paths.isAddressed(name) && !NOT_COMPARED.contains(value.getBsonType())) {
                 guard.append(name, exactly(value));

@@ -239,6 +239,8 @@ final class Intention {
             }
             touch(CHANGING, done);
         }
+        // Whoever has taken the run over may have taken it back, and nothing of it would be found here any more.
+        touch(CHANGING, done);
         forget();
         return true;
     }

@@ -64,6 +64,8 @@ module dev.vacancy.core {
             dev.vacancy.documents,
             dev.vacancy.hibernate,
             dev.vacancy.yaml;
+    exports dev.vacancy.internal.restoring to
+            dev.vacancy.documents;
     exports dev.vacancy.internal.rules to
             dev.vacancy.cli,
             dev.vacancy.documents,

@@ -2,6 +2,7 @@ package dev.vacancy;
 
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.internal.request.LinkWords;
 import dev.vacancy.rule.Rule;
 import java.util.List;
 import java.util.Optional;
@@ -41,7 +42,7 @@ public record Effect(Link link, Rule rule, Optional<Key> newParent, long count, 
                 + switch (rule) {
                     case REASSIGN -> " is set to " + newParent.map(Key::text).orElse("");
                     case RESET -> " is set to its default";
-                    case DETACH -> " is set to null";
+                    case DETACH -> LinkWords.isOfDocuments(link) ? " no longer refers to what goes" : " is set to null";
                     case CASCADE, PART_OF, BLOCK, KEEP -> " stays as it is";
                 };
     }

@@ -98,6 +98,22 @@ public final class LockedException extends VacancyException {
     }
 
     /**
+     * Says that a run was under way when somebody wanted to hold records, and that it has taken some of them, or may still do so.
+     *
+     * @param table the name of their table
+     * @return the exception
+     */
+    public static LockedException ofRun(String table) {
+        return new LockedException(
+                FailureCode.TRY_AGAIN,
+                "A run that was under way has taken some of the records of " + table + ", or is still at it.",
+                "Nothing is held; try again once it is done.",
+                table,
+                List.of(),
+                null);
+    }
+
+    /**
      * Returns the SQLSTATE that the driver gave (ISO/IEC 9075-2, section 24).
      *
      * @return five characters, such as 40001 for transactions that can't be put into an order; empty when there is none

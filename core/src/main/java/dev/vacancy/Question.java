@@ -3,6 +3,7 @@ package dev.vacancy;
 import static java.util.Objects.requireNonNull;
 
 import dev.vacancy.catalog.Key;
+import dev.vacancy.internal.request.LinkWords;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.Rule;
 import dev.vacancy.wording.Wording;
@@ -221,7 +222,9 @@ public final class Question {
                         where,
                         effect.newParent().map(Key::text).orElse(""));
             case RESET -> wording.text("change.reset", where);
-            case DETACH -> wording.text("change.detach", where);
+            case DETACH ->
+                wording.text(
+                        LinkWords.isOfDocuments(effect.link()) ? "change.detach.document" : "change.detach", where);
             case CASCADE, PART_OF, BLOCK, KEEP -> wording.text("change.none", where);
         };
     }

@@ -8,6 +8,7 @@ import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Vacancy;
 import dev.vacancy.documents.internal.DocumentCheck;
 import dev.vacancy.documents.internal.DocumentDatabase;
+import dev.vacancy.documents.internal.DocumentHistory;
 import dev.vacancy.internal.engine.StoreEngine;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
@@ -75,7 +76,11 @@ public final class Documents {
         requireNonNull(database, "database");
         requireNonNull(rules, "rules");
         requireNonNull(clock, "clock");
-        return StoreEngine.over(DocumentDatabase.of(client, database, rules, clock), rules, clock)
+        return StoreEngine.over(
+                        DocumentDatabase.of(client, database, rules, clock),
+                        new DocumentHistory(client.getDatabase(database), clock),
+                        rules,
+                        clock)
                 .entry();
     }
 

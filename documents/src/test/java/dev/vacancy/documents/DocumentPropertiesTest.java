@@ -5,21 +5,29 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowable;
 
 import com.mongodb.client.MongoDatabase;
+import dev.vacancy.Approval;
 import dev.vacancy.BlockedException;
 import dev.vacancy.By;
 import dev.vacancy.Limits;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
+import dev.vacancy.history.History;
+import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.UUID;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.bson.BsonArray;
 import org.bson.BsonDocument;
@@ -82,7 +90,9 @@ class DocumentPropertiesTest {
         for (Way way : ways) {
             rules = rules.link(way.where(), way.parent()).on(way.where(), way.clause());
         }
-        Vacancy vacancy = Documents.over(DocumentServer.client(), database.getName(), rules)
+        boolean told = random.nextBoolean();
+        Vacancy vacancy = Documents.over(
+                        DocumentServer.client(), database.getName(), told ? rules.trail(Trail.defaults()) : rules)
                 .withLimits(
                         random.nextBoolean()
                                 ? Limits.defaults()
@@ -106,8 +116,37 @@ class DocumentPropertiesTest {
             assertThat(dump(database)).isEqualTo(before);
         } else {
             assertThat(failure).as("seed %d, %s", seed, ways).isNull();
-            assertThat(dump(database)).as("seed %d, %s", seed, ways).isEqualTo(left(model, ways, going));
+            Map<String, List<String>> left = left(model, ways, going);
+            assertThat(dump(database)).as("seed %d, %s", seed, ways).isEqualTo(left);
+            if (told) {
+                backAndForth(vacancy, database, before, left, "seed %d, %s".formatted(seed, ways));
+            }
         }
+    }
+
+    /** What is put back is as it was, and what is undone again is as it was then. */
+    private static void backAndForth(
+            Vacancy vacancy,
+            MongoDatabase database,
+            Map<String, List<String>> before,
+            Map<String, List<String>> left,
+            String seed) {
+        History history = vacancy.history();
+        UUID run = history.runs(HistoryQuery.all()).get(0).runId();
+        RestoreOutcome restored = history.restore(Approval.of(history.planRestore(run, ODILE)));
+
+        assertThat(inAnyOrder(dump(database))).as(seed).isEqualTo(inAnyOrder(before));
+        vacancy.delete(history.undoing(restored.runId()), ODILE);
+        assertThat(inAnyOrder(dump(database))).as(seed).isEqualTo(inAnyOrder(left));
+        assertThat(history.verify(Optional.empty()).faults()).as(seed).isEmpty();
+    }
+
+    /** A field that was taken away and put back stands at the end of its document. */
+    private static Map<String, Set<BsonDocument>> inAnyOrder(Map<String, List<String>> dump) {
+        Map<String, Set<BsonDocument>> documents = new TreeMap<>();
+        dump.forEach((name, texts) ->
+                documents.put(name, texts.stream().map(BsonDocument::parse).collect(Collectors.toSet())));
+        return documents;
     }
 
     private static Map<BsonValue, BsonDocument> ids(Random random) {

@@ -47,10 +47,13 @@ public final class DocumentServer {
         }
     }
 
-    /** All that a database holds, ours left out: each document as text, by collection and in the order of their ids. */
+    /** All that a database holds but for the trail: each document as text, by collection and in the order of their ids. */
     public static Map<String, List<String>> dump(MongoDatabase database) {
         Map<String, List<String>> dump = new TreeMap<>();
         for (String name : database.listCollectionNames()) {
+            if (name.startsWith("vacancy_trail_")) {
+                continue;
+            }
             List<String> documents = new ArrayList<>();
             database.getCollection(name, BsonDocument.class)
                     .find()

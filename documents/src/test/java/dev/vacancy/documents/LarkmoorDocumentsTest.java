@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.mongodb.client.MongoClient;
 import com.mongodb.client.MongoDatabase;
+import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
 import dev.vacancy.Outcome;
@@ -13,14 +14,17 @@ import dev.vacancy.Question;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.history.RestorePlan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
+import dev.vacancy.rule.Trail;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import org.bson.types.ObjectId;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -110,6 +114,20 @@ class LarkmoorDocumentsTest {
                         .into(new ArrayList<>())
                         .toString())
                 .contains("because=moved away");
+    }
+
+    @Test
+    void whatWentComesBackFromTheTrail() {
+        Vacancy vacancy = Documents.over(client, database, rules().trail(Trail.defaults()));
+        Outcome outcome =
+                vacancy.delete(Selection.of("hive").key(id), By.user("odile").because("colony lost"));
+
+        RestorePlan plan = vacancy.history().planRestore(outcome.runId(), By.user("ansel"));
+        vacancy.history().restore(Approval.of(plan));
+
+        assertThat(plan.putBack()).isEqualTo(Map.of("photo.hives", 2L));
+        assertThat(larkmoor.getCollection("hive").countDocuments()).isEqualTo(2);
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
     }
 
     @Test

@@ -25,7 +25,7 @@ public final class MapPicture {
      * @return SVG
      */
     public static String of(Vacancy vacancy) {
-        return of(Engine.of(vacancy).rules());
+        return of(Engine.rulesOf(vacancy));
     }
 
     /**
@@ -37,7 +37,7 @@ public final class MapPicture {
      * @throws dev.vacancy.InvalidRequestException when there is no such table
      */
     public static String around(String table, Vacancy vacancy) {
-        Rules rules = Engine.of(vacancy).rules();
+        Rules rules = Engine.rulesOf(vacancy);
         return of(rules.around(vacancy.catalog().table(table)));
     }
 

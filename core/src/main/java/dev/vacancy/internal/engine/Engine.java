@@ -355,6 +355,11 @@ public final class Engine implements Operations {
         throw NotOffered.of("What this part of Vacancy does");
     }
 
+    /** Returns the rules of any entry, for our own modules. */
+    public static Rules rulesOf(Vacancy vacancy) {
+        return access.apply(vacancy).rules();
+    }
+
     /** Returns an entry to this engine, for our own modules. */
     public Vacancy entry() {
         return entryTo(this);
@@ -721,6 +726,7 @@ public final class Engine implements Operations {
     }
 
     /** Returns the rules as they were read. */
+    @Override
     public Rules rules() {
         return rules;
     }

@@ -20,6 +20,7 @@ import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.followup.FollowUpHandler;
 import dev.vacancy.followup.FollowUps;
 import dev.vacancy.history.History;
+import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.retirement.Retirement;
 import dev.vacancy.retirement.RetirementOutcome;
 import dev.vacancy.retirement.RetirementPlan;
@@ -105,4 +106,7 @@ public sealed interface Operations permits Engine, StoreEngine {
 
     /** Returns the catalog with the links that only the rules declare. */
     Catalog catalog();
+
+    /** Returns the rules, held against the catalog. */
+    Rules rules();
 }

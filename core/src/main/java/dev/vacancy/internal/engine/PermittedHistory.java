@@ -17,7 +17,7 @@ import dev.vacancy.history.RestorePlan;
 import dev.vacancy.history.TrailEntry;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.history.Verification;
-import dev.vacancy.internal.restoring.TrailHistory;
+import dev.vacancy.internal.restoring.SeenHistory;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -28,7 +28,7 @@ import java.util.function.UnaryOperator;
 
 /** The audit trail as far as somebody may see and change it. */
 final class PermittedHistory implements History {
-    private final TrailHistory history;
+    private final SeenHistory history;
     private final ActingUser acting;
     private final UnaryOperator<String> nameOf;
 
@@ -37,7 +37,7 @@ final class PermittedHistory implements History {
      *
      * @param nameOf the name of a table as the catalog has it
      */
-    PermittedHistory(TrailHistory history, ActingUser acting, UnaryOperator<String> nameOf) {
+    PermittedHistory(SeenHistory history, ActingUser acting, UnaryOperator<String> nameOf) {
         this.history = history;
         this.acting = acting;
         this.nameOf = nameOf;

@@ -30,6 +30,8 @@ import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planning;
 import dev.vacancy.internal.planning.RecordObserver;
 import dev.vacancy.internal.request.Most;
+import dev.vacancy.internal.restoring.RecordTrail;
+import dev.vacancy.internal.restoring.StoreHistory;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.NotOffered;
 import dev.vacancy.internal.running.RecordDatabase;
@@ -53,6 +55,7 @@ import java.util.function.Predicate;
 /** What an application enters by {@code Vacancy} over a database that isn't relational. */
 public final class StoreEngine implements Operations {
     private final RecordDatabase database;
+    private final RecordTrail trail;
     private final Rules rules;
     private final Clock clock;
     private final Limits limits;
@@ -61,12 +64,14 @@ public final class StoreEngine implements Operations {
 
     private StoreEngine(
             RecordDatabase database,
+            RecordTrail trail,
             Rules rules,
             Clock clock,
             Limits limits,
             CommitNotifier committed,
             Optional<ActingUser> acting) {
         this.database = database;
+        this.trail = trail;
         this.rules = rules;
         this.clock = clock;
         this.limits = limits;
@@ -74,21 +79,36 @@ public final class StoreEngine implements Operations {
         this.acting = acting;
     }
 
-    /** Holds the rules against what the database holds. */
-    public static StoreEngine over(RecordDatabase database, RuleBook rules, Clock clock) {
+    /**
+     * Holds the rules against what the database holds.
+     *
+     * @param database where the records are
+     * @param trail where a trail is kept, if the rules ask for one
+     * @param rules the application's rules
+     * @param clock tells when plans are made and runs begin
+     * @return the engine
+     */
+    public static StoreEngine over(RecordDatabase database, RecordTrail trail, RuleBook rules, Clock clock) {
         Rules known = Rules.of(rules, database.catalog(), clock);
         known.catalog().requireTables();
-        if (known.recording().isPresent()) {
-            throw NotOffered.of("An audit trail");
-        }
         known.softness().markers().forEach((table, marker) -> {
             if (known.latestRow(table).isPresent()) {
                 throw NotOffered.of("A marker by the latest row of a key, which " + table + " has,");
             }
         });
         database.require(known);
+        known.recording().filter(recording -> !recording.followUps().isEmpty()).ifPresent(recording -> {
+            throw NotOffered.of("A follow-up");
+        });
+        known.recording().ifPresent(trail::setUp);
         return new StoreEngine(
-                database, known, clock, Limits.defaults(), CommitNotifier.toNobody(Optional.empty()), Optional.empty());
+                database,
+                trail,
+                known,
+                clock,
+                Limits.defaults(),
+                CommitNotifier.toNobody(Optional.empty()),
+                Optional.empty());
     }
 
     /** Returns an entry to this engine. */
@@ -98,19 +118,19 @@ public final class StoreEngine implements Operations {
 
     @Override
     public StoreEngine withListener(CommitListener listener) {
-        return new StoreEngine(database, rules, clock, limits, committed.and(listener), acting);
+        return new StoreEngine(database, trail, rules, clock, limits, committed.and(listener), acting);
     }
 
     @Override
     public StoreEngine actingFor(By by, Permissions permissions) {
         Engine.requireActor(by);
         ActingUser person = new ActingUser(by, permissions, catalog());
-        return new StoreEngine(database, rules, clock, limits, committed, Optional.of(person));
+        return new StoreEngine(database, trail, rules, clock, limits, committed, Optional.of(person));
     }
 
     @Override
     public StoreEngine withLimits(Limits other) {
-        return new StoreEngine(database, rules, clock, other, committed, acting);
+        return new StoreEngine(database, trail, rules, clock, other, committed, acting);
     }
 
     private Planning planning() {
@@ -121,11 +141,11 @@ public final class StoreEngine implements Operations {
     }
 
     private StoreRunner runner() {
-        return new StoreRunner(
-                database,
-                rules,
-                clock,
-                new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING)));
+        return new StoreRunner(database, rules, clock, gate());
+    }
+
+    private Gate gate() {
+        return new Gate(acting.<Permit>map(person -> person).orElse(Permit.EVERYTHING));
     }
 
     @Override
@@ -199,6 +219,11 @@ public final class StoreEngine implements Operations {
     }
 
     @Override
+    public Rules rules() {
+        return rules;
+    }
+
+    @Override
     public Operations joining(Connection connection) {
         throw NotOffered.of("A deletion as a part of a transaction");
     }
@@ -220,17 +245,17 @@ public final class StoreEngine implements Operations {
 
     @Override
     public RetirementPlan plan(Retirement retirement, By by) {
-        throw NotOffered.of("The retirement of columns and tables");
+        throw NoRetirements.refusal();
     }
 
     @Override
     public RetirementOutcome retire(Approval approval) {
-        throw NotOffered.of("The retirement of columns and tables");
+        throw NoRetirements.refusal();
     }
 
     @Override
     public Retirements retirements() {
-        throw NotOffered.of("The retirement of columns and tables");
+        return new NoRetirements();
     }
 
     @Override
@@ -260,7 +285,17 @@ public final class StoreEngine implements Operations {
 
     @Override
     public History history() {
-        throw NotOffered.of("The audit trail");
+        StoreHistory whole = new StoreHistory(
+                database,
+                trail,
+                rules,
+                clock,
+                gate(),
+                this::planning,
+                outcome -> committed.happened(listener -> listener.restored(outcome)));
+        return acting.<History>map(person -> new PermittedHistory(
+                        whole, person, name -> catalog().table(name).name()))
+                .orElse(whole);
     }
 
     @Override

@@ -12,7 +12,7 @@ public final class PlainValues {
     private PlainValues() {}
 
     /**
-     * Returns each value as a text, number, truth value, list or null: dates and times as in ISO 8601, bytes as hexadecimal digits.
+     * Returns each value as a text, number, truth value, list, object or null: dates and times as in ISO 8601, bytes as hexadecimal digits.
      *
      * @param values the values by column; some may be null
      * @return the same in their order, not to be changed
@@ -31,6 +31,11 @@ public final class PlainValues {
             byte[] copy = new byte[bytes.remaining()];
             bytes.duplicate().get(copy);
             return HexFormat.of().formatHex(copy);
+        }
+        if (value instanceof Map<?, ?> fields) {
+            Map<String, Object> object = new LinkedHashMap<>();
+            fields.forEach((name, field) -> object.put(String.valueOf(name), of(field)));
+            return Collections.unmodifiableMap(object);
         }
         return value instanceof List<?> list
                 ? list.stream().map(PlainValues::of).toList()

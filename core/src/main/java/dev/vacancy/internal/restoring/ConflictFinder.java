@@ -13,6 +13,7 @@ import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.ReadableImage;
 import dev.vacancy.internal.trail.RecordHistory;
+import dev.vacancy.internal.trail.SqlTrailStore;
 import dev.vacancy.internal.trail.TrailKey;
 import dev.vacancy.rule.Rule;
 import java.sql.Connection;
@@ -182,10 +183,9 @@ final class ConflictFinder {
         if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
             List<String> keys = open.keySet().stream().map(TrailKey::of).toList();
             Set<String> coming = new HashSet<>();
-            new RecordHistory(reader, connection)
-                    .kept(link.parent().name(), keys, runs).stream()
-                            .filter(entry -> !returned.contains(entry.reference()))
-                            .forEach(entry -> coming.add(entry.key()));
+            history().kept(link.parent().name(), keys, runs).stream()
+                    .filter(entry -> !returned.contains(entry.reference()))
+                    .forEach(entry -> coming.add(entry.key()));
             chosen.ifPresent(
                     only -> coming.removeIf(key -> !only.brings(link.parent().name(), key)));
             open.keySet().removeIf(key -> coming.contains(TrailKey.of(key)));
@@ -240,8 +240,7 @@ final class ConflictFinder {
             return;
         }
         long run = pointing.get(0).entry().run();
-        Set<String> since = new RecordHistory(reader, connection)
-                .goneSince(link.parent().name(), List.copyOf(ended.keySet()), run, runs, true);
+        Set<String> since = history().goneSince(link.parent().name(), List.copyOf(ended.keySet()), run, runs, true);
         ended.keySet().retainAll(since);
         ended.forEach((parent, child) -> conflict(
                 link.child().name(),
@@ -303,5 +302,9 @@ final class ConflictFinder {
 
     List<Conflict> conflicts() {
         return conflicts;
+    }
+
+    private RecordHistory history() {
+        return new RecordHistory(new SqlTrailStore(reader, new ReadableImage(rules.catalog()), connection));
     }
 }

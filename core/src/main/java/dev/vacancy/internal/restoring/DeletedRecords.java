@@ -12,21 +12,14 @@ import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
-import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.planning.Planner;
+import dev.vacancy.internal.planning.Planning;
 import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
-import dev.vacancy.internal.trail.EntriesByKey;
-import dev.vacancy.internal.trail.EntryReader;
-import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
-import dev.vacancy.internal.trail.TrailKey;
-import dev.vacancy.internal.trail.TrailTables;
+import dev.vacancy.internal.trail.TrailStore;
 import dev.vacancy.rule.SoftDelete;
-import java.sql.Connection;
-import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -40,6 +33,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.BiFunction;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
 
@@ -48,22 +42,33 @@ final class DeletedRecords {
     private static final long SECONDS_OF_A_DAY = 24 * 60 * 60;
 
     private final Rules rules;
-    private final Dialect dialect;
-    private final Planner planner;
     private final Clock clock;
-    private final Optional<TrailTables> tables;
+    private final Planning planning;
+    private final Optional<TrailStore> trail;
+    private final BiFunction<Table, Key, Optional<String>> spelling;
 
-    DeletedRecords(Planner planner, Dialect dialect, Clock clock, Optional<TrailTables> tables) {
-        this.rules = planner.rules();
-        this.planner = planner;
-        this.dialect = dialect;
+    /**
+     * Finds nothing yet.
+     *
+     * @param planning reads records as they are now
+     * @param trail the trail, where there is one
+     * @param spelling spells a key as the trail does; empty if no record has it
+     */
+    DeletedRecords(
+            Rules rules,
+            Clock clock,
+            Planning planning,
+            Optional<TrailStore> trail,
+            BiFunction<Table, Key, Optional<String>> spelling) {
+        this.rules = rules;
         this.clock = clock;
-        this.tables = tables;
+        this.planning = planning;
+        this.trail = trail;
+        this.spelling = spelling;
     }
 
     /** Lists them. */
-    List<DeletedRecord> of(Connection connection, HistoryQuery query, Optional<Predicate<RecordContent>> mayKnow)
-            throws SQLException {
+    List<DeletedRecord> of(HistoryQuery query, Optional<Predicate<RecordContent>> mayKnow) {
         Table asked = rules.catalog().table(query.table().orElseThrow());
         Criteria active = rules.active(asked)
                 .orElseThrow(() -> new InvalidRequestException(
@@ -76,53 +81,40 @@ final class DeletedRecords {
                 .deleted(asked)
                 .map(criteria -> Resolution.of(criteria, asked, rules.catalog(), clock))
                 .orElseGet(() -> new Condition.Except(Resolution.of(active, asked, rules.catalog(), clock)));
-        List<RecordContent> records =
-                planner.on(connection).reader().first(asked, inactive, query.skipped(), query.most(), mayKnow);
-        Map<Key, TrailRun> last = lastMarks(connection, asked, records);
+        List<RecordContent> records = planning.reader().first(asked, inactive, query.skipped(), query.most(), mayKnow);
+        Map<Key, TrailRun> last = lastMarks(asked, records);
         List<DeletedRecord> deleted = new ArrayList<>();
         for (RecordContent record : records) {
             Optional<TrailRun> run = Optional.ofNullable(last.get(record.key()));
-            Optional<Instant> at = run.map(TrailRun::at).or(() -> since(connection, asked, record));
+            Optional<Instant> at = run.map(TrailRun::at).or(() -> since(asked, record));
             deleted.add(new DeletedRecord(
                     record, run.map(TrailRun::runId), run.map(TrailRun::by), at, daysLeft(asked, at)));
         }
         return deleted;
     }
 
-    private Map<Key, TrailRun> lastMarks(Connection connection, Table table, List<RecordContent> records)
-            throws SQLException {
+    private Map<Key, TrailRun> lastMarks(Table table, List<RecordContent> records) {
         Map<Key, TrailRun> last = new HashMap<>();
-        if (tables.isEmpty()) {
-            return last;
-        }
-        CurrentRows standing = new CurrentRows(dialect, connection);
-        for (RecordContent record : records) {
-            Condition itself = new Condition.Among(
-                    record.key().columns(), List.of(record.key().values()));
-            for (List<String> key : standing.keys(table, itself)) {
-                lastMark(connection, table, TrailKey.of(key)).ifPresent(mark -> last.put(record.key(), mark));
-            }
-        }
+        trail.ifPresent(store -> records.forEach(record -> spelling.apply(table, record.key())
+                .flatMap(text -> lastMark(store, table, text))
+                .ifPresent(mark -> last.put(record.key(), mark))));
         return last;
     }
 
-    /** Finds a record by its key in the spelling of the trail. */
-    private Optional<TrailRun> lastMark(Connection connection, Table table, String key) throws SQLException {
-        TrailTables trail = tables.orElseThrow();
-        List<StoredRun> runs = new ArrayList<>();
-        for (StoredEntry entry : new EntriesByKey(new EntryReader(trail)).of(connection, table.name(), key)) {
-            if (entry.action() == Action.MARKED) {
-                trail.run(connection, entry.run()).ifPresent(runs::add);
-            }
-        }
-        return runs.stream().max(Comparator.comparing(StoredRun::place)).map(PublicForm::run);
+    private static Optional<TrailRun> lastMark(TrailStore store, Table table, String key) {
+        return store.mentions(table.name(), List.of(key), false).stream()
+                .filter(mention ->
+                        mention.action() == Action.MARKED && mention.key().equals(key))
+                .flatMap(mention -> store.run(mention.reference().run()).stream())
+                .max(Comparator.comparing(StoredRun::place))
+                .map(PublicForm::run);
     }
 
-    private Optional<Instant> since(Connection connection, Table table, RecordContent record) {
+    private Optional<Instant> since(Table table, RecordContent record) {
         RowMarker marker = rules.softness().markers().get(table);
         if (marker instanceof LatestRow latest) {
             Condition closing = Closings.of(record, table, latest, rules, clock);
-            return planner.on(connection).reader().first(table, closing, 0, 1, Optional.empty()).stream()
+            return planning.reader().first(table, closing, 0, 1, Optional.empty()).stream()
                     .map(row -> row.values().get(table.column(latest.column()).name()))
                     .flatMap(value -> instant(value).stream())
                     .findFirst();

@@ -2,8 +2,6 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
-import dev.vacancy.FailureCode;
-import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.CatalogTable;
@@ -54,10 +52,7 @@ final class HoldPlacement {
         List<Map<Column, Object>> keys =
                 new CurrentRows(dialect, connection).images(table, table.identity(), condition);
         if (keys.isEmpty()) {
-            throw new InvalidRequestException(
-                    FailureCode.NOTHING_SELECTED,
-                    "There is no record of " + table + " where " + wanted + ", so none would be held.",
-                    "Hold those that come to meet it by standingHold, or 'hold --standing'.");
+            throw HistoryRequests.noneToHold(table, wanted);
         }
         write(connection, table, keys, id);
         RunFacts facts = new TrailChangeFacts(rules, clock)

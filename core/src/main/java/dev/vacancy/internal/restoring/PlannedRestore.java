@@ -6,7 +6,10 @@ import dev.vacancy.history.RestorePlan;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.Scope;
+import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.rule.Consent;
+import dev.vacancy.rule.ConsentRule;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -43,6 +46,35 @@ public record PlannedRestore(
         putBack = Collections.unmodifiableMap(new LinkedHashMap<>(putBack));
         left = List.copyOf(left);
         conflicts = List.copyOf(conflicts);
+    }
+
+    /**
+     * Makes a plan of what was found.
+     *
+     * @param undone what is undone
+     * @param found what can come back, and what stands in the way
+     * @param scope what it is of
+     */
+    static PlannedRestore of(UndoneRuns undone, Restorable found, Scope scope, By by, Instant madeAt, Rules rules) {
+        String fingerprint = Chain.digest(scope + "\n" + undone.runs() + " " + undone.only() + "\n" + found.counts()
+                + "\n" + found.putBack() + "\n" + found.conflicts());
+        boolean colleague = found.counts().keySet().stream()
+                .anyMatch(table -> rules.consent(rules.catalog().table(table))
+                        .filter(ConsentRule::colleague)
+                        .isPresent());
+        return new PlannedRestore(
+                PublicForm.run(undone.recorded()),
+                undone.id(),
+                undone.only().map(RecordInTrail::toString),
+                by,
+                madeAt,
+                found.counts(),
+                found.putBack(),
+                found.left(),
+                found.conflicts(),
+                fingerprint,
+                colleague,
+                scope);
     }
 
     /**

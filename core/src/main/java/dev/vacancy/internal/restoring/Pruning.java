@@ -9,11 +9,14 @@ import dev.vacancy.internal.trail.EntriesByKey;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.EntryWriter;
 import dev.vacancy.internal.trail.PrunedRun;
+import dev.vacancy.internal.trail.ReadableImage;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.SqlTrailStore;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.TrailStore;
 import dev.vacancy.internal.trail.TrailTables;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -75,9 +78,10 @@ final class Pruning {
         collecting.get().all(connection);
         Set<Long> going = old.stream().map(StoredRun::number).collect(Collectors.toSet());
         EntryReader reader = new EntryReader(tables);
+        TrailStore store = new SqlTrailStore(reader, new ReadableImage(rules.catalog()), connection);
         for (StoredRun run : old) {
             if (run.facts().kind().removes()) {
-                RestoredEntries returned = RestoredEntries.by(reader, connection, restoresOf(connection, run));
+                RestoredEntries returned = RestoredEntries.by(store, restoresOf(connection, run));
                 reader.eachOf(
                         connection,
                         run.number(),

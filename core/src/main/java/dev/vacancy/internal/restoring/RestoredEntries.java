@@ -1,9 +1,7 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Reference;
-import java.sql.Connection;
-import java.sql.SQLException;
+import dev.vacancy.internal.trail.TrailStore;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,10 +21,10 @@ final class RestoredEntries {
      *
      * @param restores their ids
      */
-    static RestoredEntries by(EntryReader reader, Connection connection, List<UUID> restores) throws SQLException {
+    static RestoredEntries by(TrailStore store, List<UUID> restores) {
         RestoredEntries returned = new RestoredEntries();
         for (UUID restore : restores) {
-            reader.eachUndone(connection, restore, returned::add);
+            store.eachUndone(restore, returned::add);
         }
         return returned;
     }

@@ -1,7 +1,5 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.FailureCode;
-import dev.vacancy.InvalidRequestException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
@@ -387,10 +385,5 @@ final class Restorer {
 
     List<Conflict> conflicts() {
         return obstacles.conflicts();
-    }
-
-    /** Refuses what has no way back. */
-    static InvalidRequestException refusal(String what, String remedy) {
-        return new InvalidRequestException(FailureCode.RUN_STATE, what, remedy);
     }
 }

@@ -2,14 +2,11 @@ package dev.vacancy.internal.restoring;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
-import dev.vacancy.FailureCode;
-import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Mode;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
 import dev.vacancy.history.RestoreOutcome;
 import dev.vacancy.history.RestorePlan;
-import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.gate.Gate;
@@ -21,17 +18,18 @@ import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.ReadableImage;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
+import dev.vacancy.internal.trail.SqlTrailStore;
 import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.TrailStore;
 import dev.vacancy.internal.trail.TrailTables;
-import dev.vacancy.rule.ConsentRule;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -57,8 +55,8 @@ final class Restores {
     }
 
     /** Works out what undoing a run would do. */
-    PlannedRestore plan(Connection connection, UUID run, Optional<Only> only, By by) throws SQLException {
-        Undone undone = undone(connection, run, only);
+    PlannedRestore plan(Connection connection, UUID run, Optional<RecordInTrail> only, By by) throws SQLException {
+        UndoneRuns undone = undone(connection, run, only);
         Restorer restorer = restorer(connection, undone);
         restorer.look(new Looking());
         return plan(connection, undone, by, restorer);
@@ -77,7 +75,7 @@ final class Restores {
      * @return whether those were all
      */
     boolean look(Connection connection, PlannedRestore plan, Restorer.Work work, long most) throws SQLException {
-        Undone undone = undone(connection, plan.undone(), Only.of(plan, rules.catalog()));
+        UndoneRuns undone = undone(connection, plan.undone(), RecordInTrail.of(plan, rules.catalog()));
         return restorer(connection, undone)
                 .look(work, Restorer.Place.START, most)
                 .isEmpty();
@@ -111,39 +109,14 @@ final class Restores {
         }
     }
 
-    /** One record, with what went with it. */
-    record Only(String table, String key) {
-        static Optional<Only> of(RestorePlan plan, DatabaseCatalog catalog) {
-            return plan.only().map(record -> of(record, catalog));
-        }
-
-        /** Reads what {@link #toString} gives; a table's name may hold blanks. */
-        static Only of(String record, DatabaseCatalog catalog) {
-            String table = catalog.tables().stream()
-                    .map(Table::name)
-                    .filter(name -> record.startsWith(name + " "))
-                    .max(Comparator.comparing(String::length))
-                    .orElseGet(() -> record.substring(0, record.indexOf(' ')));
-            return new Only(table, record.substring(table.length() + 1));
-        }
-
-        @Override
-        public String toString() {
-            return table + " " + key;
-        }
-    }
-
-    private Restorer restorer(Connection connection, Undone undone) throws SQLException {
+    private Restorer restorer(Connection connection, UndoneRuns undone) throws SQLException {
         Optional<RecordOfRun> chosen = Optional.empty();
         if (undone.only().isPresent()) {
-            Only only = undone.only().get();
+            RecordInTrail only = undone.only().get();
             chosen = RecordOfRun.of(
                     rules.catalog(), new EntryReader(tables), connection, undone.runs(), only.table(), only.key());
             if (chosen.isEmpty()) {
-                throw new InvalidRequestException(
-                        FailureCode.UNKNOWN_RUN,
-                        "Run " + undone.recorded().facts().runId() + " knows nothing of " + only + ".",
-                        "Ask the history what it did.");
+                throw undone.withoutRecord();
             }
         }
         return new Restorer(
@@ -154,79 +127,24 @@ final class Restores {
                         connection,
                         undone.runs(),
                         chosen,
-                        RestoredEntries.by(new EntryReader(tables), connection, undone.parts()))
+                        RestoredEntries.by(store(connection), undone.parts()))
                 .asking(followers);
     }
 
-    private PlannedRestore plan(Connection connection, Undone undone, By by, Restorer restorer) {
-        Optional<String> only = undone.only().map(Only::toString);
+    private PlannedRestore plan(Connection connection, UndoneRuns undone, By by, Restorer restorer) {
+        Optional<String> only = undone.only().map(RecordInTrail::toString);
         Scope scope = planner.on(connection).scope(RequestDigest.ofRestore(undone.id(), only));
-        String fingerprint = Chain.digest(scope + "\n" + undone.runs() + " " + undone.only() + "\n" + restorer.counts()
-                + "\n" + restorer.linksPutBack() + "\n" + restorer.conflicts());
-        boolean colleague = restorer.counts().keySet().stream()
-                .anyMatch(table -> rules.consent(rules.catalog().table(table))
-                        .filter(ConsentRule::colleague)
-                        .isPresent());
-        return new PlannedRestore(
-                PublicForm.run(undone.recorded()),
-                undone.id(),
-                only,
-                by,
-                clock.instant(),
-                restorer.counts(),
-                restorer.linksPutBack(),
-                restorer.left(),
-                restorer.conflicts(),
-                fingerprint,
-                colleague,
-                scope);
+        Restorable found =
+                new Restorable(restorer.counts(), restorer.linksPutBack(), restorer.left(), restorer.conflicts());
+        return PlannedRestore.of(undone, found, scope, by, clock.instant(), rules);
     }
 
-    /** What is undone: a run, or all runs of a bulk run, the last one first; and the restores of parts of it before. */
-    private record Undone(UUID id, StoredRun recorded, List<UUID> runs, Optional<Only> only, List<UUID> parts) {}
-
-    private Undone undone(Connection connection, UUID run, Optional<Only> only) throws SQLException {
-        List<StoredRun> found = tables.runs(
-                connection, "run_id = ? or part_of = ? order by place desc", run.toString(), run.toString());
-        if (found.isEmpty()) {
-            throw unknown(run);
-        }
-        StoredRun last = found.get(0);
-        RunKind kind = last.facts().kind();
-        if (!kind.removes()) {
-            throw Restorer.refusal(
-                    "Run " + run + " is no deletion but " + article(kind) + ".",
-                    kind.restores()
-                            ? "To undo it, plan a deletion of what it brought back: History.undoing selects that."
-                            : "It can't be undone.");
-        }
-        List<StoredRun> restores = tables.runs(connection, "kind = 'restore' and about = ?", run.toString());
-        if (!restores.isEmpty()) {
-            RunFacts restore = restores.get(0).facts();
-            throw Restorer.refusal(
-                    "Run " + run + " was undone by " + restore.actor() + " at " + restore.at() + ", with run "
-                            + restore.partOf().orElse(restore.runId()) + ".",
-                    "If its records are gone again, restore the run that removed them.");
-        }
-        List<StoredRun> parts =
-                tables.runs(connection, "kind in ('part restore', 'restoring') and about = ?", run.toString());
-        return new Undone(run, last, ids(found), only, ids(parts));
+    private UndoneRuns undone(Connection connection, UUID run, Optional<RecordInTrail> only) {
+        return UndoneRuns.of(store(connection), run, only);
     }
 
-    static InvalidRequestException unknown(UUID run) {
-        return new InvalidRequestException(
-                        FailureCode.UNKNOWN_RUN,
-                        "The audit trail has no run " + run + ".",
-                        "Ask the history which there are.")
-                .about("run", run);
-    }
-
-    static String article(RunKind kind) {
-        return (List.of('a', 'e', 'u').contains(kind.word().charAt(0)) ? "an " : "a ") + kind.word();
-    }
-
-    private static List<UUID> ids(List<StoredRun> runs) {
-        return runs.stream().map(run -> run.facts().runId()).toList();
+    private TrailStore store(Connection connection) {
+        return new SqlTrailStore(new EntryReader(tables), new ReadableImage(rules.catalog()), connection);
     }
 
     /** Undoes a run as was agreed to. */
@@ -244,16 +162,11 @@ final class Restores {
     /** Sees to it, before anything is changed, that a plan is still the one that was agreed to, and may be carried out. */
     Agreed pass(Connection connection, Approval approval) throws SQLException {
         RestorePlan agreed = (RestorePlan) approval.plan();
-        Undone undone = undone(connection, agreed.undone(), Only.of(agreed, rules.catalog()));
+        UndoneRuns undone = undone(connection, agreed.undone(), RecordInTrail.of(agreed, rules.catalog()));
         Restorer looking = restorer(connection, undone);
         looking.look(new Looking());
         PlannedRestore now = plan(connection, undone, agreed.by(), looking);
-        Passage passage = gate.pass(
-                approval,
-                Mode.AT_ONCE,
-                now,
-                () -> List.of("something else now stands where the records of run " + agreed.undone()
-                        + " stood, or less of them can come back"));
+        Passage passage = gate.pass(approval, Mode.AT_ONCE, now, () -> HistoryRequests.staleRestore(agreed.undone()));
         return new Agreed(now, passage);
     }
 
@@ -294,7 +207,7 @@ final class Restores {
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
         UUID undoing = plan.undone();
-        Restorer restorer = restorer(connection, undone(connection, undoing, Only.of(plan, rules.catalog())));
+        Restorer restorer = restorer(connection, undone(connection, undoing, RecordInTrail.of(plan, rules.catalog())));
         Restoration restoration = new Restoration(
                 agreed,
                 rules,

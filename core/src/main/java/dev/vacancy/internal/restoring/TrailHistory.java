@@ -15,7 +15,6 @@ import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.DeletedRecord;
 import dev.vacancy.history.ErasurePlan;
-import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.MaskingPlan;
 import dev.vacancy.history.RestoreOutcome;
@@ -24,6 +23,7 @@ import dev.vacancy.history.TrailEntry;
 import dev.vacancy.history.TrailRun;
 import dev.vacancy.history.Verification;
 import dev.vacancy.internal.catalog.GivenKeys;
+import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.follow.FollowUpHandlers;
@@ -38,13 +38,21 @@ import dev.vacancy.internal.running.Runner;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
 import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.ReadableImage;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.SoughtText;
+import dev.vacancy.internal.trail.SqlTrailStore;
+import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.TrailKey;
+import dev.vacancy.internal.trail.TrailStore;
 import dev.vacancy.internal.trail.TrailTables;
+import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -60,7 +68,7 @@ import java.util.function.Predicate;
  *
  * @since 0.1
  */
-public final class TrailHistory implements History {
+public final class TrailHistory implements SeenHistory {
     private final Rules rules;
     private final Dialect dialect;
     private final Planner planner;
@@ -106,10 +114,7 @@ public final class TrailHistory implements History {
     }
 
     private TrailTables tables() {
-        return kept.orElseThrow(() -> new InvalidRequestException(
-                FailureCode.NO_TRAIL,
-                "There is no audit trail: the rules don't say where to keep one.",
-                "Add it to the rules: RuleBook.trail(…), or 'trail: on' in vacancy.yaml."));
+        return kept.orElseThrow(HistoryRequests::withoutTrail);
     }
 
     private <T> T writing(String what, UUID run, Work<T> work) {
@@ -145,13 +150,7 @@ public final class TrailHistory implements History {
         return reading().runs(query, table -> true);
     }
 
-    /**
-     * Tells runs of some tables only.
-     *
-     * @param query what is asked
-     * @param visible whether runs of a table may be told
-     * @return as many as the query wants, of those
-     */
+    @Override
     public List<TrailRun> runs(HistoryQuery query, Predicate<String> visible) {
         return reading().runs(query, visible);
     }
@@ -161,14 +160,7 @@ public final class TrailHistory implements History {
         return reading().entries(query, name -> true, entry -> true);
     }
 
-    /**
-     * Tells some entries only.
-     *
-     * @param query what is asked
-     * @param mayTell whether entries of a table may be told
-     * @param mayKnow whether an entry of such a table may be
-     * @return as many as the query wants, of those
-     */
+    @Override
     public List<TrailEntry> entries(HistoryQuery query, Predicate<String> mayTell, Predicate<TrailEntry> mayKnow) {
         return reading().entries(query, mayTell, mayKnow);
     }
@@ -184,12 +176,12 @@ public final class TrailHistory implements History {
     }
 
     private TrailReading reading() {
-        return new TrailReading(rules.catalog(), tables(), transactions);
+        return new TrailReading(rules.catalog(), new SqlTrailAccess(rules.catalog(), tables(), transactions));
     }
 
     @Override
     public UUID hold(String table, String criteria, By by) {
-        requireReason(by, "A hold");
+        HistoryRequests.requireReasonToHold(by);
         UUID id = RunNumber.newId();
         return writing("hold records", id, connection -> {
             tables().beginWriting(connection);
@@ -200,28 +192,15 @@ public final class TrailHistory implements History {
     @Override
     public UUID standingHold(String table, String criteria, By by) {
         Table held = rules.catalog().table(table);
-        requireReason(by, "A hold");
+        HistoryRequests.requireReasonToHold(by);
         String text = Criteria.parse(criteria).toString();
         Resolution.of(Criteria.parse(criteria), held, rules.catalog(), clock);
         return append(RunKind.STANDING_HOLD, by, held.name(), text, Optional.empty());
     }
 
-    private static void requireReason(By by, String what) {
-        if (by.reason().isEmpty()) {
-            throw new InvalidRequestException(
-                    FailureCode.USAGE, what + " needs a reason.", "Say why, for whoever meets it years later.");
-        }
-    }
-
     @Override
     public void lift(UUID hold, By by) {
-        TrailRun made = holds().stream()
-                .filter(run -> run.runId().equals(hold))
-                .findFirst()
-                .orElseThrow(() -> new InvalidRequestException(
-                        FailureCode.UNKNOWN_RUN,
-                        "There is no hold " + hold + ", or it is lifted already.",
-                        "List the holds to see which there are."));
+        TrailRun made = HistoryRequests.held(holds(), hold);
         append(RunKind.LIFT, by, made.table(), made.selection(), Optional.of(hold));
     }
 
@@ -352,10 +331,10 @@ public final class TrailHistory implements History {
     @Override
     public RestorePlan planRestore(UUID run, String table, String key, By by) {
         return planRestore(
-                run, Optional.of(new Restores.Only(rules.catalog().table(table).name(), key)), by);
+                run, Optional.of(new RecordInTrail(rules.catalog().table(table).name(), key)), by);
     }
 
-    private RestorePlan planRestore(UUID run, Optional<Restores.Only> only, By by) {
+    private RestorePlan planRestore(UUID run, Optional<RecordInTrail> only, By by) {
         Restores restores = restores();
         PlannedRestore plan = transactions.reading(connection -> restores.plan(connection, run, only, by));
         return new Rehearsal(rules, dialect, transactions, restores).of(plan);
@@ -374,7 +353,7 @@ public final class TrailHistory implements History {
      * @return what came back
      */
     public RestoreOutcome restore(Approval approval, RunParticipant participant) {
-        RestorePlan plan = requireRestore(approval);
+        RestorePlan plan = HistoryRequests.restore(approval);
         Restores restores = restores();
         UUID id = RunNumber.newId();
         RestoreOutcome outcome = writing("restore run " + plan.undone(), id, participant, connection -> {
@@ -387,19 +366,9 @@ public final class TrailHistory implements History {
         return outcome;
     }
 
-    private static RestorePlan requireRestore(Approval approval) {
-        if (approval.plan() instanceof RestorePlan plan) {
-            return plan;
-        }
-        throw new InvalidRequestException(
-                FailureCode.APPROVAL_OF_ANOTHER,
-                "This approval is of no restore.",
-                "Plan the restore by planRestore, and agree to that.");
-    }
-
     @Override
     public RestoreOutcome restore(Approval approval, long records, Consumer<RestoreOutcome> each) {
-        RestorePlan plan = requireRestore(approval);
+        RestorePlan plan = HistoryRequests.restore(approval);
         refuseJoined();
         if (records < 1) {
             throw new InvalidRequestException(
@@ -441,7 +410,9 @@ public final class TrailHistory implements History {
     @Override
     public Selection undoing(UUID restore) {
         TrailTables trail = tables();
-        return transactions.reading(connection -> new RestoredRecords(planner, trail, connection).by(restore));
+        return transactions.reading(connection -> new RestoredRecords(
+                        rules, store(trail, connection), (table, entries) -> keys(table, entries, connection))
+                .by(restore));
     }
 
     private Restores restores() {
@@ -453,16 +424,47 @@ public final class TrailHistory implements History {
         return deleted(query, Optional.empty());
     }
 
-    /**
-     * Lists soft-deleted records as far as they may be known.
-     *
-     * @param query what is asked
-     * @param mayKnow which records may be; empty for all
-     * @return as many as the query wants, of those
-     */
+    @Override
     public List<DeletedRecord> deleted(HistoryQuery query, Optional<Predicate<RecordContent>> mayKnow) {
         Most.require(query.most());
-        return transactions.reading(
-                connection -> new DeletedRecords(planner, dialect, clock, kept).of(connection, query, mayKnow));
+        return transactions.reading(connection -> new DeletedRecords(
+                        rules,
+                        clock,
+                        planner.on(connection),
+                        kept.map(trail -> store(trail, connection)),
+                        (table, key) -> spelled(table, key, connection))
+                .of(query, mayKnow));
+    }
+
+    private TrailStore store(TrailTables trail, Connection connection) {
+        return new SqlTrailStore(new EntryReader(trail), new ReadableImage(rules.catalog()), connection);
+    }
+
+    /** The keys of those that are there. */
+    private List<Key> keys(Table table, List<StoredEntry> entries, Connection connection) {
+        List<List<Object>> images = new ArrayList<>();
+        for (StoredEntry entry : entries) {
+            Map<String, Object> image = entry.image().orElse(Map.of());
+            List<Object> key = new ArrayList<>();
+            table.identity().forEach(column -> key.add(image.get(column.name())));
+            if (!key.contains(null)) {
+                images.add(key);
+            }
+        }
+        return images.isEmpty()
+                ? List.of()
+                : planner.on(connection)
+                        .reader()
+                        .keys(table, new Condition.Pictured(table.identity(), images), Integer.MAX_VALUE, false);
+    }
+
+    private Optional<String> spelled(Table table, Key key, Connection connection) {
+        Condition itself = new Condition.Among(key.columns(), List.of(key.values()));
+        try {
+            return new CurrentRows(dialect, connection)
+                    .keys(table, itself).stream().map(TrailKey::of).findFirst();
+        } catch (SQLException failure) {
+            throw new DatabaseException("read a key", "Nothing was changed.", failure);
+        }
     }
 }

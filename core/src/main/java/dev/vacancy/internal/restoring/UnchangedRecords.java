@@ -9,9 +9,11 @@ import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntryReader;
+import dev.vacancy.internal.trail.ReadableImage;
 import dev.vacancy.internal.trail.RecordHistory;
 import dev.vacancy.internal.trail.RecordHistory.Mention;
 import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.SqlTrailStore;
 import dev.vacancy.internal.trail.StoredEntry;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -189,8 +191,7 @@ final class UnchangedRecords {
     }
 
     private Set<String> gone(Table table, List<RestorableRow> rows, boolean marked) throws SQLException {
-        return new RecordHistory(reader, connection)
-                .goneSince(table.name(), keys(rows), rows.get(0).entry().run(), runs, marked);
+        return history().goneSince(table.name(), keys(rows), rows.get(0).entry().run(), runs, marked);
     }
 
     private static List<String> keys(List<RestorableRow> rows) {
@@ -208,7 +209,7 @@ final class UnchangedRecords {
         if (missing.isEmpty()) {
             return coming;
         }
-        for (Mention mention : new RecordHistory(reader, connection).kept(table.name(), missing, runs)) {
+        for (Mention mention : history().kept(table.name(), missing, runs)) {
             Reference reference = mention.reference();
             if (mention.action().isDeletion() && !returned.contains(reference)) {
                 reader.at(connection, reference).ifPresent(entry -> coming.put(mention.key(), entry));
@@ -231,5 +232,9 @@ final class UnchangedRecords {
         return Objects.equals(
                 CatalogTable.of(table).convert(altered.getKey(), value),
                 CatalogTable.of(table).convert(altered.getKey(), altered.getValue()));
+    }
+
+    private RecordHistory history() {
+        return new RecordHistory(new SqlTrailStore(reader, new ReadableImage(rules.catalog()), connection));
     }
 }

@@ -8,6 +8,7 @@ import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.store.Store;
 import java.util.Map;
+import java.util.Optional;
 import java.util.UUID;
 import java.util.function.BooleanSupplier;
 import java.util.function.Supplier;
@@ -54,11 +55,17 @@ public interface RecordDatabase {
      * @param passage proof that the plan has come through the gate
      * @param planned the plan
      * @param assigned what columns are set to
+     * @param recorded how it is written down, with each record as it was; empty if it isn't
      * @param unchanged tells, once nobody else can change the records any more, whether the plan would still be the same
      * @return how many records were deleted or marked, by table
      * @throws dev.vacancy.StalePlanException when records have changed since; nothing is left changed
      * @throws dev.vacancy.OutcomeUnknownException when the database stopped answering in the middle
      */
     Map<String, Long> carryOut(
-            UUID run, Passage passage, Planned planned, AssignedValues assigned, BooleanSupplier unchanged);
+            UUID run,
+            Passage passage,
+            Planned planned,
+            AssignedValues assigned,
+            Optional<Recorded> recorded,
+            BooleanSupplier unchanged);
 }

@@ -2,7 +2,6 @@ package dev.vacancy.internal.running;
 
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.planning.Step;
-import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.Recorder;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -39,25 +38,7 @@ final class Recording {
     }
 
     private Recorder.Heading heading(Step step, int number) {
-        return new Recorder.Heading(run, number, action(step), step.table().name(), writing.altered(step));
-    }
-
-    private Action action(Step step) {
-        if (step instanceof Step.Detach) {
-            return Action.DETACHED;
-        }
-        if (step instanceof Step.Reassign) {
-            return Action.REASSIGNED;
-        }
-        if (step instanceof Step.Reset) {
-            return Action.RESET;
-        }
-        if (step instanceof Step.Touch) {
-            return Action.TOUCHED;
-        }
-        if (step instanceof Step.Mark) {
-            return Action.MARKED;
-        }
-        return purging ? Action.PURGED : Action.DELETED;
+        return new Recorder.Heading(
+                run, number, StepAction.of(step, purging), step.table().name(), writing.altered(step));
     }
 }

@@ -360,21 +360,7 @@ public final class Runner {
         DeletedCounts deleted =
                 new Execution(passage, planned, planner, dialect, connection, writing, recording).carryOut();
         if (rules.recording().isPresent() && !planned.steps().isEmpty()) {
-            RunFacts facts = new RunFacts(
-                    runId,
-                    purging ? RunKind.PURGE : RunKind.DELETION,
-                    passage.by().actor(),
-                    passage.colleague(),
-                    passage.by().reason(),
-                    TrailTables.text(now),
-                    plan.table().name(),
-                    partOf.isPresent() || !plan.skipped().isEmpty()
-                            ? gone(plan)
-                            : plan.selection().words(),
-                    rules.digest(),
-                    plan.counts(),
-                    partOf,
-                    Optional.empty());
+            RunFacts facts = DeletionFacts.of(runId, passage, plan, partOf, rules, now);
             Set<String> tables =
                     planned.steps().stream().map(step -> step.table().name()).collect(Collectors.toSet());
             append(facts, planned.holds(), tables, connection);
@@ -390,16 +376,6 @@ public final class Runner {
      * @param last whether it was all of the plan; false where no commit spans it, and more is to be done
      */
     public record ChunkPart(Plan plan, Map<String, Long> deleted, boolean last) {}
-
-    /** What went and not what was to go: the rest of a chunk is told by its bulk run, what was blocked by the outcome. */
-    private static String gone(PlannedDeletion plan) {
-        if (plan.roots().size() < plan.selected()) {
-            return plan.selection().words();
-        }
-        return Selection.of(plan.table().name())
-                .keys(plan.roots().stream().map(root -> root.key().values()).toList())
-                .words();
-    }
 
     private void append(RunFacts facts, HoldsInForce known, Set<String> tables, Connection connection)
             throws SQLException {

@@ -77,6 +77,11 @@ public final class StoreRunner {
         return carryOut(planning, gate.passUnasked(now.plan()), now, reporting);
     }
 
+    /** Whoever holds records meanwhile comes before a run that hasn't changed any. */
+    private static boolean isSame(PlannedDeletion agreed, PlannedDeletion now) {
+        return now.fingerprint().equals(agreed.fingerprint()) && !now.isBlocked();
+    }
+
     private CompletedRun carryOut(Planning planning, Passage passage, Planned planned, Reporting reporting) {
         Instant start = clock.instant();
         UUID run = RunNumber.newId();
@@ -93,10 +98,11 @@ public final class StoreRunner {
                         passage,
                         planned,
                         new AssignedValues(rules, plan.by(), start.atZone(clock.getZone())),
-                        () -> planning.lock(plan, Optional.empty())
-                                .plan()
-                                .fingerprint()
-                                .equals(plan.fingerprint()));
+                        rules.recording()
+                                .map(recording -> new Recorded(
+                                        recording,
+                                        DeletionFacts.of(run, passage, plan, Optional.empty(), rules, start))),
+                        () -> isSame(plan, planning.lock(plan, Optional.empty()).plan()));
         return new CompletedRun(
                 run,
                 plan.table().name(),

@@ -1,12 +1,6 @@
 package dev.vacancy.internal.trail;
 
-import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.dialect.Statements;
 import java.security.MessageDigest;
-import java.sql.Connection;
-import java.sql.PreparedStatement;
-import java.sql.ResultSet;
-import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
@@ -15,6 +9,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.function.Supplier;
 import tools.jackson.core.JacksonException;
 
 /**
@@ -25,8 +20,7 @@ import tools.jackson.core.JacksonException;
 public final class Audit {
     private static final int MOST_FAULTS = 1_000;
 
-    private final TrailTables tables;
-    private final EntryReader reader;
+    private final TrailStore store;
     private final List<String> faults = new ArrayList<>();
     private final Map<Long, Long> erasedEntries = new LinkedHashMap<>();
     private final Map<Long, Long> erasedWords = new LinkedHashMap<>();
@@ -40,26 +34,23 @@ public final class Audit {
     /**
      * Looks at nothing yet.
      *
-     * @param tables the tables of the trail
+     * @param store where the trail is kept
      */
-    public Audit(TrailTables tables) {
-        this.tables = tables;
-        this.reader = new EntryReader(tables);
+    public Audit(TrailStore store) {
+        this.store = store;
     }
 
     /**
      * Looks at the whole trail.
      *
-     * @param connection a connection in a transaction that sees one state
      * @param keptPlace the place where the chain ended before, 0 if nobody kept it
      * @param keptDigest the digest that stood there
-     * @throws SQLException when the database doesn't answer
      */
-    public void look(Connection connection, long keptPlace, String keptDigest) throws SQLException {
-        if (!new TrailDdl(tables).hasBeginning(connection)) {
+    public void look(long keptPlace, String keptDigest) {
+        if (!store.hasBeginning()) {
             fault("The row at place 0, where the chain begins, was changed.");
         }
-        Optional<StoredRun> ageing = lastAgeing(connection);
+        Optional<StoredRun> ageing = lastAgeing();
         if (ageing.isPresent()) {
             PrunedRun until = PrunedRun.of(ageing.get().facts().selection());
             lastPlace = until.place();
@@ -67,40 +58,37 @@ public final class Audit {
             reachesBack = false;
         }
         boolean kept = keptPlace == 0;
-        for (OptionalLong place = next(connection); place.isPresent(); place = next(connection)) {
-            Optional<StoredRun> run = readable(connection, "place = ?", place.getAsLong());
+        for (OptionalLong next = store.placeAfter(lastPlace); next.isPresent(); next = store.placeAfter(lastPlace)) {
+            long place = next.getAsLong();
+            Optional<StoredRun> run = readable(() -> store.runAt(place));
             if (run.isPresent()) {
-                look(connection, run.get());
+                look(run.get());
                 kept |= run.get().place() == keptPlace && run.get().digest().equals(keptDigest);
             } else {
-                fault("The run at place " + place.getAsLong() + " was changed: it can't be read any more.");
-                lastPlace = place.getAsLong();
+                fault("The run at place " + place + " was changed: it can't be read any more.");
+                lastPlace = place;
                 lastDigest = "";
             }
         }
         if (!kept) {
-            fault(withoutHead(connection, new PrunedRun(keptPlace, keptDigest)));
+            fault(withoutHead(new PrunedRun(keptPlace, keptDigest)));
         }
-        strangers(connection);
-        erasures(connection);
+        strangers();
+        erasures();
     }
 
-    private Optional<StoredRun> lastAgeing(Connection connection) throws SQLException {
+    private Optional<StoredRun> lastAgeing() {
         try {
-            return tables.runs(connection, "kind = 'ageing' order by place desc limit 1").stream()
-                    .filter(StoredRun::isIntact)
-                    .findFirst();
+            return store.lastPruning().filter(StoredRun::isIntact);
         } catch (IllegalArgumentException | JacksonException changed) {
             return Optional.empty();
         }
     }
 
     /** Whoever could write a whole trail anew could also write down that the head was aged away. */
-    private String withoutHead(Connection connection, PrunedRun head) throws SQLException {
-        Fragment aged = Fragment.of(Statements.alias() + ".action = 'aged'");
-        for (StoredEntry entry :
-                new EntriesByKey(reader).withKeys(connection, List.of(String.valueOf(head.place())), aged)) {
-            Optional<StoredRun> teller = readable(connection, "run_no = ?", entry.run());
+    private String withoutHead(PrunedRun head) {
+        for (StoredEntry entry : store.pruned(head.place())) {
+            Optional<StoredRun> teller = readable(() -> store.run(entry.run()));
             if (head.isToldBy(entry) && teller.isPresent()) {
                 RunFacts facts = teller.get().facts();
                 return "The run at place " + head.place() + ", where the head was kept, isn't in the trail any more: "
@@ -112,27 +100,15 @@ public final class Audit {
         return "The run at place " + head.place() + " isn't the one that stood there when the head was kept.";
     }
 
-    private OptionalLong next(Connection connection) throws SQLException {
-        try (PreparedStatement query = connection.prepareStatement(
-                "select min(place) from " + tables.runs() + " where place > 0 and place > ?")) {
-            query.setLong(1, lastPlace);
-            try (ResultSet row = query.executeQuery()) {
-                row.next();
-                long place = row.getLong(1);
-                return row.wasNull() ? OptionalLong.empty() : OptionalLong.of(place);
-            }
-        }
-    }
-
-    private Optional<StoredRun> readable(Connection connection, String where, long value) throws SQLException {
+    private static Optional<StoredRun> readable(Supplier<Optional<StoredRun>> run) {
         try {
-            return tables.runs(connection, where, value).stream().findFirst();
+            return run.get();
         } catch (IllegalArgumentException | NullPointerException | ClassCastException | JacksonException changed) {
             return Optional.empty();
         }
     }
 
-    private void look(Connection connection, StoredRun run) throws SQLException {
+    private void look(StoredRun run) {
         runs++;
         String name = "Run " + run.facts().runId() + " of " + run.facts().at();
         if (run.place() != lastPlace + 1) {
@@ -140,7 +116,7 @@ public final class Audit {
         } else if (!run.previous().equals(lastDigest)) {
             fault(name + " doesn't follow the one before it: one of the two was changed or exchanged.");
         }
-        if (!run.isIntact() && !isAsMasked(connection, run)) {
+        if (!run.isIntact() && !isAsMasked(run)) {
             fault(name + " was changed.");
         }
         if (run.words().erasedBy() != null) {
@@ -148,25 +124,25 @@ public final class Audit {
         }
         lastPlace = run.place();
         lastDigest = run.digest();
-        entries(connection, run, name);
+        entries(run, name);
     }
 
     /** What a masking has left has a digest of its own, which the masking tells. */
-    private boolean isAsMasked(Connection connection, StoredRun run) throws SQLException {
+    private boolean isAsMasked(StoredRun run) {
         Optional<StoredEntry> pointer = run.words().erasedBy() == null
                 ? Optional.empty()
-                : reader.pointer(connection, run.words().erasedBy(), Reference.toRun(run.number()));
+                : store.pointer(run.words().erasedBy(), Reference.toRun(run.number()));
         return pointer.filter(entry -> entry.word().equals(Action.MASKED.word()))
                 .filter(known -> run.remains().equals(known.content()) && run.isSound())
                 .isPresent();
     }
 
-    private void entries(Connection connection, StoredRun run, String name) throws SQLException {
+    private void entries(StoredRun run, String name) {
         MessageDigest all = Chain.sha256();
         long[] count = {0};
         int[] step = {0};
         long[] expected = {1};
-        reader.eachOf(connection, run.number(), portion -> {
+        store.each(run.number(), portion -> {
             for (StoredEntry entry : portion) {
                 if (entry.step() != step[0]) {
                     step[0] = entry.step();
@@ -176,7 +152,7 @@ public final class Audit {
                 all.update(entry.digest().duplicate());
                 look(entry, expected[0]++);
                 if (entry.word().equals(Action.ERASED.word()) || entry.word().equals(Action.MASKED.word())) {
-                    pointed(connection, entry, run.place());
+                    pointed(entry, run.place());
                 }
             }
         });
@@ -208,7 +184,7 @@ public final class Audit {
     }
 
     /** What an erasure says that it has erased has to be erased, by it, and to have kept as much of its key. */
-    private void pointed(Connection connection, StoredEntry pointer, long place) throws SQLException {
+    private void pointed(StoredEntry pointer, long place) {
         Reference about = pointer.about();
         if (about == null) {
             fault(name(pointer) + " says that something was erased, and not what.");
@@ -216,21 +192,21 @@ public final class Audit {
         }
         Long eraser = pointer.run();
         if (about.isToRun()) {
-            Optional<StoredRun> run = readable(connection, "run_no = ?", about.run());
+            Optional<StoredRun> run = readable(() -> store.run(about.run()));
             boolean recorded =
                     run.isPresent() && eraser.equals(run.get().words().erasedBy());
             count(erasedWords, eraser, recorded);
             Long later = run.map(found -> found.words().erasedBy()).orElse(null);
-            if (!recorded && (run.isPresent() || reachesBack) && !isSuperseded(connection, about, later, place)) {
+            if (!recorded && (run.isPresent() || reachesBack) && !isSuperseded(about, later, place)) {
                 fault("The words of the selection of the run no. " + about.run() + " were erased and are there again.");
             }
             return;
         }
-        Optional<StoredEntry> entry = reader.at(connection, about);
+        Optional<StoredEntry> entry = store.entry(about);
         boolean recorded = entry.isPresent() && eraser.equals(entry.get().erasedBy());
         count(erasedEntries, eraser, recorded);
         Long later = entry.map(StoredEntry::erasedBy).orElse(null);
-        if (!recorded && isSuperseded(connection, about, later, place)) {
+        if (!recorded && isSuperseded(about, later, place)) {
             return;
         }
         if (entry.isPresent() ? !recorded : reachesBack) {
@@ -241,14 +217,14 @@ public final class Audit {
     }
 
     /** What was masked can be masked once more, or erased; the last one tells of what is left. */
-    private boolean isSuperseded(Connection connection, Reference about, Long later, long place) throws SQLException {
+    private boolean isSuperseded(Reference about, Long later, long place) {
         if (later == null) {
             return false;
         }
-        Optional<StoredRun> run = readable(connection, "run_no = ?", later);
+        Optional<StoredRun> run = readable(() -> store.run(later));
         return run.isPresent()
                 && run.get().place() > place
-                && reader.pointer(connection, later, about).isPresent();
+                && store.pointer(later, about).isPresent();
     }
 
     private static boolean isWhatRemained(StoredEntry erased, StoredEntry pointer) {
@@ -264,15 +240,8 @@ public final class Audit {
     }
 
     /** Each erasure is told once by itself and once by what it has erased. */
-    private void erasures(Connection connection) throws SQLException {
-        String sql = "select erased_by, count(*) from " + tables.entries()
-                + " where erased_by is not null group by erased_by";
-        try (PreparedStatement query = connection.prepareStatement(sql);
-                ResultSet row = query.executeQuery()) {
-            while (row.next()) {
-                erasedEntries.merge(row.getLong(1), row.getLong(2), Long::sum);
-            }
-        }
+    private void erasures() {
+        store.erasures().forEach((eraser, entriesErased) -> erasedEntries.merge(eraser, entriesErased, Long::sum));
         unequal(erasedEntries, "What entries said of their records");
         unequal(erasedWords, "The words of the selections of runs");
     }
@@ -285,15 +254,8 @@ public final class Audit {
     }
 
     /** Entries that no run has. */
-    private void strangers(Connection connection) throws SQLException {
-        String sql = "select distinct run_no from " + tables.entries() + " e where not exists (select 1 from "
-                + tables.runs() + " r where r.run_no = e.run_no and r.place > 0)";
-        try (PreparedStatement query = connection.prepareStatement(sql);
-                ResultSet row = query.executeQuery()) {
-            while (row.next()) {
-                fault("Entries were slipped in, or their run was removed: no. " + row.getLong(1) + ".");
-            }
-        }
+    private void strangers() {
+        store.strangers().forEach(run -> fault("Entries were slipped in, or their run was removed: no. " + run + "."));
     }
 
     private static String decapitalised(String name) {

@@ -104,9 +104,7 @@ public final class Chain {
     private StoredRun insert(
             Connection connection, long place, String previous, RunFacts facts, Entries entries, Words words)
             throws SQLException {
-        long number = RunNumber.of(facts.runId());
-        StoredRun open = new StoredRun(place, number, facts, entries.count, entries.digest, previous, "", words);
-        StoredRun run = open.bearing(open.expected());
+        StoredRun run = StoredRun.of(place, previous, facts, entries.count, entries.digest, words);
         tables.insert(connection, run);
         return run;
     }

@@ -17,8 +17,7 @@ public final class EntryWriter implements AutoCloseable {
     private static final long MOST_CHARACTERS = 1_000_000;
 
     private final PreparedStatement insert;
-    private final EntrySalts sealing = new EntrySalts();
-    private long number;
+    private final EntrySealing sealing = new EntrySealing();
     private int open;
     private long characters;
 
@@ -38,26 +37,7 @@ public final class EntryWriter implements AutoCloseable {
      */
     public void add(Recorder.Heading heading, long place, String key, String content, Reference about)
             throws SQLException {
-        ByteBuffer salt = salt();
-        String altered = heading.altered().orElse(null);
-        Reference reference = heading.reference(place);
-        write(new StoredEntry(
-                reference,
-                heading.action().word(),
-                heading.table(),
-                key,
-                content,
-                altered,
-                about,
-                null,
-                salt,
-                StoredEntry.digest(
-                        salt,
-                        reference,
-                        StoredEntry.rest(heading.action().word(), heading.table(), about),
-                        key,
-                        altered,
-                        content)));
+        write(sealing.seal(heading, place, key, content, about));
     }
 
     /**
@@ -66,7 +46,7 @@ public final class EntryWriter implements AutoCloseable {
      * @return 16 bytes
      */
     public ByteBuffer salt() {
-        return sealing.salt(++number);
+        return sealing.salt();
     }
 
     /** Writes an entry as it is. */

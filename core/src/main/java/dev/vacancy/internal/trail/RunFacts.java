@@ -111,13 +111,25 @@ public record RunFacts(
                 .field(about.map(UUID::toString).orElse(null));
     }
 
-    static Map<String, Long> counts(String text) {
+    /**
+     * Reads what {@link #text} gives.
+     *
+     * @param text the text
+     * @return how many records of each table
+     */
+    public static Map<String, Long> counts(String text) {
         Map<String, Long> counts = new LinkedHashMap<>();
         Image.read(text).forEach((table, count) -> counts.put(table, ((Number) count).longValue()));
         return counts;
     }
 
-    static String text(Map<String, Long> counts) {
+    /**
+     * Writes numbers of records down.
+     *
+     * @param counts how many of each table
+     * @return a JSON object, in the order of the names
+     */
+    public static String text(Map<String, Long> counts) {
         return Image.write(new TreeMap<>(counts));
     }
 }

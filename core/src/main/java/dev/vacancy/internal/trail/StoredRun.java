@@ -2,6 +2,7 @@ package dev.vacancy.internal.trail;
 
 import dev.vacancy.internal.dialect.Bytes;
 import java.util.Map;
+import java.util.UUID;
 import java.util.function.UnaryOperator;
 
 /**
@@ -36,11 +37,32 @@ public record StoredRun(
      * @param digest their digest
      * @param erasedBy the number of the run that erased them, or null
      */
-    record Words(String salt, String digest, Long erasedBy) {
+    public record Words(String salt, String digest, Long erasedBy) {
         static Words of(String salt, String words) {
             return new Words(
                     salt, Bytes.hex(new FramedDigest().field(salt).field(words).end()), null);
         }
+    }
+
+    /**
+     * Makes a run that stands behind all others.
+     *
+     * @param place the place behind the last one
+     * @param previous the digest of the last one
+     * @param facts what the run was
+     * @param entries how many entries it has
+     * @param entriesDigest the digest of their digests
+     * @return the run, with its own digest
+     */
+    public static StoredRun following(long place, String previous, RunFacts facts, long entries, String entriesDigest) {
+        Words words = Words.of(UUID.randomUUID().toString(), facts.selection());
+        return of(place, previous, facts, entries, entriesDigest, words);
+    }
+
+    static StoredRun of(long place, String previous, RunFacts facts, long entries, String entriesDigest, Words words) {
+        long number = RunNumber.of(facts.runId());
+        StoredRun open = new StoredRun(place, number, facts, entries, entriesDigest, previous, "", words);
+        return open.bearing(open.expected());
     }
 
     /**
@@ -52,7 +74,7 @@ public record StoredRun(
         return words.erasedBy() != null && words.salt() == null;
     }
 
-    StoredRun bearing(String own) {
+    private StoredRun bearing(String own) {
         return new StoredRun(place, number, facts, entries, entriesDigest, previous, own, words);
     }
 

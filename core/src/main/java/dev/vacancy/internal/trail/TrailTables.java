@@ -28,7 +28,8 @@ import java.util.UUID;
  * @since 0.1
  */
 public final class TrailTables {
-    static final String NOTHING = "0".repeat(64);
+    /** The digest of what stands before all runs. */
+    public static final String NOTHING = "0".repeat(64);
 
     private static final DateTimeFormatter TIME =
             DateTimeFormatter.ofPattern("uuuu-MM-dd'T'HH:mm:ss.SSSSSS'Z'").withZone(ZoneOffset.UTC);

@@ -1,16 +1,17 @@
 package dev.vacancy.documents.internal;
 
 import com.mongodb.client.model.DeleteOneModel;
+import com.mongodb.client.model.InsertOneModel;
 import com.mongodb.client.model.UpdateOneModel;
 import com.mongodb.client.model.WriteModel;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import org.bson.BsonBoolean;
 import org.bson.BsonDocument;
-import org.bson.BsonNull;
 import org.bson.BsonString;
 import org.bson.BsonType;
 import org.bson.BsonValue;
@@ -19,12 +20,20 @@ import org.bson.BsonValue;
  * What is to become of one document, as it is written down before. A change is only made to a document that is as it was, and only taken back of one
  * that is as the change has left it.
  *
+ * @param kind what becomes of it
  * @param collection the name of its collection
  * @param id its id
- * @param before the fields that matter, as they were; all of a document that goes
- * @param after the same fields as they are to be; empty for a document that goes
+ * @param before the fields that matter, as they were; all of a document that goes, none of one that comes back
+ * @param after the same fields as they are to be; none of a document that goes, all of one that comes back
  */
-record Change(String collection, BsonValue id, BsonDocument before, Optional<BsonDocument> after) {
+record Change(Kind kind, String collection, BsonValue id, BsonDocument before, BsonDocument after) {
+    /** What becomes of a document. */
+    enum Kind {
+        DELETION,
+        UPDATE,
+        INSERTION
+    }
+
     /** The field by which a document is a run's as long as that goes on. */
     static final String CLAIM = "vacancy_run";
 
@@ -35,7 +44,12 @@ record Change(String collection, BsonValue id, BsonDocument before, Optional<Bso
 
     /** A document goes. */
     static Change deletion(String collection, BsonDocument document) {
-        return new Change(collection, document.get(ID), document, Optional.empty());
+        return new Change(Kind.DELETION, collection, document.get(ID), document, new BsonDocument());
+    }
+
+    /** A document comes back. */
+    static Change insertion(String collection, BsonDocument document) {
+        return new Change(Kind.INSERTION, collection, document.get(ID), new BsonDocument(), document);
     }
 
     /** Fields of a document get other values. */
@@ -52,30 +66,23 @@ record Change(String collection, BsonValue id, BsonDocument before, Optional<Bso
                 Paths.put(after, name, is);
             }
         }
-        return new Change(collection, document.get(ID), before, Optional.of(after));
-    }
-
-    boolean isDeletion() {
-        return after.isEmpty();
+        return new Change(Kind.UPDATE, collection, document.get(ID), before, after);
     }
 
     /** Whether nothing is to be done. */
     boolean isEmpty() {
-        return after.isPresent() && before.isEmpty() && after.get().isEmpty();
+        return kind == Kind.UPDATE && before.isEmpty() && after.isEmpty();
     }
 
-    /** Marks the document as a run's, if it is as it was and no other run's. */
-    WriteModel<BsonDocument> claimed(BsonValue run) {
-        BsonDocument free =
-                guard(before, after.orElse(before)).append(CLAIM, new BsonDocument("$exists", BsonBoolean.FALSE));
-        return new UpdateOneModel<>(free, new BsonDocument("$set", new BsonDocument(CLAIM, run)));
-    }
-
-    /** Changes the document of a run, if it is still as it was. */
+    /** Changes the document of a run, if it is still as it was; one that comes back is marked as the run's, so that it is known as such. */
     WriteModel<BsonDocument> made(BsonValue run) {
-        BsonDocument ours = guard(before, after.orElse(before)).append(CLAIM, new BsonDocument("$eq", run));
-        return after.<WriteModel<BsonDocument>>map(to -> new UpdateOneModel<>(ours, unclaiming(setting(before, to))))
-                .orElseGet(() -> new DeleteOneModel<>(ours));
+        if (kind == Kind.INSERTION) {
+            return new InsertOneModel<>(after.clone().append(CLAIM, run));
+        }
+        BsonDocument ours = guard(before, after).append(CLAIM, new BsonDocument("$eq", run));
+        return kind == Kind.DELETION
+                ? new DeleteOneModel<>(ours)
+                : new UpdateOneModel<>(ours, unclaiming(setting(before, after)));
     }
 
     private static BsonDocument unclaiming(BsonDocument setting) {
@@ -86,8 +93,7 @@ record Change(String collection, BsonValue id, BsonDocument before, Optional<Bso
 
     /** Gives the document the values back that it had, if it has those that it was given. */
     WriteModel<BsonDocument> takenBack() {
-        BsonDocument to = after.orElseThrow();
-        return new UpdateOneModel<>(guard(to, before), setting(to, before));
+        return new UpdateOneModel<>(guard(after, before), setting(after, before));
     }
 
     /** A document without the mark of a run. */
@@ -136,21 +142,22 @@ record Change(String collection, BsonValue id, BsonDocument before, Optional<Bso
     }
 
     /** The change as it is written down. */
-    BsonDocument written(String number) {
-        return new BsonDocument(ID, new BsonString(number))
+    BsonDocument written() {
+        return new BsonDocument("kind", new BsonString(kind.name().toLowerCase(Locale.ROOT)))
                 .append("collection", new BsonString(collection))
                 .append("id", id)
                 .append("before", before)
-                .append("after", after.<BsonValue>map(fields -> fields).orElse(BsonNull.VALUE));
+                .append("after", after);
     }
 
     /** Reads what was written down. */
     static Change read(BsonDocument written) {
         return new Change(
+                Kind.valueOf(written.getString("kind").getValue().toUpperCase(Locale.ROOT)),
                 written.getString("collection").getValue(),
                 written.get("id"),
                 written.getDocument("before"),
-                Optional.of(written.get("after")).filter(BsonValue::isDocument).map(BsonValue::asDocument));
+                written.getDocument("after"));
     }
 
     /** Cuts changes where the collection or the kind of change is another. */
@@ -162,7 +169,7 @@ record Change(String collection, BsonValue id, BsonDocument before, Optional<Bso
                     : Optional.of(alike.get(alike.size() - 1).get(0));
             boolean same = last.isPresent()
                     && last.get().collection.equals(change.collection)
-                    && last.get().isDeletion() == change.isDeletion();
+                    && last.get().kind == change.kind;
             if (!same) {
                 alike.add(new ArrayList<>());
             }

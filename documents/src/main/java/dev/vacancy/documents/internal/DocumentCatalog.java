@@ -23,15 +23,17 @@ record DocumentCatalog(Map<String, SeenCollection> collections) {
     /** Looks at all collections but those of the server and of ours, and adds the fields that the rules name. */
     static DocumentCatalog of(MongoDatabase database, RuleBook rules) {
         Map<String, SeenCollection> collections = new LinkedHashMap<>();
+        WrittenRules written = WrittenRules.of(rules);
         List<String> names = new ArrayList<>();
         database.listCollectionNames().forEach(names::add);
+        written.trail().ifPresent(trail -> names.removeAll(List.of(trail.runs(), trail.entries())));
         names.stream()
                 .sorted()
                 .filter(name -> !name.startsWith(OURS) && !name.startsWith(SYSTEMS))
                 .forEach(name ->
                         collections.put(name, SeenCollection.of(database.getCollection(name, BsonDocument.class))));
         DocumentCatalog catalog = new DocumentCatalog(collections);
-        new RuleFields(WrittenRules.of(rules))
+        new RuleFields(written)
                 .each((name, path, type) -> catalog.named(name).ifPresent(collection -> collection.expect(path, type)));
         return catalog;
     }

@@ -48,7 +48,7 @@ public final class DocumentCheck {
             rules.problems()
                     .forEach(problem -> findings.add(
                             new Finding(Finding.Kind.RULE, problem.where(), problem.what(), problem.remedy())));
-            long cutOff = Intention.count(database);
+            int cutOff = Intention.open(database).size();
             if (cutOff > 0) {
                 findings.add(
                         new Finding(

@@ -6,7 +6,6 @@ import com.mongodb.client.MongoDatabase;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
@@ -16,11 +15,14 @@ import dev.vacancy.internal.planning.Step;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.AssignedValues;
 import dev.vacancy.internal.running.RecordDatabase;
+import dev.vacancy.internal.running.Recorded;
+import dev.vacancy.internal.running.StepAction;
 import dev.vacancy.internal.store.Store;
 import dev.vacancy.rule.RuleBook;
 import java.time.Clock;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.UUID;
 import java.util.function.BooleanSupplier;
 import java.util.function.Supplier;
@@ -70,7 +72,12 @@ public final class DocumentDatabase implements RecordDatabase {
         List<Intention> givenUp = Intention.givenUp(database, clock);
         givenUp.forEach(intention -> {
             LOG.warn("Finishing a run in {} that was cut off", database.getName());
-            intention.finish();
+            try {
+                intention.finish();
+            } catch (MongoException refused) {
+                // What it takes to go on or back stays written down; to look at documents needs none of it.
+                LOG.error("A run in {} that was cut off couldn't be finished", database.getName(), refused);
+            }
         });
         return givenUp.size();
     }
@@ -125,32 +132,45 @@ public final class DocumentDatabase implements RecordDatabase {
 
     @Override
     public Map<String, Long> carryOut(
-            UUID run, Passage passage, Planned planned, AssignedValues assigned, BooleanSupplier unchanged) {
+            UUID run,
+            Passage passage,
+            Planned planned,
+            AssignedValues assigned,
+            Optional<Recorded> recorded,
+            BooleanSupplier unchanged) {
         passage.require(planned.plan());
-        boolean changing = false;
-        try {
-            Intention intention =
-                    Intention.begin(database, clock, run, passage.by().actor());
-            StepChanges changes = new StepChanges(new DocumentQuery(database), planned, assigned);
-            for (Step step : planned.steps()) {
-                long found = changes.each(step, intention::add);
-                if (found != step.count()) {
-                    intention.forget();
-                    String count = Math.abs(found - step.count()) + (found > step.count() ? " more" : " fewer");
-                    throw new StalePlanException(List.of(count + " of " + step.table()));
+        Optional<Intention.Told> told = recorded.map(how ->
+                new Intention.Told(new DocumentTrail(database, how.recording().trail()), how.facts()));
+        new IntendedRun(database, clock, run, passage.by().actor(), told)
+                .carryOut(
+                        intention -> {
+                            Optional<RunEntries> entries = recorded.map(
+                                    how -> new RunEntries(told.orElseThrow().trail(), how.recording(), run));
+                            writeDown(planned, assigned, intention, entries);
+                            entries.ifPresent(RunEntries::flush);
+                        },
+                        unchanged);
+        return planned.plan().counts();
+    }
+
+    private void writeDown(
+            Planned planned, AssignedValues assigned, Intention intention, Optional<RunEntries> entries) {
+        StepChanges changes = new StepChanges(new DocumentQuery(database), planned, assigned);
+        boolean purging = planned.plan().selection().isPurge();
+        int number = 0;
+        for (Step step : planned.steps()) {
+            int current = ++number;
+            long found = changes.each(step, changed -> {
+                if (!changed.change().isEmpty()) {
+                    intention.add(changed.change());
+                    entries.ifPresent(writing ->
+                            writing.add(current, StepAction.of(changed.step(), purging), step.table(), changed));
                 }
+            });
+            if (found != step.count()) {
+                String count = Math.abs(found - step.count()) + (found > step.count() ? " more" : " fewer");
+                throw new StalePlanException(List.of(count + " of " + step.table()));
             }
-            changing = true;
-            if (!intention.carryOut(unchanged)) {
-                throw new StalePlanException(
-                        List.of("a document is another than it was, or another run is at work on it"));
-            }
-            return planned.plan().counts();
-        } catch (MongoException failure) {
-            if (changing) {
-                throw OutcomeUnknownException.cutOff(run, failure);
-            }
-            throw new DatabaseException("write down what is to be done", "Nothing was changed.", failure);
         }
     }
 }

@@ -308,7 +308,18 @@ record DocumentRecords(DocumentQuery query, Purpose purpose) implements RecordSt
 
     @Override
     public long countHeld(Rules.Recording recording, UUID hold, Table table, Condition among) {
-        return 0;
+        DocumentTrail trail = new DocumentTrail(query.database(), recording.trail());
+        List<String> keys = new ArrayList<>();
+        long[] held = {0};
+        query.each(table, among, Set.of(), document -> {
+            keys.add(KeyText.of(document.get(DocumentQuery.ID)));
+            if (keys.size() == DocumentQuery.PORTION) {
+                held[0] += trail.countHeld(hold, table.name(), keys);
+                keys.clear();
+            }
+            return true;
+        });
+        return held[0] + (keys.isEmpty() ? 0 : trail.countHeld(hold, table.name(), keys));
     }
 
     @Override

@@ -22,6 +22,6 @@ record DocumentStore(DocumentQuery query, String database) implements Store {
 
     @Override
     public HoldsInForce holds(Rules.Recording recording) {
-        return HoldsInForce.NONE;
+        return new DocumentTrail(query.database(), recording.trail()).holdsInForce();
     }
 }

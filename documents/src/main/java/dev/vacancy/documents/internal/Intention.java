@@ -1,27 +1,32 @@
 package dev.vacancy.documents.internal;
 
+import com.mongodb.MongoBulkWriteException;
 import com.mongodb.MongoException;
+import com.mongodb.MongoWriteException;
+import com.mongodb.bulk.BulkWriteError;
 import com.mongodb.bulk.BulkWriteResult;
 import com.mongodb.client.MongoCollection;
-import com.mongodb.client.MongoCursor;
 import com.mongodb.client.MongoDatabase;
 import com.mongodb.client.model.BulkWriteOptions;
 import com.mongodb.client.model.Filters;
 import com.mongodb.client.model.InsertManyOptions;
 import com.mongodb.client.model.Projections;
-import com.mongodb.client.model.Sorts;
 import com.mongodb.client.model.Updates;
 import com.mongodb.client.model.WriteModel;
+import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.rule.Trail;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.function.BooleanSupplier;
+import org.bson.BsonArray;
 import org.bson.BsonBinary;
 import org.bson.BsonDateTime;
 import org.bson.BsonDocument;
@@ -41,46 +46,76 @@ import org.bson.conversions.Bson;
  */
 final class Intention {
     static final String RUNS = "vacancy_intention";
-    static final String CHANGES = "vacancy_intended_change";
 
     /** A run of which nothing was heard for so long is given up by its process. */
     static final Duration GIVEN_UP = Duration.ofMinutes(1);
 
-    private static final int PORTION = 500;
     private static final String STATE = "state";
     private static final String TOUCHED = "touchedAt";
     private static final String OWNER = "owner";
+    private static final String PAGES = "pages";
+    private static final String DONE = "done";
+    private static final String FACTS = "facts";
+    private static final String TRAIL = "trail";
     private static final String WRITING = "writing";
     private static final String CLAIMING = "claiming";
     private static final String CHANGING = "changing";
     private static final String UNDOING = "undoing";
 
+    /** How a run is written down, and where. */
+    record Told(DocumentTrail trail, RunFacts facts) {}
+
     private final MongoDatabase database;
     private final Clock clock;
     private final BsonValue run;
     private final BsonValue owner;
-    private final List<BsonDocument> unwritten = new ArrayList<>();
-    private long written;
+    private final IntendedChanges changes;
+    private final Optional<Told> told;
+    private Optional<String> refusal = Optional.empty();
 
-    private Intention(MongoDatabase database, Clock clock, BsonValue run) {
+    private Intention(MongoDatabase database, Clock clock, UUID run, long pages, Optional<Told> told) {
         this.owner = new BsonBinary(UUID.randomUUID(), UuidRepresentation.STANDARD);
         this.database = database;
         this.clock = clock;
-        this.run = run;
+        this.run = new BsonBinary(run, UuidRepresentation.STANDARD);
+        this.changes = new IntendedChanges(database, run, pages);
+        this.told = told;
     }
 
-    /** Writes down that a run begins. */
-    static Intention begin(MongoDatabase database, Clock clock, UUID run, String actor) {
-        Intention intention = new Intention(database, clock, new BsonBinary(run, UuidRepresentation.STANDARD));
-        intention
-                .runs()
-                .insertOne(new BsonDocument(DocumentQuery.ID, intention.run)
-                        .append("actor", new BsonString(actor))
-                        .append(OWNER, intention.owner)
-                        .append(STATE, new BsonString(WRITING))
-                        .append("done", new BsonInt64(0))
-                        .append(TOUCHED, intention.now()));
+    /**
+     * Writes down that a run begins.
+     *
+     * @param told how it is told in the trail, once it is done; empty if there is none
+     */
+    static Intention begin(MongoDatabase database, Clock clock, UUID run, String actor, Optional<Told> told) {
+        Intention intention = new Intention(database, clock, run, 0, told);
+        BsonDocument line = new BsonDocument(DocumentQuery.ID, intention.run)
+                .append("actor", new BsonString(actor))
+                .append(OWNER, intention.owner)
+                .append(STATE, new BsonString(WRITING))
+                .append(PAGES, new BsonInt64(0))
+                .append(DONE, new BsonInt64(0))
+                .append(TOUCHED, intention.now());
+        told.ifPresent(how -> line.append(FACTS, RunDocument.of(how.facts()))
+                .append(
+                        TRAIL,
+                        new BsonArray(List.of(
+                                new BsonString(how.trail().trail().runs()),
+                                new BsonString(how.trail().trail().entries())))));
+        intention.runs().insertOne(line);
         return intention;
+    }
+
+    private static Optional<Told> told(MongoDatabase database, BsonDocument line) {
+        if (!line.containsKey(FACTS)) {
+            return Optional.empty();
+        }
+        BsonArray names = line.getArray(TRAIL);
+        Trail trail = Trail.defaults()
+                .named(
+                        names.get(0).asString().getValue(),
+                        names.get(1).asString().getValue());
+        return Optional.of(new Told(new DocumentTrail(database, trail), RunDocument.facts(line.getDocument(FACTS))));
     }
 
     /** The runs that their processes have given up, each claimed by whoever asks first. */
@@ -89,7 +124,9 @@ final class Intention {
         BsonDateTime longAgo = new BsonDateTime(clock.instant().minus(GIVEN_UP).toEpochMilli());
         for (BsonDocument found :
                 database.getCollection(RUNS, BsonDocument.class).find(Filters.lt(TOUCHED, longAgo))) {
-            Intention intention = new Intention(database, clock, found.get(DocumentQuery.ID));
+            UUID run = found.getBinary(DocumentQuery.ID).asUuid(UuidRepresentation.STANDARD);
+            Intention intention =
+                    new Intention(database, clock, run, found.getInt64(PAGES).getValue(), told(database, found));
             Bson unclaimed =
                     Filters.and(Filters.eq(DocumentQuery.ID, intention.run), Filters.eq(OWNER, found.get(OWNER)));
             Bson claim = Updates.combine(Updates.set(OWNER, intention.owner), Updates.set(TOUCHED, intention.now()));
@@ -108,48 +145,48 @@ final class Intention {
         return database.getCollection(RUNS, BsonDocument.class);
     }
 
-    private MongoCollection<BsonDocument> changes() {
-        return database.getCollection(CHANGES, BsonDocument.class);
-    }
-
-    /** What a change is found by, in the order of the numbers. */
-    private String key(long number) {
-        return String.format(Locale.ROOT, "%s/%019d", run.asBinary().asUuid(UuidRepresentation.STANDARD), number);
-    }
-
     /** Writes a change down; it is made once all are. */
     void add(Change change) {
-        if (change.isEmpty()) {
-            return;
-        }
-        unwritten.add(change.written(key(++written)));
-        if (unwritten.size() == PORTION) {
-            flush();
-        }
-    }
-
-    private void flush() {
-        if (!unwritten.isEmpty()) {
-            changes().insertMany(unwritten, new InsertManyOptions().ordered(false));
-            unwritten.clear();
+        if (!change.isEmpty() && changes.add(change)) {
             touch(WRITING, 0);
         }
     }
 
     /** Says that this process is at work, unless another one has taken the run over. */
     private void touch(String state, long done) {
-        Bson mine = Filters.and(Filters.eq(DocumentQuery.ID, run), Filters.eq(OWNER, owner));
-        Bson line = Updates.combine(Updates.set(STATE, state), Updates.set("done", done), Updates.set(TOUCHED, now()));
-        if (runs().updateOne(mine, line).getMatchedCount() == 0) {
+        Bson line = Updates.combine(
+                Updates.set(STATE, state),
+                Updates.set(PAGES, changes.pages()),
+                Updates.set(DONE, done),
+                Updates.set(TOUCHED, now()));
+        if (runs().updateOne(mine(), line).getMatchedCount() == 0) {
             throw new MongoException("another process has taken this run over, as nothing was heard of it");
         }
     }
 
-    /** Forgets what was written down, before anything was changed or once all is done. */
-    void forget() {
-        changes()
-                .deleteMany(Filters.and(
-                        Filters.gt(DocumentQuery.ID, key(0)), Filters.lte(DocumentQuery.ID, key(Long.MAX_VALUE))));
+    /** Says that this process is at work, and nothing else. */
+    void beat() {
+        runs().updateOne(mine(), Updates.set(TOUCHED, now()));
+    }
+
+    private Bson mine() {
+        return Filters.and(Filters.eq(DocumentQuery.ID, run), Filters.eq(OWNER, owner));
+    }
+
+    /** Forgets a run of which nothing was done, or is done any more. */
+    void withdraw() {
+        told.ifPresent(how -> new TrailWriting(how.trail()).withdraw(how.facts().runId()));
+        forget();
+    }
+
+    /** Tells of a run that is done, and forgets what was written down to do it. */
+    private void end() {
+        told.ifPresent(how -> new TrailWriting(how.trail()).append(how.facts()));
+        forget();
+    }
+
+    private void forget() {
+        changes.forget();
         runs().deleteOne(Filters.eq(DocumentQuery.ID, run));
     }
 
@@ -160,13 +197,14 @@ final class Intention {
      * @return whether they were made; false if a document was another than it was, or another run's, and all is as before
      */
     boolean carryOut(BooleanSupplier unchanged) {
-        flush();
+        changes.flush();
         touch(CLAIMING, 0);
         if (!claim()) {
             return false;
         }
         if (!unchanged.getAsBoolean()) {
             release();
+            withdraw();
             return false;
         }
         touch(CHANGING, 0);
@@ -179,91 +217,120 @@ final class Intention {
         if (line == null) {
             return;
         }
-        long done = line.getInt64("done").getValue();
+        long done = line.getInt64(DONE).getValue();
         switch (line.getString(STATE).getValue()) {
             case CHANGING -> change(done);
             case UNDOING -> undo(done);
-            default -> release();
+            default -> {
+                release();
+                withdraw();
+            }
         }
     }
 
-    /** Marks each document, so that no other run changes it. */
+    /** Marks each document, so that no other run changes it. Whether it is as it was is asked as it is changed. */
     private boolean claim() {
-        long number = 0;
-        for (List<Change> portion = portion(number, true); !portion.isEmpty(); portion = portion(number, true)) {
-            for (List<Change> alike : Change.alike(portion)) {
-                List<WriteModel<BsonDocument>> claims =
-                        alike.stream().map(change -> change.claimed(run)).toList();
-                if (write(alike, claims).getMatchedCount() < alike.size()) {
+        for (long page = 1; page <= changes.pages(); page++) {
+            for (List<Change> alike : there(page)) {
+                if (!isClaimed(alike)) {
                     release();
+                    withdraw();
                     return false;
                 }
             }
-            number += portion.size();
-            touch(CLAIMING, number);
+            touch(CLAIMING, page);
         }
         return true;
     }
 
-    /** Gives all documents up that are still as they were, and forgets the run. */
+    private boolean isClaimed(List<Change> alike) {
+        Bson free = Filters.and(ids(alike), Filters.exists(Change.CLAIM, false));
+        try {
+            return collection(alike)
+                            .updateMany(free, Updates.set(Change.CLAIM, run))
+                            .getMatchedCount()
+                    == alike.size();
+        } catch (MongoWriteException refused) {
+            refusal = Optional.of(refused.getError().getMessage());
+            return false;
+        }
+    }
+
+    /** Gives all documents up that are still marked. */
     private void release() {
-        long number = 0;
-        for (List<Change> portion = portion(number, true); !portion.isEmpty(); portion = portion(number, true)) {
-            for (List<Change> alike : Change.alike(portion)) {
+        for (long page = 1; page <= changes.pages(); page++) {
+            for (List<Change> alike : Change.alike(changes.page(page))) {
                 collection(alike).updateMany(claimed(alike), Updates.unset(Change.CLAIM));
             }
-            number += portion.size();
         }
-        forget();
+    }
+
+    /** The changes of a page to documents that are there. */
+    private List<List<Change>> there(long page) {
+        return Change.alike(changes.page(page)).stream()
+                .filter(alike -> alike.get(0).kind() != Change.Kind.INSERTION)
+                .toList();
+    }
+
+    private static Bson ids(List<Change> alike) {
+        return Filters.in(DocumentQuery.ID, alike.stream().map(Change::id).toList());
     }
 
     private Bson claimed(List<Change> alike) {
-        return Filters.and(
-                Filters.in(DocumentQuery.ID, alike.stream().map(Change::id).toList()), Filters.eq(Change.CLAIM, run));
+        return Filters.and(ids(alike), Filters.eq(Change.CLAIM, run));
     }
 
     /** What is still marked afterwards was changed by somebody who heeds no mark. */
-    private boolean change(long from) {
-        long done = from;
-        for (List<Change> portion = portion(done, true); !portion.isEmpty(); portion = portion(done, true)) {
+    private boolean change(long done) {
+        for (long page = done + 1; page <= changes.pages(); page++) {
             boolean made = true;
-            for (List<Change> alike : Change.alike(portion)) {
-                write(alike, alike.stream().map(change -> change.made(run)).toList());
-                made &= collection(alike).countDocuments(claimed(alike)) == 0;
+            for (List<Change> alike : Change.alike(changes.page(page))) {
+                made &= make(alike);
             }
-            done += portion.size();
             if (!made) {
-                touch(UNDOING, done);
-                undo(done);
+                touch(UNDOING, page);
+                undo(page);
                 return false;
             }
-            touch(CHANGING, done);
+            touch(CHANGING, page);
         }
         // Whoever has taken the run over may have taken it back, and nothing of it would be found here any more.
-        touch(CHANGING, done);
-        forget();
+        touch(CHANGING, changes.pages());
+        if (told.filter(how -> how.facts().kind().restores()).isPresent()) {
+            release();
+        }
+        end();
         return true;
+    }
+
+    /** Makes some changes; returns whether all of them are made by now, also those that a process before this one has made. */
+    private boolean make(List<Change> alike) {
+        List<WriteModel<BsonDocument>> models =
+                alike.stream().map(change -> change.made(run)).toList();
+        boolean inserting = alike.get(0).kind() == Change.Kind.INSERTION;
+        try {
+            BulkWriteResult result = write(alike, models);
+            return result.getDeletedCount() + result.getMatchedCount() + result.getInsertedCount() == alike.size()
+                    || collection(alike).countDocuments(claimed(alike)) == 0;
+        } catch (MongoBulkWriteException refused) {
+            refusal = refused.getWriteErrors().stream()
+                    .map(BulkWriteError::getMessage)
+                    .findFirst();
+            if (refusal.isEmpty()) {
+                throw refused;
+            }
+            // What is there already and bears the mark was put there by a process before this one.
+            return inserting && collection(alike).countDocuments(claimed(alike)) == alike.size();
+        }
+    }
+
+    /** What the server said of a change that it didn't take, as by a unique index or a validator. */
+    Optional<String> refusal() {
+        return refusal;
     }
 
     private BulkWriteResult write(List<Change> alike, List<WriteModel<BsonDocument>> models) {
         return collection(alike).bulkWrite(models, new BulkWriteOptions().ordered(false));
-    }
-
-    /** The next changes behind a number, or those up to it, the last one first. */
-    private List<Change> portion(long number, boolean forwards) {
-        Bson where = forwards
-                ? Filters.and(
-                        Filters.gt(DocumentQuery.ID, key(number)), Filters.lte(DocumentQuery.ID, key(Long.MAX_VALUE)))
-                : Filters.and(Filters.gt(DocumentQuery.ID, key(0)), Filters.lte(DocumentQuery.ID, key(number)));
-        List<Change> portion = new ArrayList<>();
-        try (MongoCursor<BsonDocument> cursor = changes()
-                .find(where)
-                .sort(forwards ? Sorts.ascending(DocumentQuery.ID) : Sorts.descending(DocumentQuery.ID))
-                .limit(PORTION)
-                .cursor()) {
-            cursor.forEachRemaining(document -> portion.add(Change.read(document)));
-        }
-        return portion;
     }
 
     private MongoCollection<BsonDocument> collection(List<Change> alike) {
@@ -272,25 +339,29 @@ final class Intention {
 
     /** Takes back what was done, the last change first, and gives up the rest. What somebody has changed again since stays as it is. */
     private void undo(long from) {
-        long left = from;
-        for (List<Change> portion = portion(left, false); !portion.isEmpty(); portion = portion(left, false)) {
-            Change.alike(portion).forEach(this::takeBack);
-            left -= portion.size();
-            touch(UNDOING, left);
+        for (long page = from; page > 0; page--) {
+            List<List<Change>> alike = new ArrayList<>(Change.alike(changes.page(page)));
+            Collections.reverse(alike);
+            alike.forEach(this::takeBack);
+            touch(UNDOING, page - 1);
         }
         release();
+        withdraw();
     }
 
     /** No other run could take a document away that was this one's, so what is missing went here. */
     private void takeBack(List<Change> alike) {
-        if (!alike.get(0).isDeletion()) {
+        if (alike.get(0).kind() == Change.Kind.INSERTION) {
+            collection(alike).deleteMany(claimed(alike));
+            return;
+        }
+        if (alike.get(0).kind() == Change.Kind.UPDATE) {
             write(alike, alike.stream().map(Change::takenBack).toList());
             return;
         }
         Set<BsonValue> there = new HashSet<>();
         collection(alike)
-                .find(Filters.in(
-                        DocumentQuery.ID, alike.stream().map(Change::id).toList()))
+                .find(ids(alike))
                 .projection(Projections.include(DocumentQuery.ID))
                 .forEach(document -> there.add(document.get(DocumentQuery.ID)));
         List<BsonDocument> missing = alike.stream()
@@ -302,8 +373,13 @@ final class Intention {
         }
     }
 
-    /** How many runs are written down, whatever their state. */
-    static long count(MongoDatabase database) {
-        return database.getCollection(RUNS, BsonDocument.class).countDocuments(Filters.type(STATE, BsonType.STRING));
+    /** The ids of the runs that are written down, whatever their state. */
+    static Set<UUID> open(MongoDatabase database) {
+        Set<UUID> open = new HashSet<>();
+        database.getCollection(RUNS, BsonDocument.class)
+                .find(Filters.type(STATE, BsonType.STRING))
+                .projection(Projections.include(DocumentQuery.ID))
+                .forEach(line -> open.add(line.getBinary(DocumentQuery.ID).asUuid(UuidRepresentation.STANDARD)));
+        return open;
     }
 }

@@ -118,6 +118,25 @@ final class Paths {
         }
     }
 
+    /** Whether there is an array on a path or at its end. */
+    static boolean passesArray(BsonDocument document, String path) {
+        BsonValue at = document;
+        for (String name : names(path)) {
+            at = at != null && at.isDocument() ? at.asDocument().get(name) : null;
+            if (at != null && at.isArray()) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** Takes away what stands at a path. */
+    static void remove(BsonDocument document, String path) {
+        String first = first(path);
+        List<String> rest = rest(path);
+        put(document, first, rest.isEmpty() ? null : changed(document.get(first), rest, value -> Optional.empty()));
+    }
+
     /** The names behind the first one. */
     static List<String> rest(String path) {
         List<String> names = names(path);

@@ -33,8 +33,17 @@ final class StepChanges {
         this.assigned = assigned;
     }
 
+    /**
+     * What becomes of a document.
+     *
+     * @param change its change
+     * @param document all of it, as it is before
+     * @param step what it is changed for
+     */
+    record Changed(Change change, BsonDocument document, Step step) {}
+
     /** Gives the changes of a step; returns how many documents it is about. */
-    long each(Step step, Consumer<Change> taker) {
+    long each(Step step, Consumer<Changed> taker) {
         long[] count = {0};
         List<BsonDocument> portion = new ArrayList<>();
         query.each(step.table(), step.condition(), null, document -> {
@@ -51,11 +60,11 @@ final class StepChanges {
     }
 
     /** A document that several steps change is changed once, when it is met first. */
-    private List<Change> changes(Step step, List<BsonDocument> documents) {
+    private List<Changed> changes(Step step, List<BsonDocument> documents) {
         String collection = step.table().storedName();
         if (step instanceof Step.Delete) {
             return documents.stream()
-                    .map(document -> Change.deletion(collection, document))
+                    .map(document -> new Changed(Change.deletion(collection, document), document, step))
                     .toList();
         }
         List<Step> updates = planned.steps().stream()
@@ -67,15 +76,22 @@ final class StepChanges {
         Map<BsonValue, BsonDocument> changed = new LinkedHashMap<>();
         first.forEach(document -> changed.put(document.get(DocumentQuery.ID), document.clone()));
         assign(step, changed.values());
+        Map<BsonValue, Step> reasons = new LinkedHashMap<>();
         for (Step later : updates.subList(place + 1, updates.size())) {
-            assign(
-                    later,
-                    pickedBy(later, first).stream()
-                            .map(document -> changed.get(document.get(DocumentQuery.ID)))
-                            .toList());
+            List<BsonValue> ids = pickedBy(later, first).stream()
+                    .map(document -> document.get(DocumentQuery.ID))
+                    .toList();
+            assign(later, ids.stream().map(changed::get).toList());
+            if (step instanceof Step.Touch && !(later instanceof Step.Touch)) {
+                ids.forEach(id -> reasons.putIfAbsent(id, later));
+            }
         }
         return first.stream()
-                .map(document -> Change.update(collection, document, changed.get(document.get(DocumentQuery.ID))))
+                .map(document -> {
+                    BsonValue id = document.get(DocumentQuery.ID);
+                    Change change = Change.update(collection, document, changed.get(id));
+                    return new Changed(change, document, reasons.getOrDefault(id, step));
+                })
                 .toList();
     }
 
@@ -140,7 +156,8 @@ final class StepChanges {
                 Paths.set(document.get(first), Paths.rest(path), value == null ? null : Values.bson(value)));
     }
 
-    private static void count(BsonDocument document, String path) {
+    /** Counts a version up. */
+    static void count(BsonDocument document, String path) {
         BsonValue version = Paths.value(document, path);
         String first = Paths.first(path);
         BsonValue next = version == null || version.isNull() || !version.isNumber()

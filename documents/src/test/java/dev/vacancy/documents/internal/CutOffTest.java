@@ -5,9 +5,16 @@ import static dev.vacancy.documents.DocumentServer.put;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.mongodb.MongoBulkWriteException;
 import com.mongodb.MongoException;
+import com.mongodb.MongoWriteException;
+import com.mongodb.ServerAddress;
+import com.mongodb.WriteError;
+import com.mongodb.bulk.BulkWriteError;
+import com.mongodb.bulk.BulkWriteResult;
 import com.mongodb.client.MongoClient;
 import com.mongodb.client.MongoDatabase;
+import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.FailureCode;
 import dev.vacancy.Selection;
@@ -16,9 +23,12 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
 import dev.vacancy.documents.DocumentServer;
 import dev.vacancy.documents.Documents;
+import dev.vacancy.history.History;
+import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
+import dev.vacancy.rule.Trail;
 import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.Proxy;
 import java.time.Clock;
@@ -28,9 +38,12 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.UUID;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.IntConsumer;
+import org.bson.BsonDocument;
 import org.bson.Document;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -88,14 +101,7 @@ class CutOffTest {
         while (reached) {
             place++;
             refill();
-            AtomicInteger left = new AtomicInteger(place);
-            Vacancy vacancy = over(
-                    interrupted(write -> {
-                        if (left.decrementAndGet() <= 0) {
-                            throw new MongoException("the line is dead");
-                        }
-                    }),
-                    THEN);
+            Vacancy vacancy = over(interrupted(deadAfter(place)), THEN);
             try {
                 vacancy.delete(Selection.of("hive").key(1), ODILE);
                 reached = false;
@@ -115,15 +121,147 @@ class CutOffTest {
     }
 
     @Test
-    void aRunThatIsAtWorkIsLeftAlone() {
-        AtomicInteger left = new AtomicInteger(6);
-        Vacancy vacancy = over(
-                interrupted(write -> {
-                    if (left.decrementAndGet() <= 0) {
-                        throw new MongoException("the line is dead");
+    void aRunThatIsCutOffIsToldOnceOrNotAtAll() {
+        int place = 0;
+        boolean reached = true;
+        while (reached) {
+            place++;
+            refill();
+            told(THEN);
+            Vacancy vacancy = told(interrupted(deadAfter(place)), THEN);
+            try {
+                vacancy.delete(Selection.of("hive").key(1), ODILE);
+                reached = false;
+            } catch (VacancyException cutOff) {
+                assertThat(cutOff.code()).isIn(FailureCode.OUTCOME_UNKNOWN, FailureCode.DATABASE);
+            }
+            History history = told(LATER).history();
+
+            assertThat(dump(larkmoor)).as("cut off at place %d", place).isIn(before, after);
+            assertThat(history.runs(HistoryQuery.all()))
+                    .as("cut off at place %d", place)
+                    .hasSize(dump(larkmoor).equals(after) ? 1 : 0);
+            assertThat(history.verify(Optional.empty()).faults())
+                    .as("place %d", place)
+                    .isEmpty();
+            assertThat(history.verify(Optional.empty()).entries())
+                    .isEqualTo(dump(larkmoor).equals(after) ? 605 : 0);
+        }
+        assertThat(place).isGreaterThan(15);
+    }
+
+    @Test
+    void aRestoreThatIsCutOffAnywhereIsFinishedOrTakenBack() {
+        int place = 0;
+        boolean reached = true;
+        while (reached) {
+            place++;
+            refill();
+            UUID run = told(THEN).delete(Selection.of("hive").key(1), ODILE).runId();
+            History cut = Documents.over(
+                            interrupted(deadAfter(place)), larkmoor.getName(), RULES.trail(Trail.defaults()), THEN)
+                    .history();
+            try {
+                cut.restore(Approval.of(cut.planRestore(run, ODILE)));
+                reached = false;
+            } catch (VacancyException cutOff) {
+                assertThat(cutOff.code()).isIn(FailureCode.OUTCOME_UNKNOWN, FailureCode.DATABASE);
+            }
+            History history = told(LATER).history();
+
+            assertThat(dump(larkmoor)).as("cut off at place %d", place).isIn(before, after);
+            assertThat(history.runs(HistoryQuery.all()))
+                    .as("cut off at place %d", place)
+                    .hasSize(dump(larkmoor).equals(before) ? 2 : 1);
+            assertThat(history.verify(Optional.empty()).faults())
+                    .as("place %d", place)
+                    .isEmpty();
+        }
+        assertThat(place).isGreaterThan(10);
+    }
+
+    private Vacancy told(Clock clock) {
+        return told(DocumentServer.client(), clock);
+    }
+
+    private Vacancy told(MongoClient client, Clock clock) {
+        return Documents.over(client, larkmoor.getName(), RULES.trail(Trail.defaults()), clock);
+    }
+
+    private static IntConsumer deadAfter(int writes) {
+        AtomicInteger left = new AtomicInteger(writes);
+        return write -> {
+            if (left.decrementAndGet() <= 0) {
+                throw new MongoException("the line is dead");
+            }
+        };
+    }
+
+    @Test
+    void whatTheServerRefusesTakesTheRunBack() {
+        AtomicInteger bulks = new AtomicInteger();
+        Vacancy vacancy = told(
+                around(MongoClient.class, DocumentServer.client(), Set.of("bulkWrite"), write -> {
+                    if (bulks.incrementAndGet() == 2) {
+                        throw new MongoBulkWriteException(
+                                BulkWriteResult.unacknowledged(),
+                                List.of(new BulkWriteError(121, "Document failed validation", new BsonDocument(), 0)),
+                                null,
+                                new ServerAddress(),
+                                Set.of());
                     }
                 }),
                 THEN);
+
+        assertThatThrownBy(() -> vacancy.delete(Selection.of("hive").key(1), ODILE))
+                .isInstanceOf(StalePlanException.class)
+                .hasMessageContaining("Document failed validation");
+
+        assertThat(dump(larkmoor)).isEqualTo(before);
+        assertThat(vacancy.history().runs(HistoryQuery.all())).isEmpty();
+        assertThat(vacancy.history().verify(Optional.empty()).faults()).isEmpty();
+    }
+
+    @Test
+    void aMarkThatTheServerRefusesIsTold() {
+        AtomicInteger marks = new AtomicInteger();
+        Vacancy vacancy = told(
+                around(MongoClient.class, DocumentServer.client(), Set.of("updateMany"), write -> {
+                    if (marks.incrementAndGet() == 1) {
+                        throw new MongoWriteException(
+                                new WriteError(121, "Document failed validation", new BsonDocument()),
+                                new ServerAddress(),
+                                Set.of());
+                    }
+                }),
+                THEN);
+
+        assertThatThrownBy(() -> vacancy.delete(Selection.of("hive").key(1), ODILE))
+                .isInstanceOf(StalePlanException.class)
+                .hasMessageContaining("Document failed validation");
+        assertThat(dump(larkmoor)).isEqualTo(before);
+    }
+
+    @Test
+    void whatCantBeTakenBackStaysWrittenDownAndIsTold() {
+        Vacancy cut = over(interrupted(deadAfter(12)), THEN);
+        assertThatThrownBy(() -> cut.delete(Selection.of("hive").key(1), ODILE)).isInstanceOf(VacancyException.class);
+        Map<String, List<String>> half = dump(larkmoor);
+
+        over(interrupted(deadAfter(3)), LATER);
+
+        assertThat(dump(larkmoor)).containsKeys("vacancy_intention", "vacancy_intended_change");
+        assertThat(half).containsKey("vacancy_intention");
+        assertThat(Documents.check(DocumentServer.client(), larkmoor.getName(), RULES))
+                .extracting(Finding::kind)
+                .contains(Finding.Kind.CUT_OFF);
+        over(DocumentServer.client(), Clock.offset(LATER, Intention.GIVEN_UP.plusSeconds(1)));
+        assertThat(dump(larkmoor)).isIn(before, after);
+    }
+
+    @Test
+    void aRunThatIsAtWorkIsLeftAlone() {
+        Vacancy vacancy = over(interrupted(deadAfter(6)), THEN);
         assertThatThrownBy(() -> vacancy.delete(Selection.of("hive").key(1), ODILE))
                 .isInstanceOf(VacancyException.class);
         Map<String, List<String>> half = dump(larkmoor);
@@ -180,13 +318,13 @@ class CutOffTest {
 
     /** A client that does something before each command that writes. */
     private static MongoClient interrupted(IntConsumer before) {
-        return around(MongoClient.class, DocumentServer.client(), before);
+        return around(MongoClient.class, DocumentServer.client(), WRITES, before);
     }
 
-    private static <T> T around(Class<T> type, T real, IntConsumer before) {
+    private static <T> T around(Class<T> type, T real, Set<String> commands, IntConsumer before) {
         return type.cast(Proxy.newProxyInstance(
                 type.getClassLoader(), new Class<?>[] {type}, (proxy, method, given) -> {
-                    if (WRITES.contains(method.getName())) {
+                    if (commands.contains(method.getName())) {
                         before.accept(0);
                     }
                     try {
@@ -195,7 +333,7 @@ class CutOffTest {
                                         && method.getReturnType()
                                                 .getSimpleName()
                                                 .matches("MongoDatabase|MongoCollection")
-                                ? around(asInterface(method.getReturnType()), answer, before)
+                                ? around(asInterface(method.getReturnType()), answer, commands, before)
                                 : answer;
                     } catch (InvocationTargetException failure) {
                         throw failure.getCause();

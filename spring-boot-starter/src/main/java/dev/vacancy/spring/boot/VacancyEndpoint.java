@@ -26,7 +26,7 @@ final class VacancyEndpoint {
     @ReadOperation
     public Map<String, Object> state() {
         Map<String, Object> state = new LinkedHashMap<>();
-        state.put("rules", RulesForm.of(Engine.of(vacancy).rules()));
+        state.put("rules", RulesForm.of(Engine.rulesOf(vacancy)));
         state.put("derived", mapped.derived(vacancy));
         state.put("runs", runs());
         return state;

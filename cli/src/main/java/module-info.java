@@ -5,6 +5,7 @@ module dev.vacancy.cli {
     requires com.zaxxer.hikari;
     requires dev.vacancy.core;
     requires dev.vacancy.demo;
+    requires dev.vacancy.documents;
     requires dev.vacancy.picture;
     requires dev.vacancy.schedule;
     requires dev.vacancy.handlers;
@@ -13,6 +14,7 @@ module dev.vacancy.cli {
     requires info.picocli;
     requires me.tongfei.progressbar;
     requires org.apache.commons.csv;
+    requires org.mongodb.driver.core;
     requires org.jline.reader;
     requires org.jline.terminal;
     requires tools.jackson.core;

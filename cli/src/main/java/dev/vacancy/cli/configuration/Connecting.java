@@ -32,7 +32,7 @@ public final class Connecting {
 
     private final Path file;
     private final FutureTask<ConfigurationReader> reading;
-    private final FutureTask<HikariDataSource> opening;
+    private final FutureTask<OpenDatabase> opening;
 
     private Connecting(Path file) {
         this.file = file;
@@ -67,7 +67,7 @@ public final class Connecting {
      */
     public Session session(Terminal terminal) {
         Configuration configuration = result(reading).whole();
-        return Session.of(pool(configuration.address(), terminal), configuration.rules());
+        return Session.of(database(configuration.address(), terminal), configuration.rules());
     }
 
     /** Closes what is open and nobody waits for any more. */
@@ -81,7 +81,7 @@ public final class Connecting {
         }
     }
 
-    private HikariDataSource pool(Address address, Terminal terminal) {
+    private OpenDatabase database(Address address, Terminal terminal) {
         try {
             return result(opening);
         } catch (ToolException refusal) {
@@ -106,7 +106,7 @@ public final class Connecting {
         }
     }
 
-    private static HikariDataSource openWithAnswer(Address address, Terminal terminal) {
+    private static OpenDatabase openWithAnswer(Address address, Terminal terminal) {
         char[] answer =
                 terminal.askSecret("Password of " + address.user() + ": ").orElse(new char[0]);
         try {
@@ -116,7 +116,11 @@ public final class Connecting {
         }
     }
 
-    private static HikariDataSource open(Address address, String password) {
+    private static OpenDatabase open(Address address, String password) {
+        return OpenDocuments.isAt(address) ? OpenDocuments.open(address, password) : openTables(address, password);
+    }
+
+    private static OpenTables openTables(Address address, String password) {
         HikariConfig pool = new HikariConfig();
         if (address.url().startsWith("jdbc:h2:")) {
             // The embedded database doesn't wait until the drivers of all others are loaded.
@@ -136,7 +140,7 @@ public final class Connecting {
         pool.setInitializationFailTimeout(1);
         pool.setConnectionTimeout(LONGEST_WAIT_MILLIS);
         try {
-            return new HikariDataSource(pool);
+            return new OpenTables(new HikariDataSource(pool));
         } catch (PoolInitializationException closed) {
             throw refusal(address, closed.getCause());
         }
@@ -149,20 +153,21 @@ public final class Connecting {
             throw new ToolException(
                     ExitStatus.WRONG_USAGE,
                     "The tool has no driver for the URL '" + address.url() + "'.",
-                    "Use one that begins with jdbc:h2:, jdbc:postgresql:, jdbc:mariadb: or jdbc:sqlite:.",
+                    "Use one that begins with jdbc:h2:, jdbc:postgresql:, jdbc:mariadb: or jdbc:sqlite:, or with mongodb: for documents.",
                     none);
         }
     }
 
     /** SQLSTATE class 28 is invalid authorization; 08004 is a server that rejects the connection (ISO/IEC 9075-2). */
     private static boolean isRefusal(Throwable why) {
-        return why instanceof SQLException closed
-                && closed.getSQLState() != null
-                && (closed.getSQLState().startsWith("28")
-                        || closed.getSQLState().equals("08004"));
+        return OpenDocuments.isRefusal(why)
+                || (why instanceof SQLException closed
+                        && closed.getSQLState() != null
+                        && (closed.getSQLState().startsWith("28")
+                                || closed.getSQLState().equals("08004")));
     }
 
-    private static ToolException refusal(Address address, Throwable why) {
+    static ToolException refusal(Address address, Throwable why) {
         if (isRefusal(why)) {
             return new ToolException(
                     ExitStatus.WRONG_USAGE,

@@ -1,6 +1,5 @@
 package dev.vacancy.cli.configuration;
 
-import com.zaxxer.hikari.HikariDataSource;
 import dev.vacancy.Limits;
 import dev.vacancy.Vacancy;
 import dev.vacancy.internal.request.WrittenRules;
@@ -12,47 +11,47 @@ import java.util.List;
 
 /** The database that the configuration names, open for one command. */
 public final class Session implements AutoCloseable {
-    private final HikariDataSource source;
+    private final OpenDatabase database;
     private final RuleBook rules;
     private final Limits limits;
     private Vacancy vacancy;
 
-    private Session(HikariDataSource source, RuleBook rules, Limits limits) {
-        this.source = source;
+    private Session(OpenDatabase database, RuleBook rules, Limits limits) {
+        this.database = database;
         this.rules = rules;
         this.limits = limits;
     }
 
-    public static Session of(HikariDataSource source, RuleBook rules) {
-        return new Session(source, rules, Limits.defaults());
+    static Session of(OpenDatabase database, RuleBook rules) {
+        return new Session(database, rules, Limits.defaults());
     }
 
     /** The same database for a verb whose plans and runs may go further, or less far. */
     public Session within(Limits others) {
-        return new Session(source, rules, others);
+        return new Session(database, rules, others);
     }
 
     /** Reads the catalog and the rules, once; refuses rules that don't fit. */
     public Vacancy vacancy() {
         if (vacancy == null) {
-            vacancy = Vacancy.over(source, rules).withLimits(limits);
+            vacancy = database.vacancy(rules).withLimits(limits);
         }
         return vacancy;
     }
 
     /** Deletions that are due later. */
     public ScheduledRuns scheduled() {
-        return ScheduledRuns.over(source, vacancy());
+        return database.scheduled(vacancy());
     }
 
     /** What the database still needs for the rules, and for whatever else is to be kept in it. */
     public Ddl ddl(List<Ddl.Part> parts) {
-        return Ddl.of(source, rules, parts.toArray(Ddl.Part[]::new));
+        return database.ddl(rules, parts.toArray(Ddl.Part[]::new));
     }
 
     /** Makes tables of ours where they are missing, and tells whether any was. */
     public boolean makeTables(Ddl.Part... parts) {
-        return Ddl.of(source, parts).apply() > 0;
+        return database.make(parts);
     }
 
     /** The tables that the rules mark records of. */
@@ -64,11 +63,11 @@ public final class Session implements AutoCloseable {
 
     /** Looks for what is wrong or risky, rules that don't fit among it. */
     public List<Finding> check() {
-        return Vacancy.check(source, rules);
+        return database.check(rules);
     }
 
     @Override
     public void close() {
-        source.close();
+        database.close();
     }
 }

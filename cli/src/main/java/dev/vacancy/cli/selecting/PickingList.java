@@ -104,7 +104,7 @@ public final class PickingList {
     /** What is active, and has the searched text in one of its columns. */
     private Selection looked() {
         List<Criteria> parts = new ArrayList<>();
-        Engine.of(vacancy).rules().active(table).ifPresent(parts::add);
+        Engine.rulesOf(vacancy).active(table).ifPresent(parts::add);
         search.flatMap(this::having).ifPresent(parts::add);
         Optional<Criteria> all = parts.stream().reduce(Criteria::and);
         return all.isPresent()

@@ -36,7 +36,7 @@ public final class MapCommand extends DatabaseCommand {
 
     @Override
     public int on(Session session) {
-        Rules whole = Engine.of(session.vacancy()).rules();
+        Rules whole = Engine.rulesOf(session.vacancy());
         Rules shown =
                 table == null ? whole : whole.around(session.vacancy().catalog().table(table));
         picture.draw(

@@ -121,7 +121,7 @@ public final class PurgeCommand extends DatabaseCommand {
         }
         List<Table> tables = vacancy.catalog().tables().stream()
                 .filter(each -> Optional.ofNullable(
-                                Engine.of(vacancy).rules().softness().tables().get(each))
+                                Engine.rulesOf(vacancy).softness().tables().get(each))
                         .flatMap(SoftDelete::retention)
                         .isPresent())
                 .toList();

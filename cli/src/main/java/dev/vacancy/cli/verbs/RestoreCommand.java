@@ -146,7 +146,7 @@ public final class RestoreCommand extends DatabaseCommand {
                 .filter(one -> one.id().toString().startsWith(run))
                 .toList();
         boolean isOnlyOne = found.size() == 1
-                && (Engine.of(vacancy).rules().recording().isEmpty()
+                && (Engine.rulesOf(vacancy).recording().isEmpty()
                         || vacancy.history().runs(HistoryQuery.all().atMost(Integer.MAX_VALUE)).stream()
                                 .map(TrailRun::runId)
                                 .filter(id -> id.toString().startsWith(run))

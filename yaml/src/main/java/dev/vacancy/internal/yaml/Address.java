@@ -5,7 +5,7 @@ import java.util.Optional;
 /**
  * Where a database is, and who connects to it.
  *
- * @param url the JDBC URL
+ * @param url the JDBC URL, or that of documents
  * @param user the user to connect as, or an empty text
  * @param passwordVariable the environment variable that holds the password
  */

@@ -206,15 +206,11 @@ final class Aggregates {
     }
 
     private String text(Map<Way, List<Double>> millis) {
-        double own = median(millis.get(Way.ENTITY_MANAGER));
+        double own = Figure.median(millis.get(Way.ENTITY_MANAGER));
         StringBuilder page = new StringBuilder("| " + going + " piers of " + going * STAYING
                 + ", with 5 berths and 4 lamps each | median ms | times as fast |\n|---|---:|---:|\n");
-        millis.forEach((way, taken) -> page.append(
-                String.format(Locale.ROOT, "| %s | %,.1f | %.1f |%n", way.label, median(taken), own / median(taken))));
+        millis.forEach((way, taken) -> page.append(String.format(
+                Locale.ROOT, "| %s | %,.1f | %.1f |%n", way.label, Figure.median(taken), own / Figure.median(taken))));
         return page.toString();
-    }
-
-    private static double median(List<Double> figures) {
-        return figures.stream().sorted().skip(figures.size() / 2).findFirst().orElseThrow();
     }
 }

@@ -65,6 +65,16 @@ public final class Bench implements Callable<Integer> {
                             + " and what idle ones cost, and draw it.")
     private Optional<Integer> workers = Optional.empty();
 
+    @Option(
+            names = "--documents",
+            description = "Only print how long it takes to delete so many documents with one that they refer to.")
+    private Optional<Integer> documents = Optional.empty();
+
+    @Option(
+            names = "--document-server",
+            description = "With --documents: where the server is, mongodb://…; one in memory if left out.")
+    private Optional<String> documentServer = Optional.empty();
+
     private final PrintStream out = System.err;
 
     /** Ten times as many hives stay as go, so that no database takes the whole table for the shorter way. */
@@ -86,6 +96,10 @@ public final class Bench implements Callable<Integer> {
     public Integer call() throws IOException, SQLException {
         if (aggregates.isPresent()) {
             System.out.print(new Aggregates(aggregates.get(), rounds).page());
+            return 0;
+        }
+        if (documents.isPresent()) {
+            System.out.print(new UnderOneDocument(documents.get(), rounds, documentServer).page());
             return 0;
         }
         Files.createDirectories(folder);

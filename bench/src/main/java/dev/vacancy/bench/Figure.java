@@ -1,5 +1,7 @@
 package dev.vacancy.bench;
 
+import java.util.List;
+
 /**
  * What one contender took.
  *
@@ -11,6 +13,11 @@ package dev.vacancy.bench;
  * @param bytesEach allocated in this process, for each record that went; with an embedded database, by that as well
  */
 record Figure(String store, String label, int hives, double millis, double fastest, double bytesEach) {
+    /** The one in the middle. */
+    static double median(List<Double> figures) {
+        return figures.stream().sorted().skip(figures.size() / 2).findFirst().orElseThrow();
+    }
+
     int records() {
         return hives * Yard.RECORDS_OF_A_HIVE;
     }

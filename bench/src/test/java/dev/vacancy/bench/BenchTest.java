@@ -6,6 +6,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -41,6 +42,15 @@ class BenchTest {
         assertThat(page)
                 .contains("H2 2.", "Vacancy plan / Vacancy run", "Vacancy delete / own cascade")
                 .endsWith("## What the figures say\n");
+    }
+
+    @Test
+    void documentsGoByHandAndByVacancy() {
+        assertThat(new UnderOneDocument(20, 1, Optional.empty()).page().lines())
+                .hasSize(5)
+                .last()
+                .asString()
+                .startsWith("| `vacancy.delete` with a trail |");
     }
 
     @Test

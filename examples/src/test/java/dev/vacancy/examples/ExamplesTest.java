@@ -96,6 +96,15 @@ class ExamplesTest {
     }
 
     @Test
+    void hivesThatAreDocumentsGoAndComeBack() throws Exception {
+        assertThat(output(HivesAsDocuments::main).lines())
+                .contains(
+                        "Deleted {hive=1, reading=2}, changed {photo.hives=1}",
+                        "It was {_id=2, name=Birch One, inspections=[{\"by\": \"tam\", \"queen\": false}]}",
+                        "Photos: Document{{_id=p-1.jpg, hives=[1]}}");
+    }
+
+    @Test
     void theHistoryTellsWhoRemovedIt() throws Exception {
         assertThat(output(WhoRemovedIt::main).lines())
                 .containsExactly("deleted by odile, colony lost: Bramble Three", "Nobody has changed that.");

@@ -41,11 +41,11 @@ module dev.vacancy.core {
             dev.vacancy.types,
             dev.vacancy.web,
             dev.vacancy.yaml;
+    exports dev.vacancy.internal.chunking to
+            dev.vacancy.documents;
     exports dev.vacancy.internal.condition to
             dev.vacancy.declared,
             dev.vacancy.documents;
-    exports dev.vacancy.internal.dialect to
-            dev.vacancy.approvals;
     exports dev.vacancy.internal.engine to
             dev.vacancy.approvals,
             dev.vacancy.cli,
@@ -77,8 +77,6 @@ module dev.vacancy.core {
             dev.vacancy.documents;
     exports dev.vacancy.internal.store to
             dev.vacancy.documents;
-    exports dev.vacancy.internal.tables to
-            dev.vacancy.approvals;
     exports dev.vacancy.internal.trail to
             dev.vacancy.approvals,
             dev.vacancy.documents,

@@ -18,7 +18,7 @@ public final class LockedException extends VacancyException {
     private final transient List<String> records;
 
     private LockedException(
-            FailureCode code, String problem, String remedy, String table, List<String> records, SQLException cause) {
+            FailureCode code, String problem, String remedy, String table, List<String> records, Exception cause) {
         super(code, problem, remedy, cause);
         this.table = table;
         this.records = List.copyOf(records);
@@ -71,7 +71,7 @@ public final class LockedException extends VacancyException {
      * @param cause what the driver said
      * @return the failure
      */
-    public static LockedException ofConflict(String table, SQLException cause) {
+    public static LockedException ofConflict(String table, Exception cause) {
         return new LockedException(
                 FailureCode.TRY_AGAIN,
                 "Another transaction got in the way of this one at " + table + ", and the database ended this one.",

@@ -12,6 +12,7 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.internal.engine.Operations;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.trail.TrailKey;
 import java.util.List;
@@ -32,7 +33,8 @@ import org.jspecify.annotations.Nullable;
  * Receipt receipt = approvals.redeem(token, selection, by, answer);           // when the form comes back, once or twice
  * }</pre>
  *
- * <p>Which were redeemed is written in a table of its own, {@code vacancy_redeemed}, in the transaction of the run.
+ * <p>Which were redeemed is written in a table of its own, {@code vacancy_redeemed}, in the transaction of the run; of documents, in a collection
+ * of that name, with what the run means to do.
  *
  * <p>It is safe for use by many threads.
  *
@@ -40,13 +42,13 @@ import org.jspecify.annotations.Nullable;
  */
 public final class Approvals {
     private final Vacancy vacancy;
-    private final Engine engine;
+    private final Operations operations;
     private final Redemption redemption;
     private final BulkOptions bulk;
 
-    private Approvals(Vacancy vacancy, Engine engine, Redemption redemption, BulkOptions bulk) {
+    private Approvals(Vacancy vacancy, Operations operations, Redemption redemption, BulkOptions bulk) {
         this.vacancy = vacancy;
-        this.engine = engine;
+        this.operations = operations;
         this.redemption = redemption;
         this.bulk = bulk;
     }
@@ -59,8 +61,8 @@ public final class Approvals {
      * @return the approvals
      */
     public static Approvals of(Vacancy vacancy, ApprovalKeys keys) {
-        Engine engine = Engine.of(vacancy);
-        return new Approvals(vacancy, engine, new Redemption(keys, engine), BulkOptions.defaults());
+        Operations operations = Engine.behind(vacancy);
+        return new Approvals(vacancy, operations, new Redemption(keys, operations), BulkOptions.defaults());
     }
 
     /**
@@ -70,7 +72,7 @@ public final class Approvals {
      * @return the same with these
      */
     public Approvals with(BulkOptions bulk) {
-        return new Approvals(vacancy, engine, redemption, bulk);
+        return new Approvals(vacancy, operations, redemption, bulk);
     }
 
     /**
@@ -144,7 +146,7 @@ public final class Approvals {
      * @throws StalePlanException when it would be another plan by now
      */
     public String agree(String token, Proposal seen) {
-        engine.requirePermission(seen);
+        operations.requirePermission(seen);
         return redemption.agree(redemption.read(token), seen);
     }
 
@@ -264,6 +266,6 @@ public final class Approvals {
 
     private Receipt redeem(Token token, By by, String answer, Supplier<? extends Proposal> plan) {
         return redemption.redeem(
-                token, by, answer, plan, (approval, participant) -> engine.carryOut(approval, bulk, participant));
+                token, by, answer, plan, (approval, redeeming) -> operations.redeem(approval, bulk, redeeming));
     }
 }

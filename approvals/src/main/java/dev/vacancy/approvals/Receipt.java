@@ -1,6 +1,7 @@
 package dev.vacancy.approvals;
 
 import dev.vacancy.Mode;
+import dev.vacancy.internal.running.StoredReceipt;
 import java.time.Instant;
 import java.util.Collections;
 import java.util.LinkedHashMap;
@@ -30,6 +31,18 @@ public record Receipt(
         Map<String, Long> changed,
         Mode mode,
         boolean repeated) {
+    static Receipt of(StoredReceipt stored, Mode mode, boolean repeated) {
+        return new Receipt(
+                stored.run(),
+                stored.table(),
+                stored.at(),
+                stored.counts(),
+                stored.marked(),
+                stored.changed(),
+                mode,
+                repeated);
+    }
+
     /** Keeps its own copies of the collections. */
     public Receipt {
         counts = Collections.unmodifiableMap(new LinkedHashMap<>(counts));

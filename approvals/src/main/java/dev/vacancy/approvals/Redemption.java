@@ -2,36 +2,31 @@ package dev.vacancy.approvals;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
-import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.LockedException;
 import dev.vacancy.Mode;
 import dev.vacancy.Plan;
 import dev.vacancy.Proposal;
 import dev.vacancy.Question;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.VacancyException;
-import dev.vacancy.approvals.RedeemedTable.Taken;
-import dev.vacancy.internal.dialect.Dialect;
-import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.internal.engine.Operations;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.RequestDigest;
 import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.running.Difference;
-import dev.vacancy.internal.running.Preparation;
-import dev.vacancy.internal.running.RunParticipant;
-import dev.vacancy.internal.running.Transactions;
-import dev.vacancy.internal.tables.OwnTables;
+import dev.vacancy.internal.running.RedeemedApprovals;
+import dev.vacancy.internal.running.Redeeming;
+import dev.vacancy.internal.running.StoredReceipt;
+import dev.vacancy.internal.running.TakenException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
-import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
-import java.util.function.BiConsumer;
+import java.util.function.BiFunction;
 import java.util.function.Supplier;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -41,33 +36,21 @@ final class Redemption {
     private static final Logger LOG = LoggerFactory.getLogger(Redemption.class);
 
     private final ApprovalKeys keys;
-    private final Transactions transactions;
-    private final Dialect dialect;
+    private final RedeemedApprovals redeemed;
     private final Clock clock;
     private final Duration lockWait;
-    private final RedeemedTable table;
 
     /**
      * Makes it ready.
      *
      * @param keys what signs
-     * @param engine in whose transactions it is written which approvals were redeemed
+     * @param operations keep which approvals were redeemed
      */
-    Redemption(ApprovalKeys keys, Engine engine) {
+    Redemption(ApprovalKeys keys, Operations operations) {
         this.keys = keys;
-        this.transactions = engine.transactions();
-        this.dialect = engine.dialect();
-        this.clock = engine.clock();
-        this.lockWait = engine.lockWait();
-        this.table = new RedeemedTable(dialect, clock, lockWait);
-    }
-
-    private Preparation preparation() {
-        return new Preparation(List.of(OwnTables.REDEEMED), dialect, transactions);
-    }
-
-    private boolean isThere() {
-        return preparation().missing().isEmpty();
+        this.redeemed = operations.redeemed();
+        this.clock = operations.clock();
+        this.lockWait = operations.limits().lockWait();
     }
 
     /**
@@ -147,7 +130,7 @@ final class Redemption {
      * @param by who sends it
      * @param answer what they said to the question; null where they weren't asked for more than to send it
      * @param planning makes the plan as it is now
-     * @param running runs it, with who writes in the same transaction
+     * @param running runs it and keeps what came of it
      * @return what came of it
      */
     public Receipt redeem(
@@ -155,9 +138,9 @@ final class Redemption {
             By by,
             String answer,
             Supplier<? extends Proposal> planning,
-            BiConsumer<Approval, RunParticipant> running) {
+            BiFunction<Approval, Redeeming, StoredReceipt> running) {
         requireActor(token, by);
-        requireTable();
+        redeemed.require();
         Optional<Receipt> before = find(token);
         if (before.isPresent()) {
             return before.get();
@@ -179,25 +162,20 @@ final class Redemption {
     }
 
     /** Of two who send it at once the database lets one wait, or refuses it at once; the latter looks again until it may. */
-    private Receipt once(Token token, Approval approval, BiConsumer<Approval, RunParticipant> running) {
+    private Receipt once(Token token, Approval approval, BiFunction<Approval, Redeeming, StoredReceipt> running) {
         Instant end = Instant.now().plus(lockWait);
         while (true) {
             try {
-                RedeemedTable.Redeeming redeeming = table.redeeming(token);
-                running.accept(approval, redeeming);
+                StoredReceipt receipt = running.apply(approval, new Redeeming(token.id(), token.expiresAt()));
                 forgetOld();
-                return redeeming.receipt();
-            } catch (Taken taken) {
+                return Receipt.of(receipt, token.mode(), false);
+            } catch (TakenException taken) {
                 Optional<Receipt> before = find(token);
                 if (before.isPresent()) {
                     return before.get();
                 }
-                if (!dialect.isLockFailure(taken.refusal())) {
-                    throw new DatabaseException(
-                            "write down that the approval is redeemed", "Nothing was changed.", taken.refusal());
-                }
-                if (transactions.joinedAt().isPresent() || Instant.now().isAfter(end)) {
-                    throw LockedException.ofConflict("the approval", taken.refusal());
+                if (!taken.isPassing() || Instant.now().isAfter(end)) {
+                    throw taken.failure();
                 }
                 pause();
             }
@@ -213,7 +191,7 @@ final class Redemption {
     }
 
     private Optional<Receipt> find(Token token) {
-        return transactions.reading(connection -> table.find(connection, token));
+        return redeemed.find(token.id()).map(receipt -> Receipt.of(receipt, token.mode(), true));
     }
 
     /** To send an approval that was asked for is a yes; where more than that is asked, it has to be sent along. */
@@ -276,30 +254,10 @@ final class Redemption {
 
     /** What was redeemed is committed by now, so nothing that fails here is told. */
     private void forgetOld() {
-        if (transactions.joinedAt().isPresent()) {
-            return;
-        }
         try {
-            List<String> old = transactions.reading(
-                    connection -> table.old(connection, clock.instant().minus(1, ChronoUnit.DAYS)));
-            if (!old.isEmpty()) {
-                transactions.writing(connection -> {
-                    table.forget(connection, old);
-                    return null;
-                });
-            }
+            redeemed.forget(clock.instant().minus(1, ChronoUnit.DAYS));
         } catch (VacancyException later) {
             LOG.debug("Approvals that are long past are left for the next one who redeems", later);
-        }
-    }
-
-    private void requireTable() {
-        if (!isThere()) {
-            throw new InvalidRequestException(
-                    FailureCode.NO_APPROVAL_TABLE,
-                    "The table that holds which approvals were redeemed is missing, or of an earlier version: "
-                            + RedeemedTable.NAME + ".",
-                    "Make it: Ddl.of(dataSource, Ddl.Part.APPROVALS).apply(), or 'vacancy ddl --apply'.");
         }
     }
 }

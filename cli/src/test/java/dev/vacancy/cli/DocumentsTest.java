@@ -131,10 +131,57 @@ class DocumentsTest {
     }
 
     @Test
+    void aRecordIsErasedWithWhatIsToldOfItAndTheOldestRunsArePruned() {
+        tool("delete", "reading", "--key", "13", "--yes");
+        Tool.Result erase = tool("erase", "hive", "--key", "1", "--yes", "--reason", "asked to");
+        assertThat(erase.status()).as(erase.out() + erase.err()).isZero();
+        assertThat(tool("history", "--table", "hive").out()).doesNotContain("Alder");
+        assertThat(tool("history", "verify").out()).contains("Intact: 3 runs");
+
+        Tool.Result prune = tool("history", "prune", "--until", "2099-01-01");
+        assertThat(prune.status()).as(prune.out() + prune.err()).isZero();
+        assertThat(tool("history", "verify").out()).contains("Intact: 1 run");
+    }
+
+    @Test
     void softDeletedDocumentsAreListedAndPurged() {
         assertThat(tool("delete", "loan", "--key", "l1", "--yes").status()).isZero();
         assertThat(tool("deleted", "loan").out()).contains("l1");
         assertThat(tool("purge", "--yes").err()).isEmpty();
+    }
+
+    @Test
+    void aDeletionInChunksIsWorkedOnListedAndUndone() {
+        Tool.Result delete = tool("delete", "hive", "--where", "label < 'D'", "--chunk", "1", "--yes", "--expect", "3");
+        assertThat(delete.status()).as(delete.err()).isEqualTo(6);
+        assertThat(delete.out()).contains("2 of 3", "it is on loan");
+
+        Tool.Result runs = tool("runs");
+        assertThat(runs.out()).contains("done", "label < 'D'");
+        assertThat(tool("runs", "show", "last").out()).contains("it is on loan");
+        assertThat(tool("runs", "work").status()).isZero();
+        assertThat(larkmoor.getCollection("hive").countDocuments()).isEqualTo(1);
+
+        String run = new JsonMapper()
+                .readTree(tool("runs", "--output", "json").out())
+                .get(0)
+                .get("run")
+                .asString();
+        assertThat(tool("restore", run, "--yes").status()).isZero();
+        assertThat(larkmoor.getCollection("hive").countDocuments()).isEqualTo(3);
+    }
+
+    @Test
+    void anElementIsTakenWhole() throws IOException {
+        put("visit", "{_id: 1, rounds: [{hive: 1, note: 'calm'}, {hive: 2}]}");
+        String url = Files.readAllLines(folder.resolve("vacancy.yaml")).get(1).replace("  url: ", "");
+        configure(url, "links:\n  visit.rounds.hive: hive\nrules:\n  visit.rounds.hive: {detach: element}\n");
+
+        assertThat(tool("map").out()).contains("the rule says detach, with its element");
+        assertThat(tool("delete", "hive", "--key", "1", "--yes").status()).isZero();
+        assertThat(larkmoor.getCollection("visit").find().first().getList("rounds", Document.class))
+                .singleElement()
+                .satisfies(round -> assertThat(round.getInteger("hive")).isEqualTo(2));
     }
 
     @Test
@@ -162,8 +209,9 @@ class DocumentsTest {
     void whatIsNotOfferedIsRefusedInPlainWords() {
         Map<String, String[]> refused = Map.of(
                 "Emptying a table", new String[] {"empty", "reading"},
-                "A bulk run", new String[] {"delete", "reading", "--where", "kilos > 0", "--chunk", "2", "--yes"},
-                "Erasing a record", new String[] {"erase", "reading", "--key", "11", "--reason", "asked to"},
+                "Deletions that are due later are",
+                        new String[] {"delete", "reading", "--where", "kilos > 0", "--every", "P1D", "--yes"},
+                "A trace of a person", new String[] {"trace", "hive", "--key", "1"},
                 "DDL is", new String[] {"ddl"});
         refused.forEach((words, arguments) -> assertThat(tool(arguments)).satisfies(result -> {
             assertThat(result.status()).as(words).isEqualTo(2);

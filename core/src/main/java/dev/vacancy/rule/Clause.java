@@ -1,6 +1,8 @@
 package dev.vacancy.rule;
 
 import dev.vacancy.Criteria;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.request.GivenClause;
 import java.util.Arrays;
 import java.util.List;
@@ -30,6 +32,9 @@ public sealed interface Clause permits GivenClause {
      * names that parent}
      */
     List<Object> newParent();
+
+    /** {@return whether the whole element of an array goes in which the field of the link stands; only in documents} */
+    boolean takesElement();
 
     /**
      * The children go too.
@@ -105,7 +110,7 @@ public sealed interface Clause permits GivenClause {
      * @return the narrower clause
      */
     default Clause where(Criteria only) {
-        return new GivenClause(rule(), Optional.of(only), reason(), newParent());
+        return new GivenClause(rule(), Optional.of(only), reason(), newParent(), takesElement());
     }
 
     /**
@@ -116,6 +121,23 @@ public sealed interface Clause permits GivenClause {
      */
     default Clause where(String only) {
         return where(Criteria.parse(only));
+    }
+
+    /**
+     * Detaches a document by taking the whole element out of the innermost array in which the field of the link stands, such as an inspection of
+     * whoever goes, and not that field alone. Where no array is on the way to the field, that is taken away as ever.
+     *
+     * @return the clause that does so
+     * @throws InvalidRequestException when it is no {@link #detach}
+     */
+    default Clause takingElement() {
+        if (rule() != Rule.DETACH) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "Only a clause that detaches can take an element, and not one that says " + rule() + ".",
+                    "Write Clause.detach().takingElement().");
+        }
+        return new GivenClause(rule(), criteria(), reason(), newParent(), true);
     }
 
     private static Clause of(Rule rule, Optional<String> reason) {

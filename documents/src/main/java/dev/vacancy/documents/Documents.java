@@ -3,9 +3,11 @@ package dev.vacancy.documents;
 import static java.util.Objects.requireNonNull;
 
 import com.mongodb.client.MongoClient;
+import com.mongodb.client.MongoDatabase;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Vacancy;
+import dev.vacancy.documents.internal.BulkDocuments;
 import dev.vacancy.documents.internal.DocumentCheck;
 import dev.vacancy.documents.internal.DocumentDatabase;
 import dev.vacancy.documents.internal.DocumentHistory;
@@ -76,9 +78,11 @@ public final class Documents {
         requireNonNull(database, "database");
         requireNonNull(rules, "rules");
         requireNonNull(clock, "clock");
+        MongoDatabase documents = client.getDatabase(database);
         return StoreEngine.over(
                         DocumentDatabase.of(client, database, rules, clock),
-                        new DocumentHistory(client.getDatabase(database), clock),
+                        new DocumentHistory(documents, clock),
+                        new BulkDocuments(documents, clock),
                         rules,
                         clock)
                 .entry();

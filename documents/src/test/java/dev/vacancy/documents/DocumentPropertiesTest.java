@@ -43,7 +43,7 @@ import org.junit.jupiter.params.provider.MethodSource;
 /** Random collections and rules: what is left is what a plain model leaves. */
 class DocumentPropertiesTest {
     private static final By ODILE = By.user("odile");
-    private static final List<String> RULES = List.of("cascade", "detach", "cascade", "detach", "block", "keep");
+    private static final List<String> RULES = List.of("cascade", "detach", "cascade", "element", "block", "keep");
     private static final List<String> PATHS = List.of("at", "in.at", "all", "in.all", "each.at", "in.each.at");
 
     /** A link of the model: from the values at a path to the ids of another collection. */
@@ -57,6 +57,7 @@ class DocumentPropertiesTest {
                 case "cascade" -> Clause.cascade();
                 case "block" -> Clause.block("it is in the way");
                 case "detach" -> Clause.detach();
+                case "element" -> path.contains(".") ? Clause.detach().takingElement() : Clause.detach();
                 default -> Clause.keep();
             };
         }
@@ -276,11 +277,12 @@ class DocumentPropertiesTest {
             List<String> texts = new ArrayList<>();
             documents.forEach((id, document) -> {
                 if (!going.get(name).contains(id)) {
-                    ways.stream()
-                            .filter(way ->
-                                    way.child().equals(name) && way.rule().equals("detach"))
-                            .forEach(way ->
-                                    detach(document, List.of(way.path().split("\\.", -1)), going.get(way.parent())));
+                    for (Way way : ways) {
+                        boolean elements = way.rule().equals("element");
+                        if (way.child().equals(name) && (elements || way.rule().equals("detach"))) {
+                            detach(document, List.of(way.path().split("\\.", -1)), going.get(way.parent()), elements);
+                        }
+                    }
                     texts.add(document.toJson());
                 }
             });
@@ -292,12 +294,17 @@ class DocumentPropertiesTest {
         return left;
     }
 
-    private static void detach(BsonValue at, List<String> path, Set<BsonValue> going) {
+    private static void detach(BsonValue at, List<String> path, Set<BsonValue> going, boolean elements) {
         if (at == null || at.isNull()) {
             return;
         }
         if (at.isArray()) {
-            at.asArray().forEach(element -> detach(element, path, going));
+            at.asArray()
+                    .removeIf(element -> elements
+                            && path.size() == 1
+                            && element.isDocument()
+                            && going.contains(element.asDocument().get(path.get(0))));
+            at.asArray().forEach(element -> detach(element, path, going, elements));
             return;
         }
         if (!at.isDocument()) {
@@ -305,7 +312,7 @@ class DocumentPropertiesTest {
         }
         BsonValue next = at.asDocument().get(path.get(0));
         if (path.size() > 1) {
-            detach(next, path.subList(1, path.size()), going);
+            detach(next, path.subList(1, path.size()), going, elements);
         } else if (next != null && next.isArray()) {
             next.asArray().removeIf(going::contains);
         } else if (next != null && going.contains(next)) {

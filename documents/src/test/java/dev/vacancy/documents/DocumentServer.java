@@ -47,11 +47,11 @@ public final class DocumentServer {
         }
     }
 
-    /** All that a database holds but for the trail: each document as text, by collection and in the order of their ids. */
+    /** All that a database holds but for the trail and which approvals were redeemed: each document as text, by collection and in the order of their ids. */
     public static Map<String, List<String>> dump(MongoDatabase database) {
         Map<String, List<String>> dump = new TreeMap<>();
         for (String name : database.listCollectionNames()) {
-            if (name.startsWith("vacancy_trail_")) {
+            if (name.startsWith("vacancy_trail_") || name.equals("vacancy_redeemed")) {
                 continue;
             }
             List<String> documents = new ArrayList<>();

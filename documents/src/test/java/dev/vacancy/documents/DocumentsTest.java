@@ -31,7 +31,6 @@ import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.Trail;
 import java.time.Clock;
 import java.time.Duration;
-import java.time.Instant;
 import java.time.Period;
 import java.util.ArrayList;
 import java.util.List;
@@ -312,6 +311,45 @@ class DocumentsTest {
     }
 
     @Test
+    void theWholeElementGoesInWhichADocumentRefersToWhatGoes() {
+        put(
+                larkmoor,
+                "visit",
+                "{_id: 1, rounds: [{hive: 1, note: 'calm'}, {hive: 2, stops: [{hive: 1}, {hive: 3}]}, {note: 'rain'}]}",
+                "{_id: 2, rounds: {hive: 1, note: 'one'}}",
+                "{_id: 3, rounds: [{hive: [1, 2]}]}");
+        RuleBook rules = RuleBook.bySchema()
+                .link("visit.rounds.hive", "hive")
+                .on("visit.rounds.hive", Clause.detach().takingElement())
+                .link("visit.rounds.stops.hive", "hive")
+                .on("visit.rounds.stops.hive", Clause.detach().takingElement())
+                .trail(Trail.defaults());
+        List<String> before = dump(larkmoor).get("visit");
+
+        Outcome outcome = over(rules).delete(Selection.of("hive").key(1), ODILE);
+
+        assertThat(dump(larkmoor).get("visit"))
+                .containsExactly(
+                        "{\"_id\": 1, \"rounds\": [{\"hive\": 2, \"stops\": [{\"hive\": 3}]}, {\"note\": \"rain\"}]}",
+                        "{\"_id\": 2, \"rounds\": {\"note\": \"one\"}}",
+                        "{\"_id\": 3, \"rounds\": [{\"hive\": [2]}]}");
+        Vacancy vacancy = over(rules);
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(outcome.runId(), ODILE)));
+        assertThat(dump(larkmoor).get("visit")).containsExactlyElementsOf(before);
+    }
+
+    @Test
+    void anElementIsOnlyTakenWhereThereCanBeOne() {
+        assertThatThrownBy(() -> over(RuleBook.bySchema()
+                        .link("photo.hives", "hive")
+                        .on("photo.hives", Clause.detach().takingElement())))
+                .hasMessageContaining("the field isn't in an embedded document");
+        assertThatThrownBy(() -> Clause.cascade().takingElement())
+                .isInstanceOf(InvalidRequestException.class)
+                .hasMessageContaining("and not one that says cascade");
+    }
+
+    @Test
     void documentsThatReferToEmbeddedOnesGoWithTheWhole() {
         put(larkmoor, "colony", "{_id: 1, queens: [{no: 7}, {no: 8}]}", "{_id: 2, queens: [{no: 9}]}");
         put(larkmoor, "sighting", "{_id: 1, queen: 8}", "{_id: 2, queen: 9}");
@@ -425,9 +463,9 @@ class DocumentsTest {
     void whatIsNotOfferedOnDocumentsIsRefused() {
         Vacancy vacancy = over(RULES);
 
-        assertThatThrownBy(vacancy::bulk).satisfies(DocumentsTest::isNotOffered);
         assertThatThrownBy(vacancy::followUps).satisfies(DocumentsTest::isNotOffered);
-        assertThatThrownBy(() -> over(RULES.trail(Trail.defaults())).history().prune(Instant.EPOCH, ODILE))
+        assertThatThrownBy(() -> vacancy.trace("hive", 1)).satisfies(DocumentsTest::isNotOffered);
+        assertThatThrownBy(() -> over(RULES.trail(Trail.defaults())).history().mask("Alder", ODILE))
                 .satisfies(DocumentsTest::isNotOffered);
     }
 

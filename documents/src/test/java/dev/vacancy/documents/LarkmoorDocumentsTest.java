@@ -13,7 +13,11 @@ import dev.vacancy.Plan;
 import dev.vacancy.Question;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.RecordContent;
+import dev.vacancy.history.History;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Finding;
@@ -21,10 +25,12 @@ import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
 import dev.vacancy.rule.Trail;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.UUID;
 import org.bson.types.ObjectId;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -164,5 +170,30 @@ class LarkmoorDocumentsTest {
                         finding -> assertThat(finding.why())
                                 .contains(
                                         "all 2 values read from it (array of objectId, seen in 2 of 2 documents) are ids of hive"));
+    }
+
+    @Test
+    void whatIsToldIsErasedAndPruned() {
+        By by = By.user("odile").because("asked to");
+        Vacancy vacancy = Documents.over(client, database, rules().trail(Trail.defaults()));
+        vacancy.delete(Selection.of("hive").key(id), by);
+
+        History history = vacancy.history();
+        history.erase(Approval.of(history.planErasure("hive", id.toHexString(), by)));
+        history.prune(Instant.parse("2020-01-01T00:00:00Z"), by);
+
+        assertThat(history.verify(Optional.empty()).erased()).isEqualTo(5);
+    }
+
+    @Test
+    void manyGoInChunks() {
+        Vacancy vacancy = Documents.over(client, database, rules().trail(Trail.defaults()));
+        Plan plan = vacancy.plan(Selection.of("hive").allRecords(), By.user("odile"));
+
+        BulkRuns bulk = vacancy.bulk();
+        UUID run = bulk.start(Approval.inChunks(plan), BulkOptions.defaults()).runId();
+        BulkRun done = bulk.work(run);
+
+        assertThat(done.done()).isEqualTo(2);
     }
 }

@@ -150,6 +150,8 @@ class ConfigurationTest {
                                       where: withhold_until >= (select 1)
                                     - detach
                                       keep
+                                    - detach: elements
+                                    - detach: element
                                   queen.hive_id: kaskade
                                   hive.queen_id:
                                     - where: hive_id = 1
@@ -159,8 +161,9 @@ class ConfigurationTest {
                 .hasMessageContaining("line 7: 'cascade' takes no value")
                 .hasMessageContaining("line 8: The criteria can't be used from character 19 on")
                 .hasMessageContaining("line 9: 'detach keep' is not a word here")
-                .hasMessageContaining("line 11: 'kaskade' is not a word here; did you mean 'cascade'?")
-                .hasMessageContaining("line 13: a clause has exactly one of cascade");
+                .hasMessageContaining("line 11: 'detach' takes no value but 'element'")
+                .hasMessageContaining("line 13: 'kaskade' is not a word here; did you mean 'cascade'?")
+                .hasMessageContaining("line 15: a clause has exactly one of cascade");
     }
 
     @Test

@@ -6,6 +6,7 @@ import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.schedule.ScheduledRuns;
 import java.util.List;
+import java.util.Optional;
 
 /** A database that is connected to, of whatever kind. */
 sealed interface OpenDatabase extends AutoCloseable permits OpenTables, OpenDocuments {
@@ -13,8 +14,8 @@ sealed interface OpenDatabase extends AutoCloseable permits OpenTables, OpenDocu
 
     List<Finding> check(RuleBook rules);
 
-    /** Deletions that are due later. */
-    ScheduledRuns scheduled(Vacancy vacancy);
+    /** Deletions that are due later; empty where there can't be any. */
+    Optional<ScheduledRuns> scheduled(Vacancy vacancy);
 
     /** What the database still needs for rules, and for whatever else is to be kept in it. */
     Ddl ddl(RuleBook rules, Ddl.Part... parts);

@@ -17,6 +17,7 @@ import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.schedule.ScheduledRuns;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -87,8 +88,8 @@ record OpenDocuments(MongoClient client, String name) implements OpenDatabase {
     }
 
     @Override
-    public ScheduledRuns scheduled(Vacancy vacancy) {
-        throw notOffered("Deletions that are due later and bulk runs are");
+    public Optional<ScheduledRuns> scheduled(Vacancy vacancy) {
+        return Optional.empty();
     }
 
     @Override
@@ -98,13 +99,13 @@ record OpenDocuments(MongoClient client, String name) implements OpenDatabase {
 
     @Override
     public boolean make(Ddl.Part... parts) {
-        throw notOffered("Bulk runs and what is due later are");
+        return false;
     }
 
     private static ToolException notOffered(String what) {
         return ToolException.wrongUsage(
                 what + " offered on relational databases only.",
-                "Documents need no tables: run the command as a whole and at once.");
+                "Documents need no tables of Vacancy: its collections are made where they are needed.");
     }
 
     @Override

@@ -7,6 +7,7 @@ import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.schedule.ScheduledRuns;
 import java.util.List;
+import java.util.Optional;
 
 /** A relational database. */
 record OpenTables(HikariDataSource source) implements OpenDatabase {
@@ -21,8 +22,8 @@ record OpenTables(HikariDataSource source) implements OpenDatabase {
     }
 
     @Override
-    public ScheduledRuns scheduled(Vacancy vacancy) {
-        return ScheduledRuns.over(source, vacancy);
+    public Optional<ScheduledRuns> scheduled(Vacancy vacancy) {
+        return Optional.of(ScheduledRuns.over(source, vacancy));
     }
 
     @Override

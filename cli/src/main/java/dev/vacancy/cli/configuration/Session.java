@@ -8,6 +8,7 @@ import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.schedule.ScheduledRuns;
 import java.util.List;
+import java.util.Optional;
 
 /** The database that the configuration names, open for one command. */
 public final class Session implements AutoCloseable {
@@ -39,8 +40,8 @@ public final class Session implements AutoCloseable {
         return vacancy;
     }
 
-    /** Deletions that are due later. */
-    public ScheduledRuns scheduled() {
+    /** Deletions that are due later; empty where there can't be any. */
+    public Optional<ScheduledRuns> scheduled() {
         return database.scheduled(vacancy());
     }
 

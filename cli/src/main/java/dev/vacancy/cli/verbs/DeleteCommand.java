@@ -128,6 +128,10 @@ public final class DeleteCommand extends DatabaseCommand {
 
     /** Whoever agrees now agrees to the criteria, and to whatever they select when the time has come. */
     private int scheduleFor(Session session, Timing timing) {
+        ScheduledRuns scheduled = session.scheduled()
+                .orElseThrow(() -> ToolException.wrongUsage(
+                        "Deletions that are due later are offered on relational databases only.",
+                        "Delete now, or have another program call this one when it is due."));
         ScheduledDeletion deletion = selection.scheduled(chunks.name(), timing);
         Plan now = session.vacancy().plan(deletion.ofAnyNumber(), deletion.by());
         if (now.colleague()) {
@@ -145,7 +149,6 @@ public final class DeleteCommand extends DatabaseCommand {
             say("Not approved. Nothing was scheduled.");
             return ExitStatus.NOT_APPROVED;
         }
-        ScheduledRuns scheduled = session.scheduled();
         if (session.makeTables(Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE)) {
             say("Made the table vacancy_scheduled, which holds deletions that are due later.");
         }

@@ -26,6 +26,7 @@ import dev.vacancy.schedule.Upcoming;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
@@ -111,9 +112,9 @@ public final class RunsCommand extends DatabaseCommand {
         };
     }
 
-    private int list(BulkRuns runs, ScheduledRuns scheduled) {
+    private int list(BulkRuns runs, Optional<ScheduledRuns> scheduled) {
         List<BulkRun> all = runs.list();
-        List<Upcoming> upcoming = scheduled.list();
+        List<Upcoming> upcoming = scheduled.map(ScheduledRuns::list).orElse(List.of());
         if (json()) {
             print(JsonText.write(Stream.concat(
                             all.stream().map(JsonForm::of), upcoming.stream().map(ScheduleText::view))
@@ -128,23 +129,24 @@ public final class RunsCommand extends DatabaseCommand {
         return ExitStatus.DONE;
     }
 
-    private int cancel(BulkRuns runs, ScheduledRuns scheduled) {
-        boolean isScheduled = scheduled.list().stream()
-                .anyMatch(upcoming -> upcoming.deletion().name().equals(run));
-        if (!isScheduled) {
+    private int cancel(BulkRuns runs, Optional<ScheduledRuns> all) {
+        Optional<ScheduledRuns> scheduled = all.filter(upcoming ->
+                upcoming.list().stream().anyMatch(one -> one.deletion().name().equals(run)));
+        if (scheduled.isEmpty()) {
             return show(runs, runs.cancel(id(runs)));
         }
-        scheduled.cancel(run);
+        scheduled.get().cancel(run);
         say("The scheduled deletion '" + run + "' is off the list.");
         return ExitStatus.DONE;
     }
 
     private int workOnWhatIsThere(Session session, BulkRuns runs) {
-        ScheduledRuns scheduled = session.scheduled();
+        Optional<ScheduledRuns> scheduled = session.scheduled();
         if (stay) {
             session.makeTables(Ddl.Part.BULK_RUNS, Ddl.Part.SCHEDULE);
             say("Working on what is there and what comes; Ctrl-C ends it.");
-        } else if (scheduled.list().stream().noneMatch(RunsCommand::isDue)) {
+        }
+        if (!stay && scheduled.filter(RunsCommand::isAnyDue).isEmpty()) {
             return workOnAll(session, runs);
         }
         ScheduleListener listener = new ScheduleListener() {
@@ -161,12 +163,15 @@ public final class RunsCommand extends DatabaseCommand {
         Thread hook = new Thread(() -> ending = true);
         Runtime.getRuntime().addShutdownHook(hook);
         int status = ExitStatus.DONE;
-        try (ScheduledWorker starting = scheduled.worker(chunks.options(), listener)) {
-            starting.startStarting();
+        try (ScheduledWorker starting =
+                scheduled.map(due -> due.worker(chunks.options(), listener)).orElse(null)) {
+            if (starting != null) {
+                starting.startStarting();
+            }
             boolean goesOn = true;
             while (goesOn) {
                 status = Math.max(status, workOnAll(session, runs));
-                goesOn = stay || scheduled.list().stream().anyMatch(RunsCommand::isDue);
+                goesOn = stay || scheduled.filter(RunsCommand::isAnyDue).isPresent();
                 rest();
             }
             status = Math.max(status, workOnAll(session, runs));
@@ -182,8 +187,8 @@ public final class RunsCommand extends DatabaseCommand {
         return status;
     }
 
-    private static boolean isDue(Upcoming upcoming) {
-        return !upcoming.due().isAfter(Instant.now());
+    private static boolean isAnyDue(ScheduledRuns scheduled) {
+        return scheduled.list().stream().anyMatch(upcoming -> !upcoming.due().isAfter(Instant.now()));
     }
 
     private static void rest() {

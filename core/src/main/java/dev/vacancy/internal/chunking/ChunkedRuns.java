@@ -7,7 +7,6 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.Selection;
-import dev.vacancy.StalePlanException;
 import dev.vacancy.VacancyException;
 import dev.vacancy.bulk.BulkListener;
 import dev.vacancy.bulk.BulkOptions;
@@ -34,21 +33,15 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.sql.SQLException;
 import java.time.Clock;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
-import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.Consumer;
 
 /** Bulk runs whose state lives in the database that they work on. */
 public final class ChunkedRuns implements BulkRuns {
-    private static final Duration TURN = Duration.ofMillis(25);
-    private static final Duration LONGEST_TURN = Duration.ofMillis(400);
-    private static final Duration SIGN_OF_LIFE = Duration.ofSeconds(15);
 
     private final Planner planner;
     private final Planner unholding;
@@ -139,12 +132,7 @@ public final class ChunkedRuns implements BulkRuns {
      */
     public BulkRun start(Approval approval, BulkOptions options, RunParticipant participant) {
         requireTables();
-        if (!(approval.plan() instanceof PlannedDeletion agreed)) {
-            throw new InvalidRequestException(
-                    FailureCode.APPROVAL_OF_ANOTHER,
-                    "This approval is of no deletion, so it can't be carried out in chunks.",
-                    "Plan the deletion and agree to do it in chunks: Approval.inChunks, Question.aboutChunks.");
-        }
+        PlannedDeletion agreed = BulkRequests.deletion(approval);
         String request = RequestDigest.of(agreed.selection(), planner.rules().catalog());
         Gate.Standing standing = transactions.reading(connection -> gate.begin(
                 approval, planner.underTheseRules(agreed, planner.on(connection).scope(request))));
@@ -180,23 +168,9 @@ public final class ChunkedRuns implements BulkRuns {
         }
         try (SelectedKeysFile spool = new SelectedKeysFile()) {
             String keys = spoolKeys(selection, table, moment, spool);
-            agreed.ifPresent(plan -> refuseMoved(plan, spool.count(), keys, options.tolerance()));
+            agreed.ifPresent(plan -> BulkRequests.refuseMoved(plan, spool.count(), keys, options.tolerance()));
             Instant now = clock.instant();
-            BulkRun run = new StoredBulkRun(
-                    UUID.randomUUID(),
-                    options.name().orElseGet(selection::words),
-                    table.name(),
-                    selection.words(),
-                    by,
-                    BulkState.RUNNING,
-                    spool.count(),
-                    0,
-                    0,
-                    0,
-                    0,
-                    now,
-                    Optional.empty(),
-                    now);
+            BulkRun run = StoredBulkRun.begun(UUID.randomUUID(), options, table, selection, by, spool.count(), now);
             RunConditions conditions = RunConditions.of(selection, planner.rules(), options, by, moment, standing);
             try {
                 return state.write(connection -> {
@@ -262,22 +236,6 @@ public final class ChunkedRuns implements BulkRuns {
         return "";
     }
 
-    private static void refuseMoved(PlannedDeletion plan, long now, String keys, long tolerance) {
-        long approved =
-                plan.selected() + plan.skipped().size() + plan.notFound().size();
-        if (Math.abs(now - approved) > tolerance) {
-            throw new StalePlanException(List.of(String.format(
-                    Locale.ROOT,
-                    "%,d %s of %s",
-                    Math.abs(now - approved),
-                    now > approved ? "more" : "fewer",
-                    plan.table())));
-        }
-        if (tolerance == 0 && plan.selection().keys().isEmpty() && !keys.equals(plan.selectedKeys())) {
-            throw new StalePlanException(List.of("other records of " + plan.table() + " than before, though as many"));
-        }
-    }
-
     @Override
     public BulkRun work(UUID id, BulkOptions options, Exemption exemption, BulkListener listener) {
         BulkRun now = run(id);
@@ -299,39 +257,18 @@ public final class ChunkedRuns implements BulkRuns {
             }
             if (!ended) {
                 listener.progressed(now);
-                rest(id, options.pause());
+                Turn.rest(options.pause(), () -> touch(id));
                 now = run(id);
             }
         }
         return now;
     }
 
-    /** Whoever pauses between two chunks is still at it, and says so. */
-    private void rest(UUID id, Duration pause) {
-        Duration left = pause;
-        while (left.compareTo(SIGN_OF_LIFE) > 0 && !Thread.currentThread().isInterrupted()) {
-            sleep(SIGN_OF_LIFE);
-            left = left.minus(SIGN_OF_LIFE);
-            state.write(connection -> {
-                tables.touch(connection, id);
-                return null;
-            });
-        }
-        sleep(left);
-    }
-
-    /** How long somebody waits who has nothing to do while others are at it: longer each time. */
-    private static final class Turn {
-        private Duration next = TURN;
-
-        void await() {
-            sleep(next);
-            next = next.compareTo(LONGEST_TURN) < 0 ? next.multipliedBy(2) : next;
-        }
-
-        void isOver() {
-            next = TURN;
-        }
+    private void touch(UUID id) {
+        state.write(connection -> {
+            tables.touch(connection, id);
+            return null;
+        });
     }
 
     @Override
@@ -349,28 +286,8 @@ public final class ChunkedRuns implements BulkRuns {
 
     private Worker worker(BulkRun run, BulkOptions options, Exemption exemption, BulkListener listener) {
         RunConditions conditions = transactions.reading(connection -> tables.conditions(connection, run.runId()));
-        requireSame(run.runId(), conditions, exemption);
+        BulkRequests.requireSame(run.runId(), conditions, planner.rules(), exemption);
         return new Worker(run, conditions, options, exemption, listener, this);
-    }
-
-    private void requireSame(UUID id, RunConditions conditions, Exemption exemption) {
-        if (!conditions.standing().scope().rules().equals(planner.rules().digest())) {
-            throw new InvalidRequestException(
-                    FailureCode.RULES,
-                    "The rules or the schema are others than those that bulk run " + id + " was approved with.",
-                    "Cancel it and start a new one, or work on it with the rules that it was started with.");
-        }
-        if (!conditions.exemption().equals(exemption.name())) {
-            throw new InvalidRequestException(
-                    FailureCode.OTHER_EXEMPTION,
-                    "Bulk run " + id + " was started with " + named(conditions.exemption()) + ", and this worker has "
-                            + named(exemption.name()) + ".",
-                    "Work on it with the exemption that it was started with.");
-        }
-    }
-
-    private static String named(String exemption) {
-        return exemption.isEmpty() ? "no exemption" : "the exemption '" + exemption + "'";
     }
 
     @Override
@@ -408,11 +325,7 @@ public final class ChunkedRuns implements BulkRuns {
         requireTables();
         return transactions
                 .reading(connection -> tables.run(connection, id))
-                .orElseThrow(() -> new InvalidRequestException(
-                                FailureCode.UNKNOWN_RUN,
-                                "There is no bulk run " + id + ".",
-                                "List them to see which there are.")
-                        .about("run", id));
+                .orElseThrow(() -> BulkRequests.unknown(id));
     }
 
     @Override
@@ -450,10 +363,7 @@ public final class ChunkedRuns implements BulkRuns {
     private BulkRun moved(UUID id, List<BulkState> from, BulkState to) {
         BulkRun before = run(id);
         if (move(id, from, to) == 0) {
-            throw new InvalidRequestException(
-                    FailureCode.RUN_STATE,
-                    "Bulk run " + id + " is " + before.state() + " and can't become " + to + ".",
-                    before.state().isFinal() ? "Start a new one." : "Look at how it stands now.");
+            throw BulkRequests.unmoved(before, to);
         }
         return run(id);
     }
@@ -480,14 +390,6 @@ public final class ChunkedRuns implements BulkRuns {
                     "The tables that hold the state of bulk runs are missing, or of an earlier version: vacancy_bulk_run and"
                             + " vacancy_bulk_record.",
                     "Make them: Ddl.of(dataSource, Ddl.Part.BULK_RUNS).apply(), or 'vacancy ddl --apply'.");
-        }
-    }
-
-    static void sleep(Duration time) {
-        try {
-            TimeUnit.NANOSECONDS.sleep(time.toNanos());
-        } catch (InterruptedException end) {
-            Thread.currentThread().interrupt();
         }
     }
 }

@@ -1,8 +1,11 @@
 package dev.vacancy.internal.chunking;
 
 import dev.vacancy.By;
+import dev.vacancy.Selection;
+import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
+import dev.vacancy.catalog.Table;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
@@ -28,6 +31,26 @@ public record StoredBulkRun(
         Optional<Instant> endedAt,
         Instant workedAt)
         implements BulkRun {
+    /** A run that begins. */
+    static StoredBulkRun begun(
+            UUID id, BulkOptions options, Table table, Selection selection, By by, long records, Instant now) {
+        return new StoredBulkRun(
+                id,
+                options.name().orElseGet(selection::words),
+                table.name(),
+                selection.words(),
+                by,
+                BulkState.RUNNING,
+                records,
+                0,
+                0,
+                0,
+                0,
+                now,
+                Optional.empty(),
+                now);
+    }
+
     /**
      * Returns the same by another name, for somebody who is not to know what was selected.
      *

@@ -55,8 +55,11 @@ import dev.vacancy.internal.running.JoinedTransaction;
 import dev.vacancy.internal.running.ManagedTransactions;
 import dev.vacancy.internal.running.NotOffered;
 import dev.vacancy.internal.running.OwnTransactions;
+import dev.vacancy.internal.running.RedeemedTable;
+import dev.vacancy.internal.running.Redeeming;
 import dev.vacancy.internal.running.RunParticipant;
 import dev.vacancy.internal.running.Runner;
+import dev.vacancy.internal.running.StoredReceipt;
 import dev.vacancy.internal.running.Transactions;
 import dev.vacancy.internal.running.Work;
 import dev.vacancy.internal.schema.CatalogReader;
@@ -77,7 +80,6 @@ import dev.vacancy.trace.TracedRecord;
 import java.lang.invoke.MethodHandles;
 import java.sql.Connection;
 import java.time.Clock;
-import java.time.Duration;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
@@ -349,7 +351,7 @@ public final class Engine implements Operations {
 
     /** Returns what works behind an entry, for our own modules. */
     public static Engine of(Vacancy vacancy) {
-        if (access.apply(vacancy) instanceof Engine engine) {
+        if (behind(vacancy) instanceof Engine engine) {
             return engine;
         }
         throw NotOffered.of("What this part of Vacancy does");
@@ -357,7 +359,12 @@ public final class Engine implements Operations {
 
     /** Returns the rules of any entry, for our own modules. */
     public static Rules rulesOf(Vacancy vacancy) {
-        return access.apply(vacancy).rules();
+        return behind(vacancy).rules();
+    }
+
+    /** Returns what stands behind any entry, for our own modules. */
+    public static Operations behind(Vacancy vacancy) {
+        return access.apply(vacancy);
     }
 
     /** Returns an entry to this engine, for our own modules. */
@@ -414,6 +421,23 @@ public final class Engine implements Operations {
                 held);
     }
 
+    /** The plan of a single record that is to go for good, and that whoever acts may erase. */
+    static Plan requireErasure(Approval approval, Optional<ActingUser> acting) {
+        Plan plan = requireDeletion(approval);
+        acting.ifPresent(person -> {
+            person.requireDeletion(plan);
+            person.require(Action.DELETE_HARD, plan.table().name());
+        });
+        if (plan.selected() != 1 || plan.isSoft()) {
+            throw new InvalidRequestException(
+                    FailureCode.USAGE,
+                    "To erase is to remove a single record for good, and this plan "
+                            + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
+                    "Plan a selection of one key with hard().");
+        }
+        return plan;
+    }
+
     static Plan requireDeletion(Approval approval) {
         if (approval.plan() instanceof Plan plan) {
             return plan;
@@ -424,7 +448,7 @@ public final class Engine implements Operations {
                 "Restore by history().restore(approval), erase from the trail by history().erase(approval).");
     }
 
-    /** Refuses what whoever acts may not do. */
+    @Override
     public void requirePermission(Proposal plan) {
         acting.ifPresent(person -> person.require(plan));
     }
@@ -447,18 +471,7 @@ public final class Engine implements Operations {
     }
 
     private ErasureOutcome erase(Approval approval, RunParticipant participant) {
-        Plan plan = requireDeletion(approval);
-        acting.ifPresent(person -> {
-            person.requireDeletion(plan);
-            person.require(Action.DELETE_HARD, plan.table().name());
-        });
-        if (plan.selected() != 1 || plan.isSoft()) {
-            throw new InvalidRequestException(
-                    FailureCode.USAGE,
-                    "To erase is to remove a single record for good, and this plan "
-                            + (plan.isSoft() ? "only marks it." : "is of " + plan.selected() + " records."),
-                    "Plan a selection of one key with hard().");
-        }
+        Plan plan = requireErasure(approval, acting);
         AtomicLong entries = new AtomicLong();
         Outcome outcome = notified(
                 runner.erase(
@@ -472,8 +485,19 @@ public final class Engine implements Operations {
         return new CompletedErasure(outcome, entries.get());
     }
 
-    /** Carries out what was agreed to, whatever it is, with somebody who writes in the same transaction. */
-    public void carryOut(Approval approval, BulkOptions options, RunParticipant participant) {
+    @Override
+    public StoredReceipt redeem(Approval approval, BulkOptions options, Redeeming redeeming) {
+        RedeemedTable.Writing writing = redeemed().writing(redeeming);
+        carryOut(approval, options, writing);
+        return writing.receipt();
+    }
+
+    @Override
+    public RedeemedTable redeemed() {
+        return new RedeemedTable(transactions, dialect, clock, limits().lockWait());
+    }
+
+    private void carryOut(Approval approval, BulkOptions options, RunParticipant participant) {
         acting.ifPresent(person -> permitted(trail(), person).requireRecords(approval.plan()));
         switch (approval.mode()) {
             case ERASING -> erase(approval, participant);
@@ -699,24 +723,14 @@ public final class Engine implements Operations {
                 gate);
     }
 
-    /** Returns whose transactions these are. */
-    public Transactions transactions() {
-        return transactions;
-    }
-
-    /** Returns the dialect of the database. */
-    public Dialect dialect() {
-        return dialect;
-    }
-
-    /** Returns what tells the time. */
+    @Override
     public Clock clock() {
         return clock;
     }
 
-    /** Returns how long a statement waits for whoever is in the way. */
-    public Duration lockWait() {
-        return planner.limits().lockWait();
+    @Override
+    public Limits limits() {
+        return planner.limits();
     }
 
     /** Returns the catalog with the links that only the rules declare. */

@@ -11,8 +11,10 @@ import dev.vacancy.Limits;
 import dev.vacancy.Outcome;
 import dev.vacancy.Permissions;
 import dev.vacancy.Plan;
+import dev.vacancy.Proposal;
 import dev.vacancy.Reporting;
 import dev.vacancy.Selection;
+import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.Catalog;
 import dev.vacancy.catalog.KeyGiven;
@@ -21,6 +23,10 @@ import dev.vacancy.followup.FollowUpHandler;
 import dev.vacancy.followup.FollowUps;
 import dev.vacancy.history.History;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.running.RedeemedApprovals;
+import dev.vacancy.internal.running.Redeeming;
+import dev.vacancy.internal.running.StoredReceipt;
+import dev.vacancy.internal.running.TakenException;
 import dev.vacancy.retirement.Retirement;
 import dev.vacancy.retirement.RetirementOutcome;
 import dev.vacancy.retirement.RetirementPlan;
@@ -30,6 +36,7 @@ import dev.vacancy.trace.TraceOutcome;
 import dev.vacancy.trace.TracePlan;
 import dev.vacancy.trace.TracedRecord;
 import java.sql.Connection;
+import java.time.Clock;
 import java.util.List;
 import java.util.function.Consumer;
 
@@ -61,6 +68,19 @@ public sealed interface Operations permits Engine, StoreEngine {
 
     /** Carries out a deletion or an emptying that was agreed to. */
     Outcome run(Approval approval, Reporting reporting);
+
+    /** Refuses what whoever acts may not do. */
+    void requirePermission(Proposal plan);
+
+    /**
+     * Carries out what was agreed to, whatever it is, by an approval that is redeemed with it.
+     *
+     * @throws TakenException when somebody else has redeemed it, or is about to
+     */
+    StoredReceipt redeem(Approval approval, BulkOptions options, Redeeming redeeming);
+
+    /** Returns where it is kept which approvals were redeemed. */
+    RedeemedApprovals redeemed();
 
     /** Works out what would happen. */
     EmptyingPlan plan(Emptying emptying, By by);
@@ -109,4 +129,10 @@ public sealed interface Operations permits Engine, StoreEngine {
 
     /** Returns the rules, held against the catalog. */
     Rules rules();
+
+    /** Returns what tells the time. */
+    Clock clock();
+
+    /** Returns the limits within which it works. */
+    Limits limits();
 }

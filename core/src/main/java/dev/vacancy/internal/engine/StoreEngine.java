@@ -8,34 +8,48 @@ import dev.vacancy.Emptying;
 import dev.vacancy.EmptyingPlan;
 import dev.vacancy.ErasureOutcome;
 import dev.vacancy.Limits;
+import dev.vacancy.Mode;
 import dev.vacancy.Outcome;
 import dev.vacancy.Permissions;
 import dev.vacancy.Permissions.Action;
 import dev.vacancy.Plan;
+import dev.vacancy.Proposal;
 import dev.vacancy.Reporting;
 import dev.vacancy.Selection;
 import dev.vacancy.Vacancy;
+import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRuns;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.followup.FollowUpHandler;
 import dev.vacancy.followup.FollowUps;
+import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.History;
+import dev.vacancy.history.RestorePlan;
 import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
+import dev.vacancy.internal.chunking.BulkStore;
+import dev.vacancy.internal.chunking.StoreBulkRuns;
 import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planning;
 import dev.vacancy.internal.planning.RecordObserver;
 import dev.vacancy.internal.request.Most;
+import dev.vacancy.internal.restoring.RecordInTrail;
 import dev.vacancy.internal.restoring.RecordTrail;
 import dev.vacancy.internal.restoring.StoreHistory;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.running.CompletedErasure;
 import dev.vacancy.internal.running.NotOffered;
 import dev.vacancy.internal.running.RecordDatabase;
+import dev.vacancy.internal.running.RedeemedApprovals;
+import dev.vacancy.internal.running.Redeeming;
 import dev.vacancy.internal.running.StoreRunner;
+import dev.vacancy.internal.running.StoredReceipt;
+import dev.vacancy.internal.running.TakenApproval;
+import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.retirement.Retirement;
 import dev.vacancy.retirement.RetirementOutcome;
 import dev.vacancy.retirement.RetirementPlan;
@@ -49,6 +63,7 @@ import java.sql.Connection;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
 
@@ -56,6 +71,7 @@ import java.util.function.Predicate;
 public final class StoreEngine implements Operations {
     private final RecordDatabase database;
     private final RecordTrail trail;
+    private final BulkStore bulk;
     private final Rules rules;
     private final Clock clock;
     private final Limits limits;
@@ -65,6 +81,7 @@ public final class StoreEngine implements Operations {
     private StoreEngine(
             RecordDatabase database,
             RecordTrail trail,
+            BulkStore bulk,
             Rules rules,
             Clock clock,
             Limits limits,
@@ -72,6 +89,7 @@ public final class StoreEngine implements Operations {
             Optional<ActingUser> acting) {
         this.database = database;
         this.trail = trail;
+        this.bulk = bulk;
         this.rules = rules;
         this.clock = clock;
         this.limits = limits;
@@ -84,11 +102,13 @@ public final class StoreEngine implements Operations {
      *
      * @param database where the records are
      * @param trail where a trail is kept, if the rules ask for one
+     * @param bulk where the state of bulk runs is kept
      * @param rules the application's rules
      * @param clock tells when plans are made and runs begin
      * @return the engine
      */
-    public static StoreEngine over(RecordDatabase database, RecordTrail trail, RuleBook rules, Clock clock) {
+    public static StoreEngine over(
+            RecordDatabase database, RecordTrail trail, BulkStore bulk, RuleBook rules, Clock clock) {
         Rules known = Rules.of(rules, database.catalog(), clock);
         known.catalog().requireTables();
         known.softness().markers().forEach((table, marker) -> {
@@ -104,6 +124,7 @@ public final class StoreEngine implements Operations {
         return new StoreEngine(
                 database,
                 trail,
+                bulk,
                 known,
                 clock,
                 Limits.defaults(),
@@ -118,19 +139,19 @@ public final class StoreEngine implements Operations {
 
     @Override
     public StoreEngine withListener(CommitListener listener) {
-        return new StoreEngine(database, trail, rules, clock, limits, committed.and(listener), acting);
+        return new StoreEngine(database, trail, bulk, rules, clock, limits, committed.and(listener), acting);
     }
 
     @Override
     public StoreEngine actingFor(By by, Permissions permissions) {
         Engine.requireActor(by);
         ActingUser person = new ActingUser(by, permissions, catalog());
-        return new StoreEngine(database, trail, rules, clock, limits, committed, Optional.of(person));
+        return new StoreEngine(database, trail, bulk, rules, clock, limits, committed, Optional.of(person));
     }
 
     @Override
     public StoreEngine withLimits(Limits other) {
-        return new StoreEngine(database, trail, rules, clock, other, committed, acting);
+        return new StoreEngine(database, trail, bulk, rules, clock, other, committed, acting);
     }
 
     private Planning planning() {
@@ -192,6 +213,10 @@ public final class StoreEngine implements Operations {
 
     @Override
     public Outcome run(Approval approval, Reporting reporting) {
+        return run(approval, reporting, Optional.empty());
+    }
+
+    private Outcome run(Approval approval, Reporting reporting, Optional<TakenApproval> taken) {
         acting.ifPresent(person -> {
             person.require(approval.plan());
             reporting
@@ -200,7 +225,38 @@ public final class StoreEngine implements Operations {
                             person.require(Action.SEE, catalog().table(table).name()));
         });
         Engine.requireDeletion(approval);
-        return notified(runner().run(planning(), approval, reporting));
+        return notified(runner().run(planning(), approval, reporting, taken));
+    }
+
+    @Override
+    public void requirePermission(Proposal plan) {
+        acting.ifPresent(person -> person.require(plan));
+    }
+
+    @Override
+    public StoredReceipt redeem(Approval approval, BulkOptions options, Redeeming redeeming) {
+        StoreHistory whole = whole();
+        acting.ifPresent(person -> permitted(whole, person).requireRecords(approval.plan()));
+        try (TakenApproval taken = database.take(redeeming, RunNumber.newId())) {
+            if (approval.mode() == Mode.IN_CHUNKS) {
+                requirePermission(approval.plan());
+                chunked().start(approval, options, Optional.of(taken));
+            } else if (approval.mode() == Mode.ERASING) {
+                erase(approval, Optional.of(taken));
+            } else if (approval.plan() instanceof RestorePlan) {
+                whole.restore(approval, Optional.of(taken));
+            } else if (approval.plan() instanceof ErasurePlan) {
+                whole.erase(approval, Optional.of(taken));
+            } else {
+                run(approval, Reporting.none(), Optional.of(taken));
+            }
+            return taken.receipt();
+        }
+    }
+
+    @Override
+    public RedeemedApprovals redeemed() {
+        return database.redeemed();
     }
 
     private Outcome notified(Outcome outcome) {
@@ -224,6 +280,16 @@ public final class StoreEngine implements Operations {
     }
 
     @Override
+    public Clock clock() {
+        return clock;
+    }
+
+    @Override
+    public Limits limits() {
+        return limits;
+    }
+
+    @Override
     public Operations joining(Connection connection) {
         throw NotOffered.of("A deletion as a part of a transaction");
     }
@@ -240,7 +306,21 @@ public final class StoreEngine implements Operations {
 
     @Override
     public ErasureOutcome erase(Approval approval) {
-        throw NotOffered.of("Erasing a record from the audit trail");
+        return erase(approval, Optional.empty());
+    }
+
+    /** No transaction spans both: the record goes first, and then what is told of it. */
+    private ErasureOutcome erase(Approval approval, Optional<TakenApproval> taken) {
+        Plan plan = Engine.requireErasure(approval, acting);
+        StoreHistory whole = whole();
+        RecordInTrail gone = new RecordInTrail(
+                plan.table().name(),
+                trail.keyText(plan.table(), plan.roots().get(0).key()));
+        whole.refuseHeld(gone, plan.by());
+        AtomicLong entries = new AtomicLong();
+        Outcome outcome = notified(
+                runner().erase(planning(), approval, taken, passage -> entries.set(whole.eraseAfter(passage, gone))));
+        return new CompletedErasure(outcome, entries.get());
     }
 
     @Override
@@ -285,7 +365,16 @@ public final class StoreEngine implements Operations {
 
     @Override
     public History history() {
-        StoreHistory whole = new StoreHistory(
+        StoreHistory whole = whole();
+        return acting.<History>map(person -> permitted(whole, person)).orElse(whole);
+    }
+
+    private PermittedHistory permitted(StoreHistory whole, ActingUser person) {
+        return new PermittedHistory(whole, person, name -> catalog().table(name).name());
+    }
+
+    private StoreHistory whole() {
+        return new StoreHistory(
                 database,
                 trail,
                 rules,
@@ -293,9 +382,6 @@ public final class StoreEngine implements Operations {
                 gate(),
                 this::planning,
                 outcome -> committed.happened(listener -> listener.restored(outcome)));
-        return acting.<History>map(person -> new PermittedHistory(
-                        whole, person, name -> catalog().table(name).name()))
-                .orElse(whole);
     }
 
     @Override
@@ -305,7 +391,20 @@ public final class StoreEngine implements Operations {
 
     @Override
     public BulkRuns bulk() {
-        throw NotOffered.of("A bulk run");
+        BulkRuns all = chunked();
+        return acting.<BulkRuns>map(person -> new PermittedBulkRuns(all, person))
+                .orElse(all);
+    }
+
+    private StoreBulkRuns chunked() {
+        return new StoreBulkRuns(
+                database,
+                bulk,
+                rules,
+                clock,
+                gate(),
+                this::planning,
+                run -> committed.happened(listener -> listener.progressed(run)));
     }
 
     @Override

@@ -221,7 +221,8 @@ final class Judgement {
         List<Column> columns = rule.link().childColumns();
         return switch (rule.rule()) {
             case DETACH ->
-                Optional.of(new Step.Detach(table, CatalogLink.of(rule.link()).emptied(), staying, count));
+                Optional.of(new Step.Detach(
+                        table, CatalogLink.of(rule.link()).emptied(), rule.takesElement(), staying, count));
             case RESET -> Optional.of(new Step.Reset(table, columns, staying, count));
             case REASSIGN ->
                 newParents

@@ -128,8 +128,6 @@ public final class Planner {
      * @return the same plan with what is asked for here
      */
     public Gated underTheseRules(PlannedDeletion plan, Scope scope) {
-        ConsentDemands demands = new ConsentDemands(rules, rules.deleting(plan.table(), !plan.isSoft()));
-        return new PlannedElsewhere(
-                plan, demands.of(plan.counts(), plan.selected()), demands.colleague(plan.counts()), scope);
+        return PlannedElsewhere.of(plan, rules, scope);
     }
 }

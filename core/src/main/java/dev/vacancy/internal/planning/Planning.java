@@ -190,6 +190,16 @@ public final class Planning {
                         record -> observer.look(selection, record, true));
     }
 
+    /** {@return whether somebody looks on} */
+    public boolean isWatched() {
+        return observer != RecordObserver.NOBODY;
+    }
+
+    /** {@return the same, with nobody who looks on} */
+    public Planning unwatched() {
+        return new Planning(rules, clock, limits, RecordObserver.NOBODY, database);
+    }
+
     private RecordStore locking(Table table, Purpose purpose) {
         RecordStore records = records(purpose);
         records.beginWriting(table);

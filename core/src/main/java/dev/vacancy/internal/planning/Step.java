@@ -42,8 +42,9 @@ public sealed interface Step {
         return true;
     }
 
-    /** Empties the foreign key of children that stay. */
-    record Detach(Table table, List<Column> columns, Condition condition, long count) implements Step {}
+    /** Empties the foreign key of children that stay, or takes away the elements in which it stands. */
+    record Detach(Table table, List<Column> columns, boolean takesElement, Condition condition, long count)
+            implements Step {}
 
     /** Sets the foreign key of children that stay to another parent's key. */
     record Reassign(Table table, List<Column> columns, List<Object> values, Condition condition, long count)

@@ -20,8 +20,6 @@ import dev.vacancy.internal.trail.SoughtText;
 import dev.vacancy.internal.trail.TrailTables;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.util.List;
-import java.util.Locale;
 import java.util.UUID;
 import java.util.function.Function;
 
@@ -52,9 +50,7 @@ record ContentRemoval(
     }
 
     long erase(Approval approval, RunParticipant participant) {
-        if (!(approval.plan() instanceof ErasurePlan agreed)) {
-            throw ofAnother("This approval is of no erasure from the trail.", "Plan the erasure by planErasure");
-        }
+        ErasurePlan agreed = HistoryRequests.erasure(approval);
         return erase(
                 erasure.table(agreed.table()),
                 agreed.key(),
@@ -64,7 +60,7 @@ record ContentRemoval(
                         approval,
                         Mode.AT_ONCE,
                         now,
-                        () -> differing("entries of the trail", now.entries(), agreed.entries())));
+                        () -> HistoryRequests.differing("entries of the trail", now.entries(), agreed.entries())));
     }
 
     long erase(Table table, String key, By by) {
@@ -97,7 +93,7 @@ record ContentRemoval(
                         approval,
                         Mode.AT_ONCE,
                         now,
-                        () -> differing("places of the trail", now.total(), agreed.total())));
+                        () -> HistoryRequests.differing("places of the trail", now.total(), agreed.total())));
     }
 
     long mask(SoughtText sought, By by) {
@@ -129,10 +125,6 @@ record ContentRemoval(
             participant.after(connection, run, now.proposal());
             return done;
         });
-    }
-
-    private static List<String> differing(String what, long now, long agreed) {
-        return List.of(String.format(Locale.ROOT, "%,d %s instead of %,d", now, what, agreed));
     }
 
     private static InvalidRequestException ofAnother(String problem, String remedy) {

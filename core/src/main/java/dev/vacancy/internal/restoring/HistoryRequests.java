@@ -4,9 +4,11 @@ import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.history.ErasurePlan;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.history.TrailRun;
 import java.util.List;
+import java.util.Locale;
 import java.util.UUID;
 
 /** Refuses what can't be asked of any trail. */
@@ -52,6 +54,20 @@ final class HistoryRequests {
                 FailureCode.APPROVAL_OF_ANOTHER,
                 "This approval is of no restore.",
                 "Plan the restore by planRestore, and agree to that.");
+    }
+
+    static ErasurePlan erasure(Approval approval) {
+        if (approval.plan() instanceof ErasurePlan plan) {
+            return plan;
+        }
+        throw new InvalidRequestException(
+                FailureCode.APPROVAL_OF_ANOTHER,
+                "This approval is of no erasure from the trail.",
+                "Plan the erasure by planErasure, and agree to that.");
+    }
+
+    static List<String> differing(String what, long now, long agreed) {
+        return List.of(String.format(Locale.ROOT, "%,d %s instead of %,d", now, what, agreed));
     }
 
     static List<String> staleRestore(UUID undone) {

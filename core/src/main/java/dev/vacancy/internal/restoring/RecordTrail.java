@@ -5,11 +5,15 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.running.Redeemed;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailStore;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 import java.util.function.LongFunction;
 
 /**
@@ -88,8 +92,59 @@ public interface RecordTrail {
      * @param undoing what is undone
      * @param facts what is said of it in the trail
      * @param expected what was found when it was looked for
+     * @param redeemed the approval that is redeemed by it, which this run has taken; empty if none is
      * @throws dev.vacancy.StalePlanException when something else stands there by now; nothing is changed then
      * @throws dev.vacancy.OutcomeUnknownException when the database stopped answering in the middle
      */
-    void restore(Passage passage, Undoing undoing, RunFacts facts, Restorable expected);
+    void restore(Passage passage, Undoing undoing, RunFacts facts, Restorable expected, Optional<Redeemed> redeemed);
+
+    /**
+     * Tells whether the record of a key is there.
+     *
+     * @param table the record's table
+     * @param key its key, as the trail spells it
+     * @return whether it is
+     */
+    boolean isThere(Table table, String key);
+
+    /**
+     * Looks where the trail tells of a record.
+     *
+     * @param rules the rules, with the trail
+     * @param table the record's table
+     * @param key its key, as the trail spells it
+     * @return what was found
+     */
+    TracedEntries traces(Rules rules, Table table, String key);
+
+    /**
+     * Takes what is told of a record out of the trail, all or nothing.
+     *
+     * @param passage proof that it, or the deletion that it is part of, has come through the gate
+     * @param rules the rules, with the trail
+     * @param table the record's table
+     * @param key its key, as the trail spells it
+     * @param expected what was found when it was looked for
+     * @param facts what is said of it in the trail
+     * @param redeemed the approval that is redeemed by it, which this run has taken; empty if none is
+     * @throws dev.vacancy.StalePlanException when the trail tells more or less of it by now; nothing is changed then
+     */
+    void erase(
+            Passage passage,
+            Rules rules,
+            Table table,
+            String key,
+            TracedEntries expected,
+            RunFacts facts,
+            Optional<Redeemed> redeemed);
+
+    /**
+     * Removes the oldest runs, but for what tells of held records, and what came after that.
+     *
+     * @param rules the rules, with the trail
+     * @param before what happened before goes
+     * @param facts what is said of it, given the runs that go
+     * @return how many went
+     */
+    long prune(Rules rules, Instant before, Function<List<StoredRun>, RunFacts> facts);
 }

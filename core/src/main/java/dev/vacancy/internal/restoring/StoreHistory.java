@@ -3,8 +3,10 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.Criteria;
+import dev.vacancy.DatabaseException;
 import dev.vacancy.Mode;
 import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.catalog.KeyGiven;
 import dev.vacancy.catalog.RecordContent;
 import dev.vacancy.catalog.Table;
@@ -23,15 +25,22 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
+import dev.vacancy.internal.planning.ConsentDemands;
 import dev.vacancy.internal.planning.Planning;
 import dev.vacancy.internal.planning.RequestDigest;
+import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.request.Most;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.NotOffered;
 import dev.vacancy.internal.running.RecordDatabase;
+import dev.vacancy.internal.running.Redeemed;
+import dev.vacancy.internal.running.TakenApproval;
+import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.PrunedRun;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.RunNumber;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailStore;
 import java.time.Clock;
 import java.time.Instant;
@@ -239,6 +248,17 @@ public final class StoreHistory implements SeenHistory {
 
     @Override
     public RestoreOutcome restore(Approval approval) {
+        return restore(approval, Optional.empty());
+    }
+
+    /**
+     * Undoes a run as was agreed to.
+     *
+     * @param approval what was agreed to
+     * @param taken the approval that it redeems; empty if it is none that travelled
+     * @return what came back
+     */
+    public RestoreOutcome restore(Approval approval, Optional<TakenApproval> taken) {
         RestorePlan agreed = HistoryRequests.restore(approval);
         Worked now = reading(store -> planned(
                 store, UndoneRuns.of(store, agreed.undone(), RecordInTrail.of(agreed, rules.catalog())), agreed.by()));
@@ -247,7 +267,7 @@ public final class StoreHistory implements SeenHistory {
         PlannedRestore plan = now.plan();
         RunFacts facts = new TrailChangeFacts(rules, clock)
                 .of(
-                        RunNumber.newId(),
+                        taken.map(TakenApproval::run).orElseGet(RunNumber::newId),
                         plan.only().isPresent() ? RunKind.PART_RESTORE : RunKind.RESTORE,
                         passage.by(),
                         passage.colleague(),
@@ -255,7 +275,8 @@ public final class StoreHistory implements SeenHistory {
                         plan.only().orElseGet(() -> plan.run().selection()),
                         plan.counts(),
                         Optional.of(plan.undone()));
-        trail.restore(passage, now.undoing(), facts, now.found());
+        Optional<Redeemed> redeemed = taken.map(travelled -> travelled.redeemedBy(plan, clock.instant()));
+        trail.restore(passage, now.undoing(), facts, now.found(), redeemed);
         RestoreOutcome outcome = new CompletedRestore(
                 facts.runId(), plan.undone(), plan.by(), Instant.parse(facts.at()), plan.counts(), plan.putBack());
         restored.accept(outcome);
@@ -291,17 +312,128 @@ public final class StoreHistory implements SeenHistory {
 
     @Override
     public ErasurePlan planErasure(String table, String key, By by) {
-        throw NotOffered.of("Erasing a record from the audit trail");
+        recording();
+        return database.reading(
+                () -> erasure(rules.catalog().table(table), key, by).plan());
+    }
+
+    /** An erasure as it was worked out, with all that it takes to carry it out. */
+    private record WorkedErasure(PlannedErasure plan, TracedEntries traces) {}
+
+    private WorkedErasure erasure(Table table, String key, By by) {
+        return erasure(table, key, by, trail.isThere(table, key));
+    }
+
+    private WorkedErasure erasure(Table table, String key, By by, boolean there) {
+        TracedEntries traces = trail.traces(rules, table, key);
+        Scope scope = planning.get().scope(RequestDigest.ofErasure(table, key));
+        ConsentDemands demands = new ConsentDemands(rules, rules);
+        Map<String, Long> counts = traces.counts();
+        PlannedErasure plan = new PlannedErasure(
+                table.name(),
+                key,
+                by,
+                clock.instant(),
+                counts,
+                traces.holds().stream().map(PublicForm::run).toList(),
+                there,
+                // What stands in the way is told by itself, not as another plan.
+                Chain.digest(scope + "\n" + counts),
+                demands.withoutWayBack(table),
+                demands.colleague(counts.isEmpty() ? Map.of(table.name(), 1L) : counts),
+                scope);
+        return new WorkedErasure(plan, traces);
     }
 
     @Override
     public long erase(Approval approval) {
-        throw NotOffered.of("Erasing a record from the audit trail");
+        return erase(approval, Optional.empty());
+    }
+
+    /**
+     * Erases what the trail tells of a record, as was agreed to.
+     *
+     * @param approval what was agreed to
+     * @param taken the approval that it redeems; empty if it is none that travelled
+     * @return how many entries have lost their content
+     */
+    public long erase(Approval approval, Optional<TakenApproval> taken) {
+        ErasurePlan agreed = HistoryRequests.erasure(approval);
+        Table table = rules.catalog().table(agreed.table());
+        WorkedErasure now = database.reading(() -> erasure(table, agreed.key(), agreed.by()));
+        Passage passage = gate.pass(
+                approval,
+                Mode.AT_ONCE,
+                now.plan(),
+                () -> HistoryRequests.differing(
+                        "entries of the trail", now.plan().entries(), agreed.entries()));
+        return carryOut(passage, table, now, taken);
     }
 
     @Override
     public long erase(String table, String key, By by) {
-        throw NotOffered.of("Erasing a record from the audit trail");
+        Table erased = rules.catalog().table(table);
+        recording();
+        WorkedErasure now = database.reading(() -> erasure(erased, key, by));
+        return carryOut(gate.passUnasked(now.plan()), erased, now, Optional.empty());
+    }
+
+    /**
+     * Erases what the trail tells of a record that has just gone by a deletion which was agreed to so.
+     *
+     * @param passage proof that the deletion has come through the gate, to be erased
+     * @param gone the record's table and key
+     * @return how many entries have lost their content
+     */
+    public long eraseAfter(Passage passage, RecordInTrail gone) {
+        Table table = rules.catalog().table(gone.table());
+        try {
+            WorkedErasure now = database.reading(() -> erasure(table, gone.key(), passage.by()));
+            return carryOut(passage, table, now, Optional.empty());
+        } catch (StalePlanException | DatabaseException failure) {
+            throw new DatabaseException(
+                    "erase from the audit trail what it tells of " + gone,
+                    "The record itself is gone. Erase what is told of it: history().erase(table, key, by), or"
+                            + " 'vacancy erase' once more.",
+                    failure);
+        }
+    }
+
+    /**
+     * Refuses to erase what is told of a record that is held, or was.
+     *
+     * @param record the record's table and key
+     * @param by who wants it
+     */
+    public void refuseHeld(RecordInTrail record, By by) {
+        recording();
+        database.reading(() -> erasure(rules.catalog().table(record.table()), record.key(), by, false))
+                .plan()
+                .refuseBlocked();
+    }
+
+    private long carryOut(Passage passage, Table table, WorkedErasure now, Optional<TakenApproval> taken) {
+        String key = now.plan().key();
+        String kept = now.traces().keptKey().orElse(StoredRun.ERASED);
+        RunFacts facts = new TrailChangeFacts(rules, clock)
+                .of(
+                        taken.map(TakenApproval::run).orElseGet(RunNumber::newId),
+                        RunKind.ERASURE,
+                        passage.by(),
+                        passage.colleague(),
+                        table.name(),
+                        table + " " + kept,
+                        now.plan().counts(),
+                        Optional.empty());
+        trail.erase(
+                passage,
+                rules,
+                table,
+                key,
+                now.traces(),
+                facts,
+                taken.map(travelled -> travelled.redeemedBy(now.plan(), clock.instant())));
+        return now.plan().entries();
     }
 
     @Override
@@ -321,6 +453,17 @@ public final class StoreHistory implements SeenHistory {
 
     @Override
     public long prune(Instant before, By by) {
-        throw NotOffered.of("Removing the oldest runs from the audit trail");
+        recording();
+        return database.reading(() -> trail.prune(
+                rules,
+                before,
+                old -> new TrailChangeFacts(rules, clock)
+                        .of(
+                                RunNumber.newId(),
+                                RunKind.AGEING,
+                                by,
+                                "",
+                                PrunedRun.last(old).toString(),
+                                Map.of("runs", (long) old.size()))));
     }
 }

@@ -16,12 +16,19 @@ import java.util.Optional;
  * @param newParent the parent that takes the children over, if the rule is to reassign them and names it
  * @param lastOnly whether it decides only for those to which no other record points any more than those that go: the parents on a link that
  *     is turned round
+ * @param takesElement whether the whole element of an array goes in which the field of the link stands
  * @since 0.1
  */
 public record LinkRule(
-        Link link, Rule rule, Optional<Criteria> criteria, String reason, Optional<Key> newParent, boolean lastOnly) {
+        Link link,
+        Rule rule,
+        Optional<Criteria> criteria,
+        String reason,
+        Optional<Key> newParent,
+        boolean lastOnly,
+        boolean takesElement) {
     /** A clause that decides for all children that meet its criteria. */
     LinkRule(Link link, Rule rule, Optional<Criteria> criteria, String reason, Optional<Key> newParent) {
-        this(link, rule, criteria, reason, newParent, false);
+        this(link, rule, criteria, reason, newParent, false, false);
     }
 }

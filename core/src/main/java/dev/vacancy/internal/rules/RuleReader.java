@@ -15,6 +15,7 @@ import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.catalog.Label;
 import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.request.LinkWords;
 import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.request.WrittenRules;
 import dev.vacancy.internal.request.WrittenRules.ConsentOfTable;
@@ -411,7 +412,8 @@ final class RuleReader {
                 Optional.empty(),
                 "once no other " + link.parent().name() + " refers to it",
                 Optional.empty(),
-                true);
+                true,
+                false);
     }
 
     private static LinkRule asOneRecord(Link link) {
@@ -441,13 +443,26 @@ final class RuleReader {
                     "children on " + link.where() + " can't be detached: the column may not be null.",
                     "Use block, cascade or reassign.");
         }
+        if (clause.takesElement() && !isEmbedded(link)) {
+            throw new InvalidRequestException(
+                    FailureCode.RULES,
+                    "children on " + link.where()
+                            + " can't be detached with an element: the field isn't in an embedded document.",
+                    "Say detach alone.");
+        }
         Optional<Key> newParent = clause.newParent().isEmpty()
                 ? Optional.empty()
                 : Optional.of(GivenKeys.resolve(new KeyGiven.InOrder(clause.newParent()), link.parent()));
         String reason = clause.reason()
                 .orElse("the rule says " + clause.rule()
+                        + (clause.takesElement() ? ", with its element" : "")
                         + newParent.map(key -> " to " + key).orElse(""));
-        return new LinkRule(link, clause.rule(), clause.criteria(), reason, newParent);
+        return new LinkRule(link, clause.rule(), clause.criteria(), reason, newParent, false, clause.takesElement());
+    }
+
+    private static boolean isEmbedded(Link link) {
+        return LinkWords.isOfDocuments(link)
+                && link.childColumns().get(0).name().indexOf('.') > 0;
     }
 
     private static LinkRule bySchema(Link link) {

@@ -74,7 +74,8 @@ final class RulesDigest {
         return quoted(clause.rule().toString())
                 + quoted(clause.criteria().map(Object::toString).orElse(""))
                 + clause.newParent().map(key -> RecordKey.of(key).storable()).orElse(List.of())
-                + (clause.lastOnly() ? "last only" : "");
+                + (clause.lastOnly() ? "last only" : "")
+                + (clause.takesElement() ? "element" : "");
     }
 
     private static String trace(PersonTrace trace) {

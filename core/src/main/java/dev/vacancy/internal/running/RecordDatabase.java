@@ -8,7 +8,6 @@ import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.store.Store;
 import java.util.Map;
-import java.util.Optional;
 import java.util.UUID;
 import java.util.function.BooleanSupplier;
 import java.util.function.Supplier;
@@ -51,21 +50,32 @@ public interface RecordDatabase {
     /**
      * Carries out the steps of a plan, all or nothing, each only as far as the records are as planned.
      *
-     * @param run the number of the run
+     * @param conclusion what is kept of it once it is done
      * @param passage proof that the plan has come through the gate
      * @param planned the plan
      * @param assigned what columns are set to
-     * @param recorded how it is written down, with each record as it was; empty if it isn't
      * @param unchanged tells, once nobody else can change the records any more, whether the plan would still be the same
      * @return how many records were deleted or marked, by table
      * @throws dev.vacancy.StalePlanException when records have changed since; nothing is left changed
      * @throws dev.vacancy.OutcomeUnknownException when the database stopped answering in the middle
      */
     Map<String, Long> carryOut(
-            UUID run,
+            Conclusion conclusion,
             Passage passage,
             Planned planned,
             AssignedValues assigned,
-            Optional<Recorded> recorded,
             BooleanSupplier unchanged);
+
+    /** {@return where it is kept which approvals were redeemed} */
+    RedeemedApprovals redeemed();
+
+    /**
+     * Takes an approval before anything of it is read, so that it is redeemed once.
+     *
+     * @param redeeming the approval
+     * @param run the id of the run that it is for
+     * @return the approval, to be given back
+     * @throws TakenException when somebody else has redeemed it, or is about to
+     */
+    TakenApproval take(Redeeming redeeming, UUID run);
 }

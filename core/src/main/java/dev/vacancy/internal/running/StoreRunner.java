@@ -19,6 +19,7 @@ import java.time.Instant;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Consumer;
 
 /**
  * Carries out what was approved in a database that isn't relational: plans again, compares, and has the database change records only as far as
@@ -53,14 +54,34 @@ public final class StoreRunner {
      * @param planning plans it again
      * @param approval what was agreed to
      * @param reporting what to tell besides
+     * @param taken the approval that it redeems; empty if it is none that travelled
      * @return what happened
      * @throws dev.vacancy.StalePlanException when the plan would be another one now
      */
-    public CompletedRun run(Planning planning, Approval approval, Reporting reporting) {
+    public CompletedRun run(Planning planning, Approval approval, Reporting reporting, Optional<TakenApproval> taken) {
         PlannedDeletion agreed = (PlannedDeletion) approval.plan();
         Planned now = database.reading(() -> planning.lock(agreed, Optional.empty()));
         Passage passage = gate.pass(approval, Mode.AT_ONCE, now.plan(), () -> Difference.between(agreed, now.plan()));
-        return carryOut(planning, passage, now, reporting).leavingOut(agreed.skipped());
+        return carryOut(planning, passage, now, reporting, taken).leavingOut(agreed.skipped());
+    }
+
+    /**
+     * Deletes a single record as was agreed to, to be erased.
+     *
+     * @param planning plans it again
+     * @param approval what was agreed to
+     * @param taken the approval that it redeems; empty if it is none that travelled
+     * @param erasing erases what the trail tells of it, once it is gone
+     * @return what happened
+     */
+    public CompletedRun erase(
+            Planning planning, Approval approval, Optional<TakenApproval> taken, Consumer<Passage> erasing) {
+        PlannedDeletion agreed = (PlannedDeletion) approval.plan();
+        Planned now = database.reading(() -> planning.lock(agreed, Optional.empty()));
+        Passage passage = gate.pass(approval, Mode.ERASING, now.plan(), () -> Difference.between(agreed, now.plan()));
+        CompletedRun run = carryOut(planning, passage, now, Reporting.none(), taken);
+        erasing.accept(passage);
+        return run;
     }
 
     /**
@@ -74,7 +95,7 @@ public final class StoreRunner {
      */
     public CompletedRun delete(Planning planning, Selection selection, By by, Reporting reporting) {
         Planned now = database.reading(() -> planning.lock(selection, by, Optional.empty()));
-        return carryOut(planning, gate.passUnasked(now.plan()), now, reporting);
+        return carryOut(planning, gate.passUnasked(now.plan()), now, reporting, Optional.empty());
     }
 
     /** Whoever holds records meanwhile comes before a run that hasn't changed any. */
@@ -82,27 +103,60 @@ public final class StoreRunner {
         return now.fingerprint().equals(agreed.fingerprint()) && !now.isBlocked();
     }
 
-    private CompletedRun carryOut(Planning planning, Passage passage, Planned planned, Reporting reporting) {
+    private Optional<Recorded> recorded(UUID run, Passage passage, Planned planned, Optional<UUID> partOf) {
+        return rules.recording()
+                .filter(recording -> !planned.steps().isEmpty())
+                .map(recording -> new Recorded(
+                        recording, DeletionFacts.of(run, passage, planned.plan(), partOf, rules, clock.instant())));
+    }
+
+    private Map<String, Long> carryOut(Planning planning, Passage passage, Planned planned, Conclusion conclusion) {
+        PlannedDeletion plan = planned.plan();
+        return database.carryOut(
+                conclusion,
+                passage,
+                planned,
+                new AssignedValues(rules, plan.by(), clock.instant().atZone(clock.getZone())),
+                () -> isSame(plan, planning.lock(plan, Optional.empty()).plan()));
+    }
+
+    /**
+     * Carries out a part of a bulk run, all or nothing, with what is kept of its records.
+     *
+     * @param planning plans it again
+     * @param planned the plan; it may be of nothing
+     * @param standing what the bulk run was approved with
+     * @param run the id of this part, which has claimed the records
+     * @param chunk what becomes of them
+     * @throws dev.vacancy.StalePlanException when something has changed since; nothing is left changed
+     */
+    public void chunk(Planning planning, Planned planned, Gate.Standing standing, UUID run, SettledChunk chunk) {
+        Passage passage = gate.passChunk(standing, planned.plan());
+        Optional<Recorded> recorded = recorded(run, passage, planned, Optional.of(chunk.bulkRun()));
+        carryOut(planning, passage, planned, new Conclusion(run, recorded, Optional.empty(), Optional.of(chunk)));
+    }
+
+    private CompletedRun carryOut(
+            Planning planning, Passage passage, Planned planned, Reporting reporting, Optional<TakenApproval> taken) {
         Instant start = clock.instant();
-        UUID run = RunNumber.newId();
+        UUID run = taken.map(TakenApproval::run).orElseGet(RunNumber::newId);
         PlannedDeletion plan = planned.plan();
         RecordReader reader = planning.reader();
         if (reporting.records().isPresent()) {
             throw NotOffered.of("To hand out each record before it goes, with the connection of the run,");
         }
         ReportedKeys keys = database.reading(() -> ReportedKeys.of(planned, reporting, rules.catalog(), reader));
-        Map<String, Long> counts = planned.steps().isEmpty()
+        Map<String, Long> counts = planned.steps().isEmpty() && taken.isEmpty()
                 ? Map.of()
-                : database.carryOut(
-                        run,
+                : carryOut(
+                        planning,
                         passage,
                         planned,
-                        new AssignedValues(rules, plan.by(), start.atZone(clock.getZone())),
-                        rules.recording()
-                                .map(recording -> new Recorded(
-                                        recording,
-                                        DeletionFacts.of(run, passage, plan, Optional.empty(), rules, start))),
-                        () -> isSame(plan, planning.lock(plan, Optional.empty()).plan()));
+                        new Conclusion(
+                                run,
+                                recorded(run, passage, planned, Optional.empty()),
+                                taken.map(approval -> approval.redeemedBy(plan, clock.instant())),
+                                Optional.empty()));
         return new CompletedRun(
                 run,
                 plan.table().name(),

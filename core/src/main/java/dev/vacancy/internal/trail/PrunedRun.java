@@ -22,7 +22,7 @@ public record PrunedRun(long place, String digest) {
      * @param words the words of an ageing's selection
      * @return the same
      */
-    static PrunedRun of(String words) {
+    public static PrunedRun of(String words) {
         String[] until = words.split(" ", 2);
         return new PrunedRun(Long.parseLong(until[0]), until[1]);
     }
@@ -39,10 +39,25 @@ public record PrunedRun(long place, String digest) {
         Recorder.Heading heading = new Recorder.Heading(run, 1, Action.AGED, "", Optional.empty());
         long place = 0;
         for (PrunedRun each : runs) {
-            String content = Image.write(Map.of(DIGEST, each.digest));
-            writer.add(heading, ++place, String.valueOf(each.place), content, null);
+            writer.add(heading, ++place, String.valueOf(each.place), each.content(), null);
         }
         writer.flush();
+    }
+
+    /**
+     * Says which of some runs is the last.
+     *
+     * @param runs the runs, in their order
+     * @return the last one
+     */
+    public static PrunedRun last(List<StoredRun> runs) {
+        StoredRun last = runs.get(runs.size() - 1);
+        return new PrunedRun(last.place(), last.digest());
+    }
+
+    /** {@return what the entry keeps that tells of it} */
+    public String content() {
+        return Image.write(Map.of(DIGEST, digest));
     }
 
     /** Whether an entry that was written so tells of this run. */

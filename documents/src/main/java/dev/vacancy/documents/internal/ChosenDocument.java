@@ -40,6 +40,11 @@ final class ChosenDocument {
         return chosen.entries.isEmpty() ? Optional.empty() : Optional.of(chosen);
     }
 
+    /** All of them. */
+    Set<Reference> entries() {
+        return entries;
+    }
+
     boolean contains(StoredEntry entry) {
         return entries.contains(entry.reference());
     }

@@ -14,9 +14,13 @@ import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Step;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.AssignedValues;
+import dev.vacancy.internal.running.Conclusion;
 import dev.vacancy.internal.running.RecordDatabase;
 import dev.vacancy.internal.running.Recorded;
+import dev.vacancy.internal.running.RedeemedApprovals;
+import dev.vacancy.internal.running.Redeeming;
 import dev.vacancy.internal.running.StepAction;
+import dev.vacancy.internal.running.TakenApproval;
 import dev.vacancy.internal.store.Store;
 import dev.vacancy.rule.RuleBook;
 import java.time.Clock;
@@ -132,25 +136,41 @@ public final class DocumentDatabase implements RecordDatabase {
 
     @Override
     public Map<String, Long> carryOut(
-            UUID run,
+            Conclusion conclusion,
             Passage passage,
             Planned planned,
             AssignedValues assigned,
-            Optional<Recorded> recorded,
             BooleanSupplier unchanged) {
         passage.require(planned.plan());
-        Optional<Intention.Told> told = recorded.map(how ->
-                new Intention.Told(new DocumentTrail(database, how.recording().trail()), how.facts()));
-        new IntendedRun(database, clock, run, passage.by().actor(), told)
+        Optional<Recorded> recorded = conclusion.recorded();
+        Optional<Ending.Told> told = recorded.map(how ->
+                new Ending.Told(new DocumentTrail(database, how.recording().trail()), how.facts()));
+        new IntendedRun(
+                        database,
+                        clock,
+                        passage.by().actor(),
+                        new Ending(conclusion.run(), told, conclusion.redeemed(), conclusion.chunk()))
                 .carryOut(
                         intention -> {
-                            Optional<RunEntries> entries = recorded.map(
-                                    how -> new RunEntries(told.orElseThrow().trail(), how.recording(), run));
+                            Optional<RunEntries> entries = recorded.map(how ->
+                                    new RunEntries(told.orElseThrow().trail(), how.recording(), conclusion.run()));
                             writeDown(planned, assigned, intention, entries);
                             entries.ifPresent(RunEntries::flush);
                         },
                         unchanged);
         return planned.plan().counts();
+    }
+
+    @Override
+    public RedeemedApprovals redeemed() {
+        return new RedeemedDocuments(database);
+    }
+
+    /** A run that was cut off may have what is to be taken. */
+    @Override
+    public TakenApproval take(Redeeming redeeming, UUID run) {
+        reading(() -> finish(database, clock));
+        return new RedeemedDocuments(database).take(redeeming, run, clock::instant);
     }
 
     private void writeDown(

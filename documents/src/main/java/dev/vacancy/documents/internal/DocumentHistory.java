@@ -14,15 +14,19 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.restoring.RecordTrail;
 import dev.vacancy.internal.restoring.Restorable;
+import dev.vacancy.internal.restoring.TracedEntries;
 import dev.vacancy.internal.restoring.Undoing;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.running.Redeemed;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailStore;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -31,6 +35,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.locks.LockSupport;
+import java.util.function.Function;
 import java.util.function.LongFunction;
 import org.bson.BsonDocument;
 import org.bson.BsonValue;
@@ -186,14 +191,12 @@ public final class DocumentHistory implements RecordTrail {
     }
 
     @Override
-    public void restore(Passage passage, Undoing undoing, RunFacts facts, Restorable expected) {
+    public void restore(
+            Passage passage, Undoing undoing, RunFacts facts, Restorable expected, Optional<Redeemed> redeemed) {
         DocumentTrail trail = trail(undoing.recording());
-        new IntendedRun(
-                        database,
-                        clock,
-                        facts.runId(),
-                        passage.by().actor(),
-                        Optional.of(new Intention.Told(trail, facts)))
+        Ending ending =
+                new Ending(facts.runId(), Optional.of(new Ending.Told(trail, facts)), redeemed, Optional.empty());
+        new IntendedRun(database, clock, passage.by().actor(), ending)
                 .carryOut(
                         intention -> {
                             RunEntries entries = new RunEntries(trail, undoing.recording(), facts.runId());
@@ -205,6 +208,36 @@ public final class DocumentHistory implements RecordTrail {
                             requireSame(found, expected);
                         },
                         () -> look(undoing).equals(Optional.of(expected)));
+    }
+
+    @Override
+    public boolean isThere(Table table, String key) {
+        return query.collection(table)
+                        .find(new BsonDocument(DocumentQuery.ID, new BsonDocument("$eq", KeyText.read(key))))
+                        .first()
+                != null;
+    }
+
+    @Override
+    public TracedEntries traces(Rules rules, Table table, String key) {
+        return new TrailRemoval(database, clock, rules).traced(table, key);
+    }
+
+    @Override
+    public void erase(
+            Passage passage,
+            Rules rules,
+            Table table,
+            String key,
+            TracedEntries expected,
+            RunFacts facts,
+            Optional<Redeemed> redeemed) {
+        new TrailRemoval(database, clock, rules).erase(table, key, expected, facts, redeemed);
+    }
+
+    @Override
+    public long prune(Rules rules, Instant before, Function<List<StoredRun>, RunFacts> facts) {
+        return new TrailRemoval(database, clock, rules).prune(before, facts);
     }
 
     private static void requireSame(Optional<Restorable> found, Restorable expected) {

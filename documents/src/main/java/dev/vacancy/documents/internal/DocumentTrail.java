@@ -137,7 +137,7 @@ record DocumentTrail(MongoDatabase database, Trail trail) implements TrailStore 
     }
 
     /** The runs that entries are of, however many: grouped, as a list of distinct values has to fit into one answer. */
-    private Set<Long> numbers(Bson which) {
+    Set<Long> numbers(Bson which) {
         Set<Long> numbers = new HashSet<>();
         entries()
                 .aggregate(List.of(Aggregates.match(which), Aggregates.group("$" + EntryDocument.RUN)))
@@ -184,6 +184,27 @@ record DocumentTrail(MongoDatabase database, Trail trail) implements TrailStore 
         runs().distinct(RunDocument.TABLE, Filters.gt(DocumentQuery.ID, 0L), String.class)
                 .forEach(tables::add);
         return tables;
+    }
+
+    /** The runs of a bulk run, the last one first. */
+    List<UUID> partsOf(UUID bulkRun) {
+        List<UUID> parts = new ArrayList<>();
+        runs().find(Filters.eq(RunDocument.PART_OF, bulkRun.toString()))
+                .sort(Sorts.descending(DocumentQuery.ID))
+                .forEach(run -> parts.add(UUID.fromString(RunDocument.text(run, RunDocument.RUN))));
+        return parts;
+    }
+
+    /** Entries of records that aren't erased. */
+    List<StoredEntry> entriesOf(Bson which) {
+        List<StoredEntry> entries = new ArrayList<>();
+        Bson ofRecords = Filters.nin(EntryDocument.ACTION, Action.ERASED.word(), Action.MASKED.word());
+        entriesWhere(Filters.and(which, ofRecords)).map(EntryDocument::entry).forEach(entry -> {
+            if (!entry.isErased()) {
+                entries.add(entry);
+            }
+        });
+        return entries;
     }
 
     /** Entries in their order. */
@@ -314,6 +335,7 @@ record DocumentTrail(MongoDatabase database, Trail trail) implements TrailStore 
     @Override
     public Map<Long, Long> erasures() {
         Map<Long, Long> erasures = new LinkedHashMap<>();
+        Set<UUID> open = Intention.open(database);
         entries()
                 .aggregate(List.of(
                         Aggregates.match(Filters.gt(EntryDocument.ERASED_BY, Long.MIN_VALUE)),
@@ -321,6 +343,8 @@ record DocumentTrail(MongoDatabase database, Trail trail) implements TrailStore 
                 .forEach(group -> erasures.put(
                         group.getInt64(DocumentQuery.ID).getValue(),
                         group.getNumber("count").longValue()));
+        // An erasure under way is told when it is done.
+        open.forEach(run -> erasures.remove(RunNumber.of(run)));
         return erasures;
     }
 

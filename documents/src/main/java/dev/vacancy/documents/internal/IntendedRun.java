@@ -7,8 +7,6 @@ import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.StalePlanException;
 import java.time.Clock;
 import java.util.List;
-import java.util.Optional;
-import java.util.UUID;
 import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
 import org.bson.BSONException;
@@ -18,11 +16,10 @@ import org.bson.BSONException;
  *
  * @param database the database
  * @param clock tells when something was heard of it last
- * @param run its id
  * @param actor who wants it
- * @param told how it is told in the trail; empty if there is none
+ * @param ending what is kept of it, once it is done
  */
-record IntendedRun(MongoDatabase database, Clock clock, UUID run, String actor, Optional<Intention.Told> told) {
+record IntendedRun(MongoDatabase database, Clock clock, String actor, Ending ending) {
     /**
      * Carries it out, all or nothing.
      *
@@ -43,7 +40,7 @@ record IntendedRun(MongoDatabase database, Clock clock, UUID run, String actor, 
                         .orElse("a document is another than it was, or another run is at work on it")));
             }
         } catch (MongoException failure) {
-            throw OutcomeUnknownException.cutOff(run, failure);
+            throw OutcomeUnknownException.cutOff(ending.run(), failure);
         } finally {
             beating.end();
         }
@@ -51,10 +48,15 @@ record IntendedRun(MongoDatabase database, Clock clock, UUID run, String actor, 
 
     private Intention begun() {
         try {
-            return Intention.begin(database, clock, run, actor, told);
+            Intention intention = Intention.begin(database, clock, actor, ending);
+            if (ending.begin(database)) {
+                return intention;
+            }
+            intention.withdraw();
         } catch (MongoException failure) {
             throw unwritten(failure);
         }
+        throw new StalePlanException(List.of("somebody else has taken it over meanwhile"));
     }
 
     private static void write(Intention intention, Consumer<Intention> writing) {

@@ -13,8 +13,6 @@ import com.mongodb.client.model.InsertManyOptions;
 import com.mongodb.client.model.Projections;
 import com.mongodb.client.model.Updates;
 import com.mongodb.client.model.WriteModel;
-import dev.vacancy.internal.trail.RunFacts;
-import dev.vacancy.rule.Trail;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -26,7 +24,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.function.BooleanSupplier;
-import org.bson.BsonArray;
 import org.bson.BsonBinary;
 import org.bson.BsonDateTime;
 import org.bson.BsonDocument;
@@ -55,40 +52,35 @@ final class Intention {
     private static final String OWNER = "owner";
     private static final String PAGES = "pages";
     private static final String DONE = "done";
-    private static final String FACTS = "facts";
-    private static final String TRAIL = "trail";
     private static final String WRITING = "writing";
     private static final String CLAIMING = "claiming";
     private static final String CHANGING = "changing";
     private static final String UNDOING = "undoing";
-
-    /** How a run is written down, and where. */
-    record Told(DocumentTrail trail, RunFacts facts) {}
 
     private final MongoDatabase database;
     private final Clock clock;
     private final BsonValue run;
     private final BsonValue owner;
     private final IntendedChanges changes;
-    private final Optional<Told> told;
+    private final Ending ending;
     private Optional<String> refusal = Optional.empty();
 
-    private Intention(MongoDatabase database, Clock clock, UUID run, long pages, Optional<Told> told) {
+    private Intention(MongoDatabase database, Clock clock, long pages, Ending ending) {
         this.owner = new BsonBinary(UUID.randomUUID(), UuidRepresentation.STANDARD);
         this.database = database;
         this.clock = clock;
-        this.run = new BsonBinary(run, UuidRepresentation.STANDARD);
-        this.changes = new IntendedChanges(database, run, pages);
-        this.told = told;
+        this.run = new BsonBinary(ending.run(), UuidRepresentation.STANDARD);
+        this.changes = new IntendedChanges(database, ending.run(), pages);
+        this.ending = ending;
     }
 
     /**
      * Writes down that a run begins.
      *
-     * @param told how it is told in the trail, once it is done; empty if there is none
+     * @param ending what is kept of it, once it is done
      */
-    static Intention begin(MongoDatabase database, Clock clock, UUID run, String actor, Optional<Told> told) {
-        Intention intention = new Intention(database, clock, run, 0, told);
+    static Intention begin(MongoDatabase database, Clock clock, String actor, Ending ending) {
+        Intention intention = new Intention(database, clock, 0, ending);
         BsonDocument line = new BsonDocument(DocumentQuery.ID, intention.run)
                 .append("actor", new BsonString(actor))
                 .append(OWNER, intention.owner)
@@ -96,26 +88,9 @@ final class Intention {
                 .append(PAGES, new BsonInt64(0))
                 .append(DONE, new BsonInt64(0))
                 .append(TOUCHED, intention.now());
-        told.ifPresent(how -> line.append(FACTS, RunDocument.of(how.facts()))
-                .append(
-                        TRAIL,
-                        new BsonArray(List.of(
-                                new BsonString(how.trail().trail().runs()),
-                                new BsonString(how.trail().trail().entries())))));
+        ending.writeTo(line);
         intention.runs().insertOne(line);
         return intention;
-    }
-
-    private static Optional<Told> told(MongoDatabase database, BsonDocument line) {
-        if (!line.containsKey(FACTS)) {
-            return Optional.empty();
-        }
-        BsonArray names = line.getArray(TRAIL);
-        Trail trail = Trail.defaults()
-                .named(
-                        names.get(0).asString().getValue(),
-                        names.get(1).asString().getValue());
-        return Optional.of(new Told(new DocumentTrail(database, trail), RunDocument.facts(line.getDocument(FACTS))));
     }
 
     /** The runs that their processes have given up, each claimed by whoever asks first. */
@@ -126,7 +101,7 @@ final class Intention {
                 database.getCollection(RUNS, BsonDocument.class).find(Filters.lt(TOUCHED, longAgo))) {
             UUID run = found.getBinary(DocumentQuery.ID).asUuid(UuidRepresentation.STANDARD);
             Intention intention =
-                    new Intention(database, clock, run, found.getInt64(PAGES).getValue(), told(database, found));
+                    new Intention(database, clock, found.getInt64(PAGES).getValue(), Ending.read(database, run, found));
             Bson unclaimed =
                     Filters.and(Filters.eq(DocumentQuery.ID, intention.run), Filters.eq(OWNER, found.get(OWNER)));
             Bson claim = Updates.combine(Updates.set(OWNER, intention.owner), Updates.set(TOUCHED, intention.now()));
@@ -175,13 +150,13 @@ final class Intention {
 
     /** Forgets a run of which nothing was done, or is done any more. */
     void withdraw() {
-        told.ifPresent(how -> new TrailWriting(how.trail()).withdraw(how.facts().runId()));
+        ending.withdraw(database);
         forget();
     }
 
     /** Tells of a run that is done, and forgets what was written down to do it. */
     private void end() {
-        told.ifPresent(how -> new TrailWriting(how.trail()).append(how.facts()));
+        ending.done(database);
         forget();
     }
 
@@ -296,7 +271,7 @@ final class Intention {
         }
         // Whoever has taken the run over may have taken it back, and nothing of it would be found here any more.
         touch(CHANGING, changes.pages());
-        if (told.filter(how -> how.facts().kind().restores()).isPresent()) {
+        if (ending.isOfRestore()) {
             release();
         }
         end();

@@ -6,12 +6,19 @@ import java.time.Instant;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
+import org.bson.BsonBinary;
+import org.bson.BsonBoolean;
+import org.bson.BsonDateTime;
+import org.bson.BsonDecimal128;
 import org.bson.BsonDocument;
+import org.bson.BsonObjectId;
 import org.bson.BsonString;
 import org.bson.BsonValue;
 import org.bson.UuidRepresentation;
 import org.bson.json.JsonMode;
 import org.bson.json.JsonWriterSettings;
+import org.bson.types.Decimal128;
+import org.bson.types.ObjectId;
 
 /**
  * The text of an id, by which the trail knows a document. Text that looks like something else stands between quotation marks, so that two ids have
@@ -21,11 +28,21 @@ final class KeyText {
     private static final Pattern PLAIN = Pattern.compile("[\\p{L}_][^\\p{Cntrl}]*");
     private static final Pattern OBJECT_ID = Pattern.compile("[0-9a-fA-F]{24}");
     private static final Pattern UUID = Pattern.compile("[0-9a-fA-F]{8}(-[0-9a-fA-F]{4}){3}-[0-9a-fA-F]{12}");
+    private static final Pattern NUMBER = Pattern.compile("-?\\d+(\\.\\d+)?");
+    private static final Pattern TIME = Pattern.compile("[-+]?\\d{4,}-\\d{2}-\\d{2}T.*Z");
+    private static final Pattern WHOLE = Pattern.compile("-?\\d+");
     private static final Set<String> WORDS = Set.of("true", "false", "null");
     private static final JsonWriterSettings CANONICAL =
             JsonWriterSettings.builder().outputMode(JsonMode.EXTENDED).build();
 
     private KeyText() {}
+
+    /** Whether an id stands for a document and says nothing of it: a number, an object id or a UUID. */
+    static boolean isSurrogate(String key) {
+        return WHOLE.matcher(key).matches()
+                || OBJECT_ID.matcher(key).matches()
+                || UUID.matcher(key).matches();
+    }
 
     /** The text of a key, which is an id. */
     static String of(Key key) {
@@ -45,6 +62,29 @@ final class KeyText {
                         : json(id);
             default -> number(id).orElseGet(() -> json(id));
         };
+    }
+
+    /** The id that a text stands for. */
+    static BsonValue read(String text) {
+        if (OBJECT_ID.matcher(text).matches()) {
+            return new BsonObjectId(new ObjectId(text));
+        }
+        if (UUID.matcher(text).matches()) {
+            return new BsonBinary(java.util.UUID.fromString(text), UuidRepresentation.STANDARD);
+        }
+        if (text.equals("true") || text.equals("false")) {
+            return BsonBoolean.valueOf(text.equals("true"));
+        }
+        if (PLAIN.matcher(text).matches()) {
+            return new BsonString(text);
+        }
+        if (NUMBER.matcher(text).matches()) {
+            return new BsonDecimal128(new Decimal128(new BigDecimal(text)));
+        }
+        if (TIME.matcher(text).matches()) {
+            return new BsonDateTime(Instant.parse(text).toEpochMilli());
+        }
+        return BsonDocument.parse("{\"v\": " + text + "}").get("v");
     }
 
     private static Optional<String> number(BsonValue id) {

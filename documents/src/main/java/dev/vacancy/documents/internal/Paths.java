@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import org.bson.BsonArray;
 import org.bson.BsonDocument;
 import org.bson.BsonValue;
@@ -96,6 +97,46 @@ final class Paths {
         BsonDocument copy = whole.asDocument().clone();
         put(copy, path.get(0), changed(copy.get(path.get(0)), path.subList(1, path.size()), change));
         return copy;
+    }
+
+    /**
+     * Takes away the elements of the innermost arrays on a path in which a value stands at its end; where there is no array on the way, the value.
+     *
+     * @param whole the value of the first field on the path, or null
+     * @param path the rest of the path
+     * @param going tells whether a value is such a one
+     * @return what is left of the first field, or null where nothing is
+     */
+    static BsonValue withoutElements(BsonValue whole, List<String> path, Predicate<BsonValue> going) {
+        if (whole == null) {
+            return null;
+        }
+        if (whole.isArray()) {
+            BsonArray left = new BsonArray();
+            whole.asArray().stream()
+                    .filter(element -> !standsIn(element, path, going))
+                    .forEach(element ->
+                            left.add(element.isDocument() ? withoutElements(element, path, going) : element));
+            return left;
+        }
+        if (path.isEmpty()) {
+            return going.test(whole) ? null : whole;
+        }
+        if (!whole.isDocument() || !whole.asDocument().containsKey(path.get(0))) {
+            return whole;
+        }
+        BsonDocument copy = whole.asDocument().clone();
+        put(copy, path.get(0), withoutElements(copy.get(path.get(0)), path.subList(1, path.size()), going));
+        return copy;
+    }
+
+    /** Whether a value stands at the end of a path on which there is no array. */
+    private static boolean standsIn(BsonValue element, List<String> path, Predicate<BsonValue> going) {
+        BsonValue at = element;
+        for (String name : path) {
+            at = at != null && at.isDocument() ? at.asDocument().get(name) : null;
+        }
+        return at != null && !at.isArray() && going.test(at);
     }
 
     /** Sets a field, or takes it away where its value is null; embedded documents on the way are made. */

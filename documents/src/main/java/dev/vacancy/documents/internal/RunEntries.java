@@ -5,6 +5,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.EntrySealing;
+import dev.vacancy.internal.trail.PrunedRun;
 import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.Reference;
 import dev.vacancy.internal.trail.StoredEntry;
@@ -79,6 +80,17 @@ final class RunEntries {
     void addRestored(int step, StoredEntry original) {
         Recorder.Heading heading = new Recorder.Heading(run, step, Action.RESTORED, original.table(), Optional.empty());
         add(heading, original.key(), null, original.reference());
+    }
+
+    /** Writes down that what an entry, or the words of a run, told is erased. */
+    void addErased(int step, Action action, String table, String key, String remains, Reference about) {
+        add(new Recorder.Heading(run, step, action, table, Optional.empty()), key, remains, about);
+    }
+
+    /** Writes down that a run goes. */
+    void addPruned(PrunedRun pruned) {
+        Recorder.Heading heading = new Recorder.Heading(run, 1, Action.AGED, "", Optional.empty());
+        add(heading, String.valueOf(pruned.place()), pruned.content(), null);
     }
 
     private void add(Recorder.Heading heading, String key, String content, Reference about) {

@@ -102,11 +102,14 @@ final class StepChanges {
     /** Gives fields of documents the values that a step sets them to. */
     private void assign(Step step, Collection<BsonDocument> documents) {
         Map<Column, Object> values = assigned.of(step);
+        boolean elements = step instanceof Step.Detach detach && detach.takesElement();
         boolean references = step instanceof Step.Detach || step instanceof Step.Reassign;
         Map<Column, Set<Object>> going = references ? going(step.table(), values.keySet(), documents) : Map.of();
         for (BsonDocument document : documents) {
             values.forEach((column, value) -> {
-                if (references) {
+                if (elements) {
+                    takeElements(document, column.storedName(), going.get(column));
+                } else if (references) {
                     refer(document, column.storedName(), going.get(column), value);
                 } else {
                     set(document, column.storedName(), value);
@@ -146,6 +149,14 @@ final class StepChanges {
                         ? Optional.of(reference)
                         : Optional.ofNullable(value).map(Values::bson));
         Paths.put(document, first, changed);
+    }
+
+    /** Takes the elements out of arrays in which a document refers to what goes. */
+    private static void takeElements(BsonDocument document, String path, Set<Object> going) {
+        String first = Paths.first(path);
+        BsonValue left = Paths.withoutElements(
+                document.get(first), Paths.rest(path), value -> going.contains(Values.comparable(value)));
+        Paths.put(document, first, left);
     }
 
     private static void set(BsonDocument document, String path, Object value) {

@@ -9,6 +9,7 @@ import com.mongodb.client.model.Indexes;
 import com.mongodb.client.model.Projections;
 import com.mongodb.client.model.Sorts;
 import dev.vacancy.internal.trail.Chain;
+import dev.vacancy.internal.trail.PrunedRun;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredRun;
@@ -18,6 +19,7 @@ import java.util.HexFormat;
 import java.util.List;
 import java.util.UUID;
 import org.bson.BsonDocument;
+import org.bson.conversions.Bson;
 
 /**
  * Writes into a trail. A run is written behind all others by taking the next place, which a server gives to one only.
@@ -44,6 +46,7 @@ record TrailWriting(DocumentTrail trail) {
         if (trail.runs().countDocuments(Filters.eq(DocumentQuery.ID, 0L)) == 0) {
             insert(DocumentTrail.BEGINNING);
         }
+        forgetPruned();
     }
 
     /** Puts a document among the runs; returns false if its place, or its number, is taken. */
@@ -76,6 +79,21 @@ record TrailWriting(DocumentTrail trail) {
             long place = last == null ? 0 : last.getInt64(DocumentQuery.ID).getValue();
             String previous = place == 0 ? TrailTables.NOTHING : RunDocument.text(last, RunDocument.DIGEST);
             insert(RunDocument.of(StoredRun.following(place + 1, previous, facts, count, digest)));
+        }
+    }
+
+    /** Removes what is left of runs of which the trail says that they were removed. */
+    void forgetPruned() {
+        long until = trail.lastPruning()
+                .map(run -> PrunedRun.of(run.facts().selection()).place())
+                .orElse(0L);
+        if (until == 0) {
+            return;
+        }
+        Bson pruned = Filters.and(Filters.gt(DocumentQuery.ID, 0L), Filters.lte(DocumentQuery.ID, until));
+        for (BsonDocument run : trail.runs().find(pruned).sort(Sorts.descending(DocumentQuery.ID))) {
+            trail.entries().deleteMany(Filters.eq(EntryDocument.RUN, run.getInt64(RunDocument.NUMBER)));
+            trail.runs().deleteOne(Filters.eq(DocumentQuery.ID, run.get(DocumentQuery.ID)));
         }
     }
 

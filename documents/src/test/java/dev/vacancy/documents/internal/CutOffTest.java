@@ -17,14 +17,25 @@ import com.mongodb.client.MongoDatabase;
 import dev.vacancy.Approval;
 import dev.vacancy.By;
 import dev.vacancy.FailureCode;
+import dev.vacancy.Plan;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
 import dev.vacancy.VacancyException;
+import dev.vacancy.bulk.BulkOptions;
+import dev.vacancy.bulk.BulkRun;
+import dev.vacancy.bulk.BulkState;
+import dev.vacancy.bulk.Exemption;
 import dev.vacancy.documents.DocumentServer;
 import dev.vacancy.documents.Documents;
 import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;
+import dev.vacancy.history.TrailRun;
+import dev.vacancy.history.Verification;
+import dev.vacancy.internal.engine.Engine;
+import dev.vacancy.internal.running.Redeeming;
+import dev.vacancy.internal.running.StoredReceipt;
+import dev.vacancy.internal.running.TakenException;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
@@ -62,7 +73,9 @@ class CutOffTest {
             .link("reading.hive", "hive")
             .on("reading.hive", Clause.cascade())
             .link("photo.hives", "hive")
-            .on("photo.hives", Clause.detach());
+            .on("photo.hives", Clause.detach())
+            .link("photo.reading", "reading")
+            .on("photo.reading", Clause.block("it is on a photo"));
 
     private MongoDatabase larkmoor;
     private Map<String, List<String>> before;
@@ -164,6 +177,188 @@ class CutOffTest {
             requireWholeAndTold(history, place, before, 2);
         }
         assertThat(place).isGreaterThan(10);
+    }
+
+    @Test
+    void anApprovalIsRedeemedByARunThatIsCutOffOnceOrNotAtAll() {
+        Redeeming redeeming = new Redeeming("a1", NOW.plus(Duration.ofMinutes(10)));
+        int place = 0;
+        int finished = 0;
+        boolean reached = true;
+        while (reached) {
+            place++;
+            refill();
+            told(THEN);
+            Vacancy cut = told(interrupted(deadAfter(place)), THEN);
+            try {
+                redeem(cut, redeeming);
+                reached = false;
+            } catch (VacancyException cutOff) {
+                assertThat(cutOff.code()).isIn(FailureCode.OUTCOME_UNKNOWN, FailureCode.DATABASE);
+            }
+            Vacancy later = told(LATER);
+            Optional<StoredReceipt> receipt = Engine.behind(later).redeemed().find(redeeming.approval());
+
+            requireWholeAndTold(later.history(), place, after, 1);
+            assertThat(receipt.map(StoredReceipt::run))
+                    .as("cut off at place %d", place)
+                    .isEqualTo(later.history().runs(HistoryQuery.all()).stream()
+                            .map(TrailRun::runId)
+                            .findFirst());
+            if (receipt.isEmpty()) {
+                assertThat(redeem(later, redeeming).counts()).isEqualTo(Map.of("hive", 1L, "reading", 602L));
+            } else {
+                finished++;
+                assertThatThrownBy(() -> redeem(later, redeeming)).isInstanceOf(TakenException.class);
+            }
+        }
+        assertThat(place).isGreaterThan(15);
+        assertThat(finished).isBetween(3, place - 3);
+    }
+
+    @Test
+    void aBulkRunThatIsCutOffAsItBeginsHasBegunOnceOrNotAtAll() {
+        Redeeming redeeming = new Redeeming("a1", NOW.plus(Duration.ofMinutes(10)));
+        int place = 0;
+        int begun = 0;
+        boolean reached = true;
+        while (reached) {
+            place++;
+            fewReadings();
+            told(THEN);
+            Vacancy cut = told(interrupted(deadAfter(place)), THEN);
+            try {
+                redeemInChunks(cut, redeeming);
+                reached = false;
+            } catch (VacancyException | MongoException cutOff) {
+                assertThat(told(THEN).bulk().list()).hasSizeLessThan(2);
+            }
+            Vacancy later = told(LATER);
+            Optional<StoredReceipt> receipt = Engine.behind(later).redeemed().find(redeeming.approval());
+            begun += receipt.isPresent() ? 1 : 0;
+            try {
+                redeemInChunks(later, redeeming);
+                assertThat(receipt).as("cut off at place %d", place).isEmpty();
+            } catch (TakenException taken) {
+                assertThat(receipt).as("cut off at place %d", place).isPresent();
+            }
+
+            assertThat(later.bulk().list()).as("cut off at place %d", place).hasSize(1);
+            assertThat(Engine.behind(later)
+                            .redeemed()
+                            .find(redeeming.approval())
+                            .map(StoredReceipt::run))
+                    .contains(later.bulk().list().get(0).runId());
+            assertThat(larkmoor.getCollection("vacancy_bulk_record").countDocuments())
+                    .as("cut off at place %d", place)
+                    .isEqualTo(11);
+        }
+        assertThat(place).isGreaterThan(5);
+        assertThat(begun).isBetween(2, place - 2);
+    }
+
+    private static void redeemInChunks(Vacancy vacancy, Redeeming redeeming) {
+        Plan plan = vacancy.plan(READINGS.skippingBlocked(), By.program("nightly"));
+        Engine.behind(vacancy).redeem(Approval.inChunks(plan), BulkOptions.defaults(), redeeming);
+    }
+
+    private static StoredReceipt redeem(Vacancy vacancy, Redeeming redeeming) {
+        Plan plan = vacancy.plan(Selection.of("hive").key(1), ODILE);
+        return Engine.behind(vacancy).redeem(Approval.of(plan), BulkOptions.defaults(), redeeming);
+    }
+
+    @Test
+    void anErasureThatIsCutOffAnywhereIsFinishedOrTakenBack() {
+        int place = 0;
+        int finished = 0;
+        boolean reached = true;
+        while (reached) {
+            place++;
+            fewReadings();
+            larkmoor.getCollection("photo")
+                    .updateOne(new Document(), new Document("$set", new Document("reading", 99)));
+            told(THEN).delete(Selection.of("hive").key(1), ODILE);
+            History cut = told(interrupted(deadAfter(place)), THEN).history();
+            try {
+                cut.erase("hive", "1", ODILE);
+                reached = false;
+            } catch (VacancyException cutOff) {
+                assertThat(cutOff.code()).isIn(FailureCode.OUTCOME_UNKNOWN, FailureCode.DATABASE);
+            }
+            History history = told(LATER).history();
+            Verification whole = history.verify(Optional.empty());
+
+            assertThat(whole.faults()).as("cut off at place %d", place).isEmpty();
+            assertThat(whole.erased()).as("cut off at place %d", place).isIn(0L, 13L);
+            boolean done = whole.erased() > 0;
+            finished += done ? 1 : 0;
+            assertThat(history.runs(HistoryQuery.all()))
+                    .as("cut off at place %d", place)
+                    .hasSize(done ? 2 : 1);
+            assertThat(history.entries(HistoryQuery.all().ofTable("hive").atMost(1)).stream()
+                            .allMatch(entry -> entry.before().isEmpty()))
+                    .as("cut off at place %d", place)
+                    .isEqualTo(done);
+        }
+        assertThat(place).isGreaterThan(10);
+        assertThat(finished).isBetween(2, place - 2);
+    }
+
+    @Test
+    void aBulkRunThatIsCutOffAnywhereIsGoneOnWithAndCountsEachRecordOnce() {
+        Map<String, List<String>> gone = afterAll();
+        int place = 0;
+        boolean reached = true;
+        while (reached) {
+            place++;
+            fewReadings();
+            UUID run = told(THEN)
+                    .bulk()
+                    .start(READINGS, By.program("nightly"), CHUNKS)
+                    .runId();
+            Vacancy cut = told(interrupted(deadAfter(place)), THEN);
+            try {
+                cut.bulk().work(run, CHUNKS, Exemption.none(), progress -> {});
+                reached = false;
+            } catch (VacancyException cutOff) {
+                assertThat(cutOff.code()).isIn(FailureCode.OUTCOME_UNKNOWN, FailureCode.DATABASE);
+            }
+            BulkRun done = told(LATER).bulk().work(run, CHUNKS, Exemption.none(), progress -> {});
+
+            assertThat(done.state()).as("cut off at place %d", place).isEqualTo(BulkState.DONE);
+            assertThat(List.of(done.done(), done.failed(), done.skipped(), done.deleted()))
+                    .as("cut off at place %d", place)
+                    .containsExactly(10L, 1L, 0L, 10L);
+            assertThat(withoutBulk(dump(larkmoor)))
+                    .as("cut off at place %d", place)
+                    .isEqualTo(gone);
+            assertThat(told(LATER).history().verify(Optional.empty()).faults()).isEmpty();
+        }
+        assertThat(place).isGreaterThan(20);
+    }
+
+    private static final Selection READINGS = Selection.of("reading").allRecords();
+    private static final BulkOptions CHUNKS = BulkOptions.defaults().chunk(4);
+
+    /** Eleven readings, of which one is kept by a photo that shows it. */
+    private void fewReadings() {
+        larkmoor.drop();
+        put(larkmoor, "hive", "{_id: 1}");
+        put(larkmoor, "photo", "{_id: 'p1', hives: [1], reading: 3}");
+        for (int id = 1; id <= 11; id++) {
+            put(larkmoor, "reading", "{_id: " + id + ", hive: 1}");
+        }
+    }
+
+    private Map<String, List<String>> afterAll() {
+        fewReadings();
+        larkmoor.getCollection("reading").deleteMany(new Document("_id", new Document("$ne", 3)));
+        return dump(larkmoor);
+    }
+
+    private static Map<String, List<String>> withoutBulk(Map<String, List<String>> dump) {
+        dump.keySet().removeIf(name -> name.startsWith("vacancy_bulk_"));
+        return dump;
     }
 
     /** All or nothing is done, and as many runs are told of as are done. */

@@ -17,6 +17,9 @@ final class ClauseReader {
     private static final List<String> CLAUSE_WORDS =
             List.of("cascade", "block", "detach", "reassign", "part of", "keep", WHERE);
 
+    /** What {@code detach} may take beside the field of the link. */
+    private static final String ELEMENT = "element";
+
     private final Problems problems;
 
     ClauseReader(Problems problems) {
@@ -65,10 +68,14 @@ final class ClauseReader {
         Optional<String> reason = (rule == Rule.BLOCK || rule == Rule.KEEP) && values.size() == 1
                 ? Optional.of(values.get(0).toString())
                 : Optional.empty();
-        if (reason.isEmpty() && rule != Rule.REASSIGN && !values.isEmpty()) {
+        boolean element = rule == Rule.DETACH && values.equals(List.of(ELEMENT));
+        if (rule == Rule.DETACH && !element && !values.isEmpty()) {
+            problems.add(node.line(), "'" + word + "' takes no value but '" + ELEMENT + "'");
+        } else if (reason.isEmpty() && rule != Rule.REASSIGN && !element && !values.isEmpty()) {
             problems.add(node.line(), "'" + word + "' takes no value");
         }
-        return Optional.of(new GivenClause(rule, Optional.empty(), reason, rule == Rule.REASSIGN ? values : List.of()));
+        return Optional.of(
+                new GivenClause(rule, Optional.empty(), reason, rule == Rule.REASSIGN ? values : List.of(), element));
     }
 
     private Optional<Clause> narrowed(Clause clause, YamlNode when) {

@@ -35,5 +35,6 @@ module dev.vacancy.cli {
     opens dev.vacancy.cli.verbs to
             info.picocli;
 
+    uses dev.vacancy.demo.DemoDocuments.Provider;
     uses dev.vacancy.demo.DemoPages.Provider;
 }

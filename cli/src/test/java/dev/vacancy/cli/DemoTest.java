@@ -46,6 +46,34 @@ class DemoTest {
     }
 
     @Test
+    void theJobIsWalkedThroughOnDocuments() throws Exception {
+        Tool.Result demo = Tool.process(folder, "demo", "--documents", "--all", "--port", "0");
+
+        assertThat(demo.status()).as(demo.err()).isZero();
+        assertThat(demo.out())
+                .contains("$ vacancy map --config larkmoor")
+                .contains("└─ photo.hives              stays, detached     the rule says detach\n")
+                .contains("queen        name Elowen, mark red", "… 10 more")
+                .contains("photo.hives no longer refers to what goes")
+                .contains("a sold batch must stay traceable", "(exit status 3)")
+                .contains("[y/N] no\nNot approved. Nothing was deleted.\n(exit status 4)")
+                .contains("Deleted 501 records: hive 1, reading 500")
+                .contains("1,209 of 1,209 records of reading deleted, 0 skipped, 0 failed, 0 open")
+                .contains("Put back 6 records: hive.inspections.keeper")
+                .contains("Intact: 6 runs", "Deleted 1 record: keeper 1");
+        assertThat(Files.readString(folder.resolve("larkmoor/vacancy.yaml"))).contains("url: mongodb://127.0.0.1:");
+        assertThat(DemoDatabase.files(folder.resolve("larkmoor"))).hasSize(2);
+    }
+
+    @Test
+    void thePagesAreOfTheRelationalDatabase() throws Exception {
+        Tool.Result demo = Tool.process(folder, "demo", "--documents", "--web");
+
+        assertThat(demo.status()).isEqualTo(2);
+        assertThat(demo.err()).contains("works on the relational database", "Leave out --web or --documents.");
+    }
+
+    @Test
     void aSecondDemoStartsAfresh() throws Exception {
         Tool.process(folder, "demo", "--dir", "bees");
         Tool.process(folder.resolve("bees"), "delete", "hive", "--key", "12", "--yes");

@@ -8,6 +8,7 @@ import dev.vacancy.internal.yaml.ConfigurationReader;
 import dev.vacancy.rule.Ddl;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
@@ -60,13 +61,26 @@ public final class DemoFolder {
         }
     }
 
-    public void write() throws IOException {
+    /** Leaves nothing of an earlier demo but its configuration, which is for documents at an address. */
+    public void writeForDocuments(String address) throws IOException {
+        clear();
+        try (InputStream configuration = DemoFolder.class.getResourceAsStream("demo-documents.yaml")) {
+            String written = new String(configuration.readAllBytes(), StandardCharsets.UTF_8);
+            Files.writeString(configuration(), written.replace("{address}", address));
+        }
+    }
+
+    private void clear() throws IOException {
         Files.createDirectories(folder);
         for (String name : FILES) {
             Files.deleteIfExists(folder.resolve(name));
         }
         Files.writeString(
                 folder.resolve(MARK), "The demo made this folder and replaces its files when it runs again.\n");
+    }
+
+    public void write() throws IOException {
+        clear();
         try (InputStream configuration = DemoFolder.class.getResourceAsStream("demo-vacancy.yaml")) {
             Files.copy(configuration, configuration());
         }

@@ -7,7 +7,6 @@ import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.ToIntBiFunction;
@@ -16,8 +15,6 @@ import picocli.CommandLine.Help.Ansi;
 
 /** Runs the demo's commands on a copy of its database, each shown as the user would type it. */
 public final class DemoWalk {
-    private static final String[] PREVIEW = {"preview", "hive", "--key", "12"};
-
     /** What of a step is shown: about a screen. */
     private static final int FIRST_LINES = 14;
 
@@ -55,95 +52,30 @@ public final class DemoWalk {
         this.all = all;
     }
 
-    void walk() {
-        step("What is in the database, and what is the rule of each link?", "", "map");
-        step("Is anything about schema and rules risky?", "", "check");
-        step("What would go with hive 12, its queen and its photos among it? Looking changes nothing.", "", PREVIEW);
-        step(
-                "Records can be picked by what they and their parents hold.",
-                "",
-                "preview",
-                "inspection",
-                "--where",
-                "hive.name = 'Bramble Three' and inspected_on < '2026-08-01'");
-        step("Hive 4 gave honey to batches that were sold, so it can't go.", "", "delete", "hive", "--key", "4");
-        step("Deleting asks first. Whoever doesn't say yes has said no.", "no", "delete", "hive", "--key", "12");
-        step(
-                "Now with a clear yes. Exactly what was shown happens, all of it or nothing.",
-                "",
-                "delete",
-                "hive",
-                "--key",
-                "12",
-                "--yes",
-                "--as",
-                "odile",
-                "--reason",
-                "colony lost");
-        step(
-                "Of hives 4 and 13 the one that can go does; the other is left out, and why is said.",
-                "",
-                "delete",
-                "hive",
-                "--key",
-                "4",
-                "--key",
-                "13",
-                "--skip-blocked",
-                "--yes");
-        step("Hive 12 is gone. A key that matches nothing is said, not passed over.", "", PREVIEW);
-        step(
-                "Keeper 3 leaves, and keeper 7 takes over the inspections.",
-                "yes",
-                "delete",
-                "keeper",
-                "--key",
-                "3",
-                "--reassign",
-                "inspection.keeper_id=7",
-                "--as",
-                "tam");
-        step("Whoever has left is marked, and still there.", "", "deleted", "keeper");
-        step("She comes back, with all that went or changed.", "yes", "restore", "last", "--as", "una");
-        step(
-                "The hives above were deleted by mistake. Readings and all, the last of them is as it was.",
-                "yes",
-                "restore",
-                "last",
-                "--as",
-                "una");
-        step("Who did what?", "", "history");
-        step("And what became of keeper 3?", "", "history", "--table", "keeper", "--key", "3");
-        step("Has anybody tampered with that?", "", "history", "verify");
-        step(
-                "Keeper 12 left long ago. Whoever is past the retention goes for good.",
-                "yes",
-                "purge",
-                "keeper",
-                "--reassign",
-                "inspection.keeper_id=7",
-                "--as",
-                "night shift");
+    /** Goes through the steps. */
+    void walk(List<DemoStep> steps) {
+        steps.forEach(this::step);
+    }
+
+    /** Tells how to go on. */
+    void end(String where) {
         surroundings.out().println();
-        surroundings
-                .out()
-                .println("All of this was done on a copy; the records in " + configuration.getParent()
-                        + " are untouched. Your turn:");
+        surroundings.out().println(where + " Your turn:");
         surroundings.out().println("  " + typed(List.of("preview", "keeper", "--key", "3")));
     }
 
-    private void step(String title, String answer, String... command) {
+    private void step(DemoStep step) {
         surroundings.out().println();
-        surroundings.out().println(Ansi.AUTO.string("@|faint # " + title + "|@"));
-        surroundings.out().println(Ansi.AUTO.string("@|bold $ " + typed(Arrays.asList(command)) + "|@"));
-        List<String> arguments = new ArrayList<>(List.of(command));
+        surroundings.out().println(Ansi.AUTO.string("@|faint # " + step.title() + "|@"));
+        surroundings.out().println(Ansi.AUTO.string("@|bold $ " + typed(step.command()) + "|@"));
+        List<String> arguments = new ArrayList<>(step.command());
         arguments.add("--config");
         arguments.add(copy.toString());
         // Everything on one stream, so that it can't come out of order.
         ByteArrayOutputStream said = new ByteArrayOutputStream();
         PrintStream stage = new PrintStream(said, true, StandardCharsets.UTF_8);
         Surroundings watched = new Surroundings(
-                stage, stage, new Scripted(answer, stage), surroundings.paint(), surroundings.folder());
+                stage, stage, new Scripted(step.answer(), stage), surroundings.paint(), surroundings.folder());
         int status = tool.applyAsInt(watched, arguments.toArray(String[]::new));
         shown(said.toString(StandardCharsets.UTF_8).lines().toList())
                 .forEach(line -> surroundings.out().println(line));

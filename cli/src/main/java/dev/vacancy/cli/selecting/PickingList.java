@@ -24,6 +24,8 @@ import java.util.regex.Pattern;
 
 /** A numbered list of records, to search in and to pick from. */
 public final class PickingList {
+    private static final int ELEMENTS_SHOWN = 3;
+
     private static final int SHOWN = 20;
     private static final Pattern RANGE = Pattern.compile("([0-9]{1,3})(?:-([0-9]{1,3}))?");
 
@@ -129,7 +131,7 @@ public final class PickingList {
 
     private void whole(RecordContent record) {
         surroundings.out().println(table + " " + Sample.of(record));
-        surroundings.out().println(PlainText.of(record.plainValues(), "  "));
+        surroundings.out().println(PlainText.of(record.plainValues(), "  ", ELEMENTS_SHOWN));
     }
 
     /** The places in the list that somebody names; none if something of it can't be understood. */

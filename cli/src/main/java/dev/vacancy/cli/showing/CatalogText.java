@@ -6,6 +6,7 @@ import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.cli.terminal.Paint;
 import dev.vacancy.internal.catalog.CatalogLink;
+import dev.vacancy.internal.request.LinkWords;
 import dev.vacancy.internal.rules.LinkRule;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.rule.Rule;
@@ -61,6 +62,9 @@ public final class CatalogText {
     }
 
     private static String remarks(Link link) {
+        if (LinkWords.isOfDocuments(link)) {
+            return link.indexed() ? "" : "; no index on this field";
+        }
         return (CatalogLink.of(link).isEnforced() ? "" : "; not declared in the database")
                 + (link.indexed() ? "" : "; no index on this foreign key");
     }

@@ -20,6 +20,9 @@ import java.util.stream.Collectors;
 
 /** Writes a plan for people: the records in question whole, the tree of what hangs on them, and what it comes to. */
 public final class PlanText {
+    /** Of each list of embedded documents. */
+    private static final int ELEMENTS_SHOWN = 3;
+
     /** People compare a few digits; programs are given all of them. */
     private static final int SHOWN_DIGITS = 12;
 
@@ -84,7 +87,7 @@ public final class PlanText {
 
     private static String whole(RecordContent root) {
         return "The record of " + root.table() + " " + PlainText.of(root.key()) + ":" + System.lineSeparator()
-                + PlainText.of(root.plainValues(), "  ");
+                + PlainText.of(root.plainValues(), "  ", ELEMENTS_SHOWN);
     }
 
     private void addBlocker(Blocker blocker, List<String> lines) {

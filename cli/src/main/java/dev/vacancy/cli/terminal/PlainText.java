@@ -1,6 +1,8 @@
 package dev.vacancy.cli.terminal;
 
 import java.math.BigDecimal;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.regex.Matcher;
@@ -18,7 +20,9 @@ public final class PlainText {
 
     /** A value in one line. */
     public static String of(Object value) {
-        String text = value instanceof BigDecimal number ? number.toPlainString() : String.valueOf(value);
+        String text = value instanceof BigDecimal number
+                ? number.toPlainString()
+                : value instanceof Map<?, ?> fields ? inOneLine(fields) : String.valueOf(value);
         return value == null ? "-" : COMMANDS.matcher(text).replaceAll(" ");
     }
 
@@ -29,8 +33,19 @@ public final class PlainText {
                 .replaceAll(found -> found.group(1) == null ? " " : Matcher.quoteReplacement(found.group(1)));
     }
 
-    /** Values by their names, each in a line of its own. */
+    private static String inOneLine(Map<?, ?> fields) {
+        return fields.entrySet().stream()
+                .map(field -> field.getKey() + " " + of(field.getValue()))
+                .collect(Collectors.joining(", "));
+    }
+
+    /** Values by their names, each in a line of its own; of a list of what has names itself, each element in one. */
     public static String of(Map<?, ?> values, String indent) {
+        return of(values, indent, Integer.MAX_VALUE);
+    }
+
+    /** The same, with no more than some elements of each such list. */
+    public static String of(Map<?, ?> values, String indent, int most) {
         int width = values.keySet().stream()
                 .map(String::valueOf)
                 .mapToInt(String::length)
@@ -38,7 +53,25 @@ public final class PlainText {
                 .orElse(1);
         return values.entrySet().stream()
                 .map(value -> String.format(
-                        Locale.ROOT, "%s%-" + width + "s  %s", indent, value.getKey(), of(value.getValue())))
+                        Locale.ROOT,
+                        "%s%-" + width + "s  %s",
+                        indent,
+                        value.getKey(),
+                        String.join(
+                                System.lineSeparator() + " ".repeat(indent.length() + width + 2),
+                                lines(value.getValue(), most))))
                 .collect(Collectors.joining(System.lineSeparator()));
+    }
+
+    private static List<String> lines(Object value, int most) {
+        if (!(value instanceof List<?> elements) || !elements.stream().anyMatch(Map.class::isInstance)) {
+            return List.of(of(value));
+        }
+        List<String> lines =
+                new ArrayList<>(elements.stream().limit(most).map(PlainText::of).toList());
+        if (elements.size() > most) {
+            lines.add("… " + (elements.size() - most) + " more");
+        }
+        return lines;
     }
 }

@@ -1,0 +1,2 @@
+/** The demo's data as documents. */
+package dev.vacancy.examples.documents;

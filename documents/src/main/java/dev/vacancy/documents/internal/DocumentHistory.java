@@ -139,10 +139,8 @@ public final class DocumentHistory implements RecordTrail {
         List<BsonValue> ids =
                 held.stream().map(document -> document.get(DocumentQuery.ID)).toList();
         long there = 0;
-        for (int from = 0; from < ids.size(); from += DocumentQuery.PORTION) {
-            there += query.collection(table)
-                    .countDocuments(Filters.in(
-                            DocumentQuery.ID, ids.subList(from, Math.min(ids.size(), from + DocumentQuery.PORTION))));
+        for (List<BsonValue> some : Portions.of(ids)) {
+            there += query.collection(table).countDocuments(Filters.in(DocumentQuery.ID, some));
         }
         return there < ids.size();
     }

@@ -13,6 +13,8 @@ import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -23,6 +25,7 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.UUID;
 import java.util.stream.Stream;
+import org.bson.BsonString;
 import org.bson.conversions.Bson;
 
 /** Looks where the trail tells of a document, or names it. */
@@ -31,6 +34,7 @@ final class DocumentTraces {
     private final Rules rules;
     private final Clock clock;
     private final Map<Reference, StoredEntry> entries = new LinkedHashMap<>();
+    private final Map<String, Set<String>> keys = new HashMap<>();
     private final Set<String> named = new HashSet<>();
 
     private DocumentTraces(DocumentTrail trail, Rules rules, Clock clock) {
@@ -50,7 +54,7 @@ final class DocumentTraces {
      */
     static DocumentTraces of(DocumentTrail trail, Rules rules, Clock clock, Table table, String key) {
         DocumentTraces traces = new DocumentTraces(trail, rules, clock);
-        for (StoredEntry own : traces.add(table.name(), key)) {
+        for (StoredEntry own : traces.add(table.name(), List.of(key))) {
             if (own.action().removes()) {
                 traces.addWhatWentWith(own);
             }
@@ -59,34 +63,41 @@ final class DocumentTraces {
         return traces;
     }
 
-    private List<StoredEntry> add(String table, String key) {
-        List<StoredEntry> found = trail.entriesOf(
-                Filters.and(Filters.eq(EntryDocument.TABLE, table), Filters.eq(EntryDocument.KEY, key)));
+    private List<StoredEntry> add(String table, Collection<String> keys) {
+        List<StoredEntry> found = new ArrayList<>();
+        for (List<String> some : Portions.of(keys)) {
+            found.addAll(trail.entriesOf(
+                    Filters.and(Filters.eq(EntryDocument.TABLE, table), Filters.in(EntryDocument.KEY, some))));
+        }
         found.forEach(this::keep);
         return found;
     }
 
     private void keep(StoredEntry entry) {
         entries.put(entry.reference(), entry);
+        if (entry.key() != null) {
+            keys.computeIfAbsent(entry.table(), none -> new HashSet<>()).add(entry.key());
+        }
     }
 
     private void addWhatWentWith(StoredEntry own) {
         RecordInTrail record = new RecordInTrail(own.table(), own.key());
         Undoing undoing = new Undoing(rules, clock, together(own.run()), Optional.of(record), reference -> false);
-        Set<Reference> chosen = ChosenDocument.of(trail, undoing, record)
+        Set<Reference> chosen = new TreeSet<>(ChosenDocument.of(trail, undoing, record)
                 .map(ChosenDocument::entries)
-                .orElse(Set.of());
-        for (Reference reference : chosen) {
-            Optional<StoredEntry> entry = entries.containsKey(reference)
-                    ? Optional.empty()
-                    : trail.entry(reference).filter(found -> !found.isErased());
-            entry.ifPresent(found -> {
+                .orElse(Set.of()));
+        chosen.removeAll(entries.keySet());
+        Map<String, Set<String>> gone = new TreeMap<>();
+        for (List<Reference> some : Portions.of(chosen)) {
+            List<BsonString> ids = some.stream().map(EntryDocument::id).toList();
+            for (StoredEntry found : trail.entriesOf(Filters.in(DocumentQuery.ID, ids))) {
                 keep(found);
                 if (found.action().removes() && found.key() != null) {
-                    add(found.table(), found.key());
+                    gone.computeIfAbsent(found.table(), none -> new TreeSet<>()).add(found.key());
                 }
-            });
+            }
         }
+        gone.forEach(this::add);
     }
 
     /** The chunks of a bulk run take what belongs together in several runs. */
@@ -136,7 +147,7 @@ final class DocumentTraces {
 
     /** Whether a document is among those that it tells of. */
     boolean tellsOf(String table, String key) {
-        return entries.values().stream().anyMatch(entry -> entry.table().equals(table) && key.equals(entry.key()));
+        return keys.getOrDefault(table, Set.of()).contains(key);
     }
 
     /** The runs whose selection is of such documents, and what lifted the holds among them. */
@@ -193,14 +204,14 @@ final class DocumentTraces {
     /** Whether documents met the criteria of a standing hold, nobody can tell from the trail. */
     private boolean isHeldBy(StoredRun hold, Table table, String key) {
         String held = hold.facts().table();
-        Set<String> keys = new HashSet<>();
-        entries.values().stream()
-                .filter(entry -> entry.table().equals(held) && entry.key() != null)
-                .forEach(entry -> keys.add(entry.key()));
+        Set<String> told = new HashSet<>(keys.getOrDefault(held, Set.of()));
         if (table.name().equals(held)) {
-            keys.add(key);
+            told.add(key);
         }
         boolean standing = hold.facts().kind() == RunKind.STANDING_HOLD;
-        return !keys.isEmpty() && (standing || trail.countHeld(hold.facts().runId(), held, keys) > 0);
+        return standing
+                ? !told.isEmpty()
+                : Portions.of(told).stream()
+                        .anyMatch(some -> trail.countHeld(hold.facts().runId(), held, some) > 0);
     }
 }

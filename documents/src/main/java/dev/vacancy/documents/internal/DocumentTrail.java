@@ -354,9 +354,7 @@ record DocumentTrail(MongoDatabase database, Trail trail) implements TrailStore 
         Set<Long> named = numbers(Filters.empty());
         Intention.open(database).forEach(run -> named.remove(RunNumber.of(run)));
         List<Long> strangers = new ArrayList<>();
-        List<Long> all = List.copyOf(named);
-        for (int from = 0; from < all.size(); from += DocumentQuery.PORTION) {
-            List<Long> some = all.subList(from, Math.min(all.size(), from + DocumentQuery.PORTION));
+        for (List<Long> some : Portions.of(named)) {
             Set<Long> known = places(Set.copyOf(some)).keySet();
             some.stream().filter(run -> !known.contains(run)).forEach(strangers::add);
         }

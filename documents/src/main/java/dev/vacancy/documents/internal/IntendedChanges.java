@@ -94,11 +94,7 @@ final class IntendedChanges {
     void forget() {
         List<BsonString> keys =
                 LongStream.rangeClosed(1, pages + 1).mapToObj(this::key).toList();
-        for (int from = 0; from < keys.size(); from += DocumentQuery.PORTION) {
-            collection()
-                    .deleteMany(Filters.in(
-                            DocumentQuery.ID, keys.subList(from, Math.min(keys.size(), from + DocumentQuery.PORTION))));
-        }
+        Portions.of(keys).forEach(some -> collection().deleteMany(Filters.in(DocumentQuery.ID, some)));
     }
 
     private BsonString key(long number) {

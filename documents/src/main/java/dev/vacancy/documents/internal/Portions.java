@@ -4,6 +4,7 @@ import dev.vacancy.catalog.Column;
 import dev.vacancy.internal.condition.Condition;
 import java.sql.Types;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
@@ -12,6 +13,11 @@ import java.util.function.Function;
 /** Cuts a condition that lists more values than a message should hold. */
 final class Portions {
     private Portions() {}
+
+    /** Values, no more at a time than a message should hold. */
+    static <T> List<List<T>> of(Collection<T> values) {
+        return cut(List.copyOf(values), DocumentQuery.PORTION, some -> some);
+    }
 
     /** Conditions of which each document that the given one picks meets one. */
     static List<Condition> of(Condition condition, int most) {
@@ -50,10 +56,10 @@ final class Portions {
         return cut(oneOf.values(), most, some -> new Condition.OneOf(oneOf.column(), some));
     }
 
-    private static <T> List<Condition> cut(List<T> values, int most, Function<List<T>, Condition> condition) {
-        List<Condition> portions = new ArrayList<>();
+    private static <T, P> List<P> cut(List<T> values, int most, Function<List<T>, P> portion) {
+        List<P> portions = new ArrayList<>();
         for (int from = 0; from < values.size(); from += most) {
-            portions.add(condition.apply(values.subList(from, Math.min(values.size(), from + most))));
+            portions.add(portion.apply(values.subList(from, Math.min(values.size(), from + most))));
         }
         return portions;
     }

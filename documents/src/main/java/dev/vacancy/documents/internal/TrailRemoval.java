@@ -136,9 +136,13 @@ record TrailRemoval(MongoDatabase database, Clock clock, Rules rules) {
             held.add(hold.number());
             trail().each(
                             hold.number(),
-                            portion -> portion.forEach(entry -> held.addAll(trail().numbers(Filters.and(
-                                    Filters.eq(EntryDocument.TABLE, entry.table()),
-                                    Filters.eq(EntryDocument.KEY, entry.key()))))));
+                            portion -> portion.stream()
+                                    .collect(Collectors.groupingBy(
+                                            StoredEntry::table,
+                                            Collectors.mapping(StoredEntry::key, Collectors.toSet())))
+                                    .forEach((table, keys) -> held.addAll(trail().numbers(Filters.and(
+                                            Filters.eq(EntryDocument.TABLE, table),
+                                            Filters.in(EntryDocument.KEY, keys))))));
         }
         return held;
     }

@@ -268,6 +268,25 @@ class CutOffTest {
     }
 
     @Test
+    void anErasureAsksForManyAtOnceAndNotForEachDocument() {
+        told(THEN).delete(Selection.of("hive").key(1), ODILE);
+        AtomicInteger asked = new AtomicInteger();
+        History history = told(
+                        around(
+                                MongoClient.class,
+                                DocumentServer.client(),
+                                Set.of("find"),
+                                find -> asked.incrementAndGet()),
+                        LATER)
+                .history();
+        asked.set(0);
+
+        assertThat(history.erase("hive", "1", ODILE)).isEqualTo(605);
+
+        assertThat(asked.get()).isLessThan(80);
+    }
+
+    @Test
     void anErasureThatIsCutOffAnywhereIsFinishedOrTakenBack() {
         int place = 0;
         int finished = 0;

@@ -119,7 +119,7 @@ public final class LockedException extends VacancyException {
      * @return five characters, such as 40001 for transactions that can't be put into an order; empty when there is none
      */
     public Optional<String> sqlState() {
-        return Optional.ofNullable(((SQLException) getCause()).getSQLState());
+        return getCause() instanceof SQLException sql ? Optional.ofNullable(sql.getSQLState()) : Optional.empty();
     }
 
     /**

@@ -108,6 +108,12 @@ public sealed interface Plan extends Proposal permits PlannedDeletion {
      */
     Set<String> onOtherServers();
 
+    /**
+     * {@return whether others see all of it at once, or nothing; false where no transaction holds it, as on documents, so that others see it while it
+     * goes on. It is all or nothing in the end either way}
+     */
+    boolean transactional();
+
     /** {@return the tables, and columns such as {@code hive.last_reading_at}, whose changes are ignored: the fingerprint leaves them out} */
     Set<String> ignoredChanges();
 

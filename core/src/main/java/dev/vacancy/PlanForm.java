@@ -28,6 +28,7 @@ final class PlanForm {
         form.put("counts", plan.counts());
         form.put("marked", List.copyOf(plan.marked()));
         form.put("onOtherServers", List.copyOf(plan.onOtherServers()));
+        form.put("transactional", plan.transactional());
         form.put("ignoredChanges", changing(plan));
         form.put("inactive", plan.inactive());
         form.put("effects", plan.effects().stream().map(PlanForm::of).toList());

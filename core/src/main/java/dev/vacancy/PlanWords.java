@@ -14,7 +14,8 @@ final class PlanWords {
 
     static String question(Plan plan, Wording wording) {
         return wording.text(plan.selection().isHard() ? "question.hard" : "question", what(plan, wording))
-                + wayBack(plan, wording);
+                + wayBack(plan, wording)
+                + seen(plan, wording);
     }
 
     /** That there is no way back is said; how there is one isn't part of the question. */
@@ -26,6 +27,11 @@ final class PlanWords {
                 + (plan.marked().isEmpty()
                         ? wording.text("question.no-way-back")
                         : wording.text("question.no-way-back.of", gone(plan)));
+    }
+
+    /** Where nobody sees a deletion by half, nothing has to be said. */
+    private static String seen(Plan plan, Wording wording) {
+        return plan.transactional() ? "" : " " + wording.text("question.seen");
     }
 
     private static String gone(Plan plan) {
@@ -87,7 +93,8 @@ final class PlanWords {
      */
     public static String questionOfErasing(Plan plan, Wording wording) {
         return wording.text("question.hard", what(plan, wording)) + " " + wording.text("question.erasing") + " "
-                + wording.text("question.no-way-back");
+                + wording.text("question.no-way-back")
+                + seen(plan, wording);
     }
 
     /** What never stands still can be more or fewer when it comes to it. */

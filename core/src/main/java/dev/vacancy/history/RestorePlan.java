@@ -49,6 +49,9 @@ public sealed interface RestorePlan extends Proposal permits PlannedRestore {
     /** {@return what stands in the way; of more than {@value #MOST_CONFLICTS} only the first ones} */
     List<Conflict> conflicts();
 
+    /** {@return whether others see all of it at once, or nothing; false where no transaction holds it, as on documents} */
+    boolean transactional();
+
     /** {@return the digest of what it would do, 64 hexadecimal digits} */
     @Override
     String fingerprint();
@@ -104,6 +107,7 @@ public sealed interface RestorePlan extends Proposal permits PlannedRestore {
     default String question(Wording words) {
         long links = putBack().values().stream().mapToLong(Long::longValue).sum();
         String key = total() == 0 ? "restore.links" : links == 0 ? "restore" : "restore.and-links";
-        return words.text(key, total(), run().by().actor(), links);
+        String question = words.text(key, total(), run().by().actor(), links);
+        return transactional() ? question : question + " " + words.text("question.seen");
     }
 }

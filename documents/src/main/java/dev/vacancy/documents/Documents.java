@@ -10,7 +10,6 @@ import dev.vacancy.Vacancy;
 import dev.vacancy.documents.internal.BulkDocuments;
 import dev.vacancy.documents.internal.DocumentCheck;
 import dev.vacancy.documents.internal.DocumentDatabase;
-import dev.vacancy.documents.internal.DocumentHistory;
 import dev.vacancy.internal.engine.StoreEngine;
 import dev.vacancy.rule.Finding;
 import dev.vacancy.rule.RuleBook;
@@ -36,7 +35,7 @@ import java.util.List;
  *
  * <p>What fields there are, and of which types, is seen by a sample of each collection, when the {@link Vacancy} is made.
  *
- * <p>No transaction is used. A run writes down what it means to do, in collections of its own, and marks each document in a field {@code vacancy_run},
+ * <p>Where the server says that it has transactions, one holds a run of up to 1,000 changed documents. Any other run writes down what it means to do, in collections of its own, and marks each document in a field {@code vacancy_run},
  * if it is as planned and no other run's, before it changes any; then it changes them, children before parents. If a document is another by then, all is taken back;
  * if the process ends in the middle, the run is finished or taken back by whoever makes a {@code Vacancy} over the same database next, from a minute later on.
  *
@@ -79,12 +78,8 @@ public final class Documents {
         requireNonNull(rules, "rules");
         requireNonNull(clock, "clock");
         MongoDatabase documents = client.getDatabase(database);
-        return StoreEngine.over(
-                        DocumentDatabase.of(client, database, rules, clock),
-                        new DocumentHistory(documents, clock),
-                        new BulkDocuments(documents, clock),
-                        rules,
-                        clock)
+        DocumentDatabase found = DocumentDatabase.of(client, database, rules, clock);
+        return StoreEngine.over(found, found.history(), new BulkDocuments(documents, clock), rules, clock)
                 .entry();
     }
 

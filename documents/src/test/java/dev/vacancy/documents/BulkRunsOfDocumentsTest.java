@@ -41,6 +41,11 @@ import org.junit.jupiter.api.Test;
 
 /** Bulk runs of documents: chunk by chunk, by one or several, until each was dealt with. */
 class BulkRunsOfDocumentsTest {
+    /** Where the documents are. */
+    DocumentServer server() {
+        return DocumentServer.PLAIN;
+    }
+
     private static final By ODILE = By.user("odile").because("the yard closes");
     private static final Selection EAST = Selection.of("hive").where(Criteria.parse("yard = 'east'"));
     private static final RuleBook RULES = RuleBook.bySchema()
@@ -57,7 +62,7 @@ class BulkRunsOfDocumentsTest {
 
     @BeforeEach
     void fill() {
-        larkmoor = DocumentServer.database();
+        larkmoor = server().database();
         List<Document> hives = new ArrayList<>();
         List<Document> readings = new ArrayList<>();
         for (int id = 1; id <= 60; id++) {
@@ -68,7 +73,7 @@ class BulkRunsOfDocumentsTest {
         larkmoor.getCollection("reading").insertMany(readings);
         put(larkmoor, "loan", "{_id: 1, hive: 60}");
         put(larkmoor, "photo", "{_id: 'none', hives: []}");
-        vacancy = Documents.over(DocumentServer.client(), larkmoor.getName(), RULES);
+        vacancy = Documents.over(server().client(), larkmoor.getName(), RULES);
     }
 
     private long count(String collection) {
@@ -220,7 +225,7 @@ class BulkRunsOfDocumentsTest {
         ExecutorService pool = Executors.newFixedThreadPool(4);
         List<Future<?>> workers = new ArrayList<>();
         for (int i = 0; i < 4; i++) {
-            workers.add(pool.submit(() -> Documents.over(DocumentServer.client(), larkmoor.getName(), RULES)
+            workers.add(pool.submit(() -> Documents.over(server().client(), larkmoor.getName(), RULES)
                     .bulk()
                     .work(run, BulkOptions.defaults().chunk(3), Exemption.none(), new BulkListener() {
                         @Override
@@ -278,7 +283,7 @@ class BulkRunsOfDocumentsTest {
                 "{_id: {$numberDecimal: '2.50'}}",
                 "{_id: {$date: 1780000000000}}",
                 "{_id: true}");
-        vacancy = Documents.over(DocumentServer.client(), larkmoor.getName(), RULES);
+        vacancy = Documents.over(server().client(), larkmoor.getName(), RULES);
         UUID run = vacancy.bulk()
                 .start(Selection.of("swarm").allRecords(), By.program("nightly"), BulkOptions.defaults())
                 .runId();

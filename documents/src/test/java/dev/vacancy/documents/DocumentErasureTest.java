@@ -41,6 +41,11 @@ import org.junit.jupiter.api.Test;
 
 /** What the trail tells of a document is erased, and its oldest runs are removed; what is left is whole. */
 class DocumentErasureTest {
+    /** Where the documents are. */
+    DocumentServer server() {
+        return DocumentServer.PLAIN;
+    }
+
     private static final By ODILE = By.user("odile");
     private static final Instant JUNE = Instant.parse("2026-06-01T09:00:00Z");
     private static final RuleBook RULES = RuleBook.bySchema()
@@ -54,7 +59,7 @@ class DocumentErasureTest {
 
     @BeforeEach
     void fill() {
-        larkmoor = DocumentServer.database();
+        larkmoor = server().database();
         put(larkmoor, "keeper", "{_id: 1, name: 'Ansel'}", "{_id: 2, name: 'Tam'}", "{_id: 'una', name: 'Una'}");
         put(
                 larkmoor,
@@ -70,7 +75,7 @@ class DocumentErasureTest {
     }
 
     private Vacancy at(Instant moment) {
-        return Documents.over(DocumentServer.client(), larkmoor.getName(), RULES, Clock.fixed(moment, ZoneOffset.UTC));
+        return Documents.over(server().client(), larkmoor.getName(), RULES, Clock.fixed(moment, ZoneOffset.UTC));
     }
 
     private static UUID delete(Vacancy vacancy, Object key) {

@@ -42,6 +42,11 @@ import org.junit.jupiter.params.provider.MethodSource;
 
 /** Random collections and rules: what is left is what a plain model leaves. */
 class DocumentPropertiesTest {
+    /** Where the documents are. */
+    DocumentServer server() {
+        return DocumentServer.PLAIN;
+    }
+
     private static final By ODILE = By.user("odile");
     private static final List<String> RULES = List.of("cascade", "detach", "cascade", "element", "block", "keep");
     private static final List<String> PATHS = List.of("at", "in.at", "all", "in.all", "each.at", "in.each.at");
@@ -82,7 +87,7 @@ class DocumentPropertiesTest {
                         document,
                         way.path(),
                         List.copyOf(model.get(way.parent()).keySet()))));
-        MongoDatabase database = DocumentServer.database();
+        MongoDatabase database = server().database();
         model.forEach((name, documents) -> documents
                 .values()
                 .forEach(document ->
@@ -93,7 +98,7 @@ class DocumentPropertiesTest {
         }
         boolean told = random.nextBoolean();
         Vacancy vacancy = Documents.over(
-                        DocumentServer.client(), database.getName(), told ? rules.trail(Trail.defaults()) : rules)
+                        server().client(), database.getName(), told ? rules.trail(Trail.defaults()) : rules)
                 .withLimits(
                         random.nextBoolean()
                                 ? Limits.defaults()

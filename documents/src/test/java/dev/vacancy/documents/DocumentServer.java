@@ -3,6 +3,7 @@ package dev.vacancy.documents;
 import com.mongodb.client.MongoClient;
 import com.mongodb.client.MongoClients;
 import com.mongodb.client.MongoDatabase;
+import de.bwaldvogel.mongo.MongoBackend;
 import de.bwaldvogel.mongo.MongoServer;
 import de.bwaldvogel.mongo.backend.memory.MemoryBackend;
 import java.util.ArrayList;
@@ -15,27 +16,36 @@ import org.bson.BsonDocument;
 
 /** A server for tests: one in memory, or that at the address in the property {@code vacancy.test.documents}. */
 public final class DocumentServer {
+    /** As it comes, or is named. */
+    public static final DocumentServer PLAIN = new DocumentServer(
+            Optional.ofNullable(System.getProperty("vacancy.test.documents")).orElseGet(() -> at(new MemoryBackend())));
+
     private static final AtomicInteger NUMBER = new AtomicInteger();
-    private static final MongoClient CLIENT = MongoClients.create(address());
 
-    private DocumentServer() {}
+    private final MongoClient client;
 
-    private static String address() {
-        return Optional.ofNullable(System.getProperty("vacancy.test.documents")).orElseGet(() -> {
-            MongoServer server = new MongoServer(new MemoryBackend());
-            return server.bindAndGetConnectionString();
-        });
+    private DocumentServer(String address) {
+        client = MongoClients.create(address);
+    }
+
+    /** A server in memory, which goes with the process. */
+    public static DocumentServer of(MongoBackend backend) {
+        return new DocumentServer(at(backend));
+    }
+
+    private static String at(MongoBackend backend) {
+        return new MongoServer(backend).bindAndGetConnectionString();
     }
 
     /** The driver's client. */
-    public static MongoClient client() {
-        return CLIENT;
+    public MongoClient client() {
+        return client;
     }
 
     /** An empty database. */
-    public static MongoDatabase database() {
+    public MongoDatabase database() {
         MongoDatabase database =
-                CLIENT.getDatabase("t" + ProcessHandle.current().pid() + "_" + NUMBER.incrementAndGet());
+                client.getDatabase("t" + ProcessHandle.current().pid() + "_" + NUMBER.incrementAndGet());
         database.drop();
         return database;
     }

@@ -68,6 +68,11 @@ import org.junit.jupiter.api.Test;
 
 /** What is written down of runs over documents, and what it is good for. */
 class DocumentTrailTest {
+    /** Where the documents are. */
+    DocumentServer server() {
+        return DocumentServer.PLAIN;
+    }
+
     private static final By ODILE = By.user("odile").because("colony lost");
     private static final By ANSEL = By.user("ansel").because("inquiry");
     private static final RuleBook RULES = RuleBook.bySchema()
@@ -81,7 +86,7 @@ class DocumentTrailTest {
 
     @BeforeEach
     void fill() {
-        larkmoor = DocumentServer.database();
+        larkmoor = server().database();
         put(
                 larkmoor,
                 "hive",
@@ -97,7 +102,7 @@ class DocumentTrailTest {
     }
 
     private Vacancy over(RuleBook rules, Clock clock) {
-        return Documents.over(DocumentServer.client(), larkmoor.getName(), rules, clock);
+        return Documents.over(server().client(), larkmoor.getName(), rules, clock);
     }
 
     private MongoCollection<BsonDocument> collection(String name) {

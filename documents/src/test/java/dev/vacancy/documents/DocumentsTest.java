@@ -44,6 +44,11 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 class DocumentsTest {
+    /** Where the documents are. */
+    DocumentServer server() {
+        return DocumentServer.PLAIN;
+    }
+
     private static final By ODILE = By.user("odile").because("colony lost");
     private static final RuleBook RULES = RuleBook.bySchema()
             .link("reading.hive", "hive")
@@ -59,7 +64,7 @@ class DocumentsTest {
 
     @BeforeEach
     void fill() {
-        larkmoor = DocumentServer.database();
+        larkmoor = server().database();
         put(larkmoor, "yard", "{_id: 'heath', name: 'Heath yard'}", "{_id: 'mill', name: 'Mill yard'}");
         put(
                 larkmoor,
@@ -78,7 +83,7 @@ class DocumentsTest {
     }
 
     private Vacancy over(RuleBook rules) {
-        return Documents.over(DocumentServer.client(), larkmoor.getName(), rules);
+        return Documents.over(server().client(), larkmoor.getName(), rules);
     }
 
     @Test
@@ -435,10 +440,10 @@ class DocumentsTest {
     @Test
     void anApprovalIsOfOneDatabase() {
         Plan plan = over(RULES).plan(Selection.of("hive").key(1), ODILE);
-        MongoDatabase other = DocumentServer.database();
+        MongoDatabase other = server().database();
         dump(larkmoor).forEach((collection, documents) -> put(other, collection, documents.toArray(String[]::new)));
 
-        assertThatThrownBy(() -> Documents.over(DocumentServer.client(), other.getName(), RULES)
+        assertThatThrownBy(() -> Documents.over(server().client(), other.getName(), RULES)
                         .run(Approval.of(plan)))
                 .isInstanceOfSatisfying(
                         VacancyException.class,
@@ -538,7 +543,7 @@ class DocumentsTest {
                 .soft("loan", SoftDelete.defaults().keptFor(Period.ofDays(15)));
         over(rules).delete(Selection.of("loan").key("l1"), ODILE);
         Clock later = Clock.offset(Clock.systemUTC(), Duration.ofDays(17));
-        Vacancy inTwoWeeks = Documents.over(DocumentServer.client(), larkmoor.getName(), rules, later);
+        Vacancy inTwoWeeks = Documents.over(server().client(), larkmoor.getName(), rules, later);
 
         assertThat(over(rules).plan(over(rules).pastRetention("loan"), ODILE).selected())
                 .isZero();

@@ -37,14 +37,14 @@ import org.junit.jupiter.api.Test;
 
 /** Larkmoor as documents: what the guide shows of them. */
 class LarkmoorDocumentsTest {
-    private final MongoClient client = DocumentServer.client();
+    private final MongoClient client = DocumentServer.PLAIN.client();
     private final ObjectId id = new ObjectId("65f0a1b2c3d4e5f6a7b8c9d0");
     private MongoDatabase larkmoor;
     private String database;
 
     @BeforeEach
     void fill() {
-        larkmoor = DocumentServer.database();
+        larkmoor = DocumentServer.PLAIN.database();
         database = larkmoor.getName();
         String hive = "{$oid: '" + id + "'}";
         put(larkmoor, "keeper", "{_id: 1, name: 'Odile'}", "{_id: 2, name: 'Ansel'}");

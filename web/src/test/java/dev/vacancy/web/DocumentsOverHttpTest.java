@@ -99,7 +99,9 @@ class DocumentsOverHttpTest {
         assertThat(plan.statusCode()).isEqualTo(200);
         assertThat(json(plan).get("counts").get("reading").asInt()).isEqualTo(4);
         assertThat(json(plan).get("question").asString())
-                .isEqualTo("Delete hive " + HIVE + " 'Alder' and 4 records that depend on it?");
+                .isEqualTo("Delete hive " + HIVE
+                        + " 'Alder' and 4 records that depend on it? Others see it while it goes on.");
+        assertThat(json(plan).get("transactional").asBoolean()).isFalse();
         assertThat(blind.statusCode()).isEqualTo(428);
         assertThat(done.statusCode()).isEqualTo(204);
         assertThat(collection("reading").countDocuments()).isZero();

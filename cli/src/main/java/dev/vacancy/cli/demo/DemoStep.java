@@ -125,7 +125,7 @@ record DemoStep(String title, String answer, List<String> command) {
                 List.of(
                         deletingHive("Now with a clear yes. Photos stay, and show it no more."),
                         of(
-                                "Many go in chunks. There are no transactions: what is cut off is finished or taken back.",
+                                "Many go in chunks. This server has no transactions: what is cut off is finished or taken back.",
                                 "delete",
                                 "reading",
                                 "--where",

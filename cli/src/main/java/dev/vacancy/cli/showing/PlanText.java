@@ -175,6 +175,9 @@ public final class PlanText {
             lines.add("A colleague has to agree as well.");
         }
         plan.warnings().forEach(warning -> lines.add("Note: " + warning));
+        if (!plan.transactional()) {
+            lines.add("Note: no transaction holds it, so others see it while it goes on.");
+        }
         lines.add(wayBack(plan));
         lines.add("Fingerprint " + plan.fingerprint().substring(0, SHOWN_DIGITS));
         return lines;

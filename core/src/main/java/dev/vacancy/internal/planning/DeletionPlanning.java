@@ -166,6 +166,7 @@ final class DeletionPlanning {
                         .flatMap(List::stream)
                         .toList(),
                 otherServers().reached(consequences.steps()),
+                isTransactional(consequences.steps()),
                 rules.recording().isPresent(),
                 consent(asked, roots, ofTable, demanded),
                 demands.colleague(consequences.counts()),
@@ -174,6 +175,11 @@ final class DeletionPlanning {
                 demanded,
                 scope,
                 keys(roots, skipped));
+    }
+
+    private boolean isTransactional(List<Step> steps) {
+        return store.traits()
+                .isTransactional(steps.stream().mapToLong(Step::count).sum());
     }
 
     /** Only active records are marked, and only others are purged. */

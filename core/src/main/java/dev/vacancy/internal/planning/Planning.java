@@ -53,6 +53,16 @@ public final class Planning {
     }
 
     /**
+     * Plans in another transaction.
+     *
+     * @param other the database, as that transaction finds it
+     * @return a planning that is like this one otherwise
+     */
+    public Planning in(Store other) {
+        return new Planning(rules, clock, limits, observer, other);
+    }
+
+    /**
      * Tells what a plan that is made here is of.
      *
      * @param request the digest of what is asked for

@@ -7,6 +7,7 @@ import dev.vacancy.history.TrailRun;
 import dev.vacancy.internal.planning.Gated;
 import dev.vacancy.internal.planning.Scope;
 import dev.vacancy.internal.rules.Rules;
+import dev.vacancy.internal.store.StoreTraits;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
@@ -38,6 +39,7 @@ public record PlannedRestore(
         List<Conflict> conflicts,
         String fingerprint,
         boolean colleague,
+        boolean transactional,
         Scope scope)
         implements RestorePlan, Gated {
     /** Keeps its own copies of the collections. */
@@ -74,7 +76,21 @@ public record PlannedRestore(
                 found.conflicts(),
                 fingerprint,
                 colleague,
+                true,
                 scope);
+    }
+
+    /**
+     * Returns the same for a database whose transactions may not hold it.
+     *
+     * @param traits what the database can do
+     * @return the other plan
+     */
+    PlannedRestore on(StoreTraits traits) {
+        long links = putBack.values().stream().mapToLong(Long::longValue).sum();
+        boolean holds = traits.isTransactional(total() + links);
+        return new PlannedRestore(
+                run, undone, only, by, madeAt, counts, putBack, left, conflicts, fingerprint, colleague, holds, scope);
     }
 
     /**
@@ -87,7 +103,19 @@ public record PlannedRestore(
         List<Conflict> all = new ArrayList<>(conflicts);
         all.add(conflict);
         return new PlannedRestore(
-                run, undone, only, by, madeAt, counts, putBack, left, all, fingerprint, colleague, scope);
+                run,
+                undone,
+                only,
+                by,
+                madeAt,
+                counts,
+                putBack,
+                left,
+                all,
+                fingerprint,
+                colleague,
+                transactional,
+                scope);
     }
 
     /**
@@ -100,7 +128,19 @@ public record PlannedRestore(
         List<String> all = new ArrayList<>(left);
         all.add(sentence);
         return new PlannedRestore(
-                run, undone, only, by, madeAt, counts, putBack, all, conflicts, fingerprint, colleague, scope);
+                run,
+                undone,
+                only,
+                by,
+                madeAt,
+                counts,
+                putBack,
+                all,
+                conflicts,
+                fingerprint,
+                colleague,
+                transactional,
+                scope);
     }
 
     /** {@return nothing: what is asked before records go isn't asked before they come back} */

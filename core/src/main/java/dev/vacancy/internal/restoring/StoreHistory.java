@@ -241,8 +241,9 @@ public final class StoreHistory implements SeenHistory {
         Undoing undoing = new Undoing(rules, clock, undone.runs(), undone.only(), returned::contains);
         Restorable found = trail.look(undoing).orElseThrow(undone::withoutRecord);
         String request = RequestDigest.ofRestore(undone.id(), undone.only().map(RecordInTrail::toString));
-        PlannedRestore plan =
-                PlannedRestore.of(undone, found, planning.get().scope(request), by, clock.instant(), rules);
+        PlannedRestore plan = PlannedRestore.of(
+                        undone, found, planning.get().scope(request), by, clock.instant(), rules)
+                .on(database.traits());
         return new Worked(plan, undoing, found);
     }
 

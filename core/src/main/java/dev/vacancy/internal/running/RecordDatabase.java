@@ -7,9 +7,10 @@ import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.store.Store;
+import dev.vacancy.internal.store.StoreTraits;
 import java.util.Map;
 import java.util.UUID;
-import java.util.function.BooleanSupplier;
+import java.util.function.Predicate;
 import java.util.function.Supplier;
 
 /**
@@ -34,6 +35,9 @@ public interface RecordDatabase {
      */
     void require(Rules rules);
 
+    /** {@return what it does by itself, and what its transactions hold} */
+    StoreTraits traits();
+
     /** {@return the records as they are now} */
     Store open();
 
@@ -54,7 +58,7 @@ public interface RecordDatabase {
      * @param passage proof that the plan has come through the gate
      * @param planned the plan
      * @param assigned what columns are set to
-     * @param unchanged tells, once nobody else can change the records any more, whether the plan would still be the same
+     * @param unchanged tells, once nobody else can change the records any more, whether the plan would still be the same there
      * @return how many records were deleted or marked, by table
      * @throws dev.vacancy.StalePlanException when records have changed since; nothing is left changed
      * @throws dev.vacancy.OutcomeUnknownException when the database stopped answering in the middle
@@ -64,7 +68,7 @@ public interface RecordDatabase {
             Passage passage,
             Planned planned,
             AssignedValues assigned,
-            BooleanSupplier unchanged);
+            Predicate<Store> unchanged);
 
     /** {@return where it is kept which approvals were redeemed} */
     RedeemedApprovals redeemed();

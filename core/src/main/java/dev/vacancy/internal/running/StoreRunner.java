@@ -117,7 +117,8 @@ public final class StoreRunner {
                 passage,
                 planned,
                 new AssignedValues(rules, plan.by(), clock.instant().atZone(clock.getZone())),
-                () -> isSame(plan, planning.lock(plan, Optional.empty()).plan()));
+                store -> isSame(
+                        plan, planning.in(store).lock(plan, Optional.empty()).plan()));
     }
 
     /**

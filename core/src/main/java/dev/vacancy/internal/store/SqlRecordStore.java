@@ -88,7 +88,8 @@ public final class SqlRecordStore implements RecordStore {
                 dialect.deepestRecursion(),
                 dialect.deferral().isPresent(),
                 purpose == Purpose.DELETING && dialect.deletesUncounted(),
-                dialect.locksAreLocal());
+                dialect.locksAreLocal(),
+                Long.MAX_VALUE);
     }
 
     @Override

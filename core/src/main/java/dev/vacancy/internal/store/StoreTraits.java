@@ -13,6 +13,7 @@ import java.util.OptionalInt;
  * @param defersChecks whether the checks of deferrable foreign keys can be put off
  * @param countsByDeleting whether the statement that deletes records can be the first to count them
  * @param locksAreLocal whether locks of one server are unknown to the others
+ * @param mostPerTransaction how many records a run can change in a transaction; 0 if there are none
  * @since 0.1
  */
 public record StoreTraits(
@@ -23,4 +24,15 @@ public record StoreTraits(
         OptionalInt deepestRecursion,
         boolean defersChecks,
         boolean countsByDeleting,
-        boolean locksAreLocal) {}
+        boolean locksAreLocal,
+        long mostPerTransaction) {
+    /**
+     * Tells whether a transaction can hold a run.
+     *
+     * @param records how many records it changes
+     * @return false if others see it while it goes on
+     */
+    public boolean isTransactional(long records) {
+        return mostPerTransaction > 0 && records <= mostPerTransaction;
+    }
+}

@@ -360,7 +360,7 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
     public boolean settle(UUID chunk, By by, SettledChunk settled) {
         Ending ending = new Ending(chunk, Optional.empty(), Optional.empty(), Optional.of(settled));
         try {
-            new IntendedRun(database, clock, by.actor(), ending).carryOut(nothing -> {}, () -> true);
+            new IntendedRun(database, Optional.empty(), clock, by.actor(), ending).carryOut(0, IntendedRun.NOTHING);
             return true;
         } catch (StalePlanException others) {
             return false;

@@ -1,5 +1,10 @@
 package dev.vacancy.documents.internal;
 
+import com.mongodb.MongoBulkWriteException;
+import com.mongodb.bulk.BulkWriteError;
+import com.mongodb.bulk.BulkWriteResult;
+import com.mongodb.client.MongoDatabase;
+import com.mongodb.client.model.BulkWriteOptions;
 import com.mongodb.client.model.DeleteOneModel;
 import com.mongodb.client.model.InsertOneModel;
 import com.mongodb.client.model.UpdateOneModel;
@@ -10,6 +15,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import org.bson.BsonBoolean;
 import org.bson.BsonDocument;
 import org.bson.BsonString;
@@ -72,6 +78,15 @@ record Change(Kind kind, String collection, BsonValue id, BsonDocument before, B
     /** Whether nothing is to be done. */
     boolean isEmpty() {
         return kind == Kind.UPDATE && before.isEmpty() && after.isEmpty();
+    }
+
+    /** Changes the document, if it is still as it was and no run's. */
+    WriteModel<BsonDocument> made() {
+        if (kind == Kind.INSERTION) {
+            return new InsertOneModel<>(after);
+        }
+        BsonDocument free = guard(before, after).append(CLAIM, new BsonDocument("$exists", BsonBoolean.FALSE));
+        return kind == Kind.DELETION ? new DeleteOneModel<>(free) : new UpdateOneModel<>(free, setting(before, after));
     }
 
     /** Changes the document of a run, if it is still as it was; one that comes back is marked as the run's, so that it is known as such. */
@@ -139,6 +154,26 @@ record Change(Kind kind, String collection, BsonValue id, BsonDocument before, B
             setting.append("$unset", unset);
         }
         return setting;
+    }
+
+    /**
+     * Has the server make some changes that are alike.
+     *
+     * @param database where
+     * @param alike the changes
+     * @param model what is asked of the server for each
+     * @return how many it has made
+     * @throws MongoBulkWriteException when it refuses one
+     */
+    static long make(MongoDatabase database, List<Change> alike, Function<Change, WriteModel<BsonDocument>> model) {
+        BulkWriteResult result = database.getCollection(alike.get(0).collection, BsonDocument.class)
+                .bulkWrite(alike.stream().map(model).toList(), new BulkWriteOptions().ordered(false));
+        return (long) result.getDeletedCount() + result.getMatchedCount() + result.getInsertedCount();
+    }
+
+    /** What the server says of a change that it doesn't take, as by a unique index or a validator; empty if it failed otherwise. */
+    static Optional<String> refusal(MongoBulkWriteException failure) {
+        return failure.getWriteErrors().stream().map(BulkWriteError::getMessage).findFirst();
     }
 
     /** The change as it is written down. */

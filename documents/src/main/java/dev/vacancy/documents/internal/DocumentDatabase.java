@@ -22,13 +22,15 @@ import dev.vacancy.internal.running.Redeeming;
 import dev.vacancy.internal.running.StepAction;
 import dev.vacancy.internal.running.TakenApproval;
 import dev.vacancy.internal.store.Store;
+import dev.vacancy.internal.store.StoreTraits;
 import dev.vacancy.rule.RuleBook;
 import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import java.util.function.BooleanSupplier;
+import java.util.function.Consumer;
+import java.util.function.Predicate;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import org.bson.BsonDocument;
@@ -37,19 +39,26 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * A database of documents, on a server without transactions: a run writes down what it means to do, and does it only as far as documents are as
+ * A database of documents. Where no transaction holds a run, it writes down what it means to do, and does it only as far as documents are as
  * planned.
  */
 public final class DocumentDatabase implements RecordDatabase {
     private static final Logger LOG = LoggerFactory.getLogger(DocumentDatabase.class);
 
     private final MongoDatabase database;
+    private final Optional<Transactions> transactions;
     private final Clock clock;
     private final String identity;
     private final DatabaseCatalog catalog;
 
-    private DocumentDatabase(MongoDatabase database, Clock clock, String identity, DatabaseCatalog catalog) {
+    private DocumentDatabase(
+            MongoDatabase database,
+            Optional<Transactions> transactions,
+            Clock clock,
+            String identity,
+            DatabaseCatalog catalog) {
         this.database = database;
+        this.transactions = transactions;
         this.clock = clock;
         this.identity = identity;
         this.catalog = catalog;
@@ -60,10 +69,12 @@ public final class DocumentDatabase implements RecordDatabase {
         try {
             MongoDatabase database = client.getDatabase(name);
             finish(database, clock);
+            String identity = identity(client, name);
             return new DocumentDatabase(
                     database,
+                    Transactions.of(client),
                     clock,
-                    identity(client, name),
+                    identity,
                     DocumentCatalog.of(database, rules).catalog());
         } catch (MongoException failure) {
             throw new DatabaseException(
@@ -121,8 +132,26 @@ public final class DocumentDatabase implements RecordDatabase {
     }
 
     @Override
+    public StoreTraits traits() {
+        return DocumentRecords.traits(mostPerTransaction());
+    }
+
+    private long mostPerTransaction() {
+        return transactions.isPresent() ? Transactions.MOST : 0;
+    }
+
+    /** {@return its trail, and what is done by it} */
+    public DocumentHistory history() {
+        return new DocumentHistory(database, transactions, clock);
+    }
+
+    @Override
     public Store open() {
-        return new DocumentStore(new DocumentQuery(database), identity);
+        return open(database);
+    }
+
+    private DocumentStore open(MongoDatabase there) {
+        return new DocumentStore(new DocumentQuery(there), identity, mostPerTransaction());
     }
 
     @Override
@@ -140,24 +169,28 @@ public final class DocumentDatabase implements RecordDatabase {
             Passage passage,
             Planned planned,
             AssignedValues assigned,
-            BooleanSupplier unchanged) {
+            Predicate<Store> unchanged) {
         passage.require(planned.plan());
         Optional<Recorded> recorded = conclusion.recorded();
         Optional<Ending.Told> told = recorded.map(how ->
                 new Ending.Told(new DocumentTrail(database, how.recording().trail()), how.facts()));
-        new IntendedRun(
-                        database,
-                        clock,
-                        passage.by().actor(),
-                        new Ending(conclusion.run(), told, conclusion.redeemed(), conclusion.chunk()))
-                .carryOut(
-                        intention -> {
-                            Optional<RunEntries> entries = recorded.map(how ->
-                                    new RunEntries(told.orElseThrow().trail(), how.recording(), conclusion.run()));
-                            writeDown(planned, assigned, intention, entries);
-                            entries.ifPresent(RunEntries::flush);
-                        },
-                        unchanged);
+        Ending ending = new Ending(conclusion.run(), told, conclusion.redeemed(), conclusion.chunk());
+        IntendedRun.Work work = new IntendedRun.Work() {
+            @Override
+            public void writeDown(MongoDatabase there, Consumer<Change> changes) {
+                Optional<RunEntries> entries = recorded.map(how -> new RunEntries(
+                        new DocumentTrail(there, how.recording().trail()), how.recording(), conclusion.run()));
+                each(new StepChanges(new DocumentQuery(there), planned, assigned), planned, changes, entries);
+                entries.ifPresent(RunEntries::flush);
+            }
+
+            @Override
+            public boolean isUnchanged(MongoDatabase there) {
+                return unchanged.test(open(there));
+            }
+        };
+        new IntendedRun(database, transactions, clock, passage.by().actor(), ending)
+                .carryOut(planned.steps().stream().mapToLong(Step::count).sum(), work);
         return planned.plan().counts();
     }
 
@@ -173,16 +206,15 @@ public final class DocumentDatabase implements RecordDatabase {
         return new RedeemedDocuments(database).take(redeeming, run, clock::instant);
     }
 
-    private void writeDown(
-            Planned planned, AssignedValues assigned, Intention intention, Optional<RunEntries> entries) {
-        StepChanges changes = new StepChanges(new DocumentQuery(database), planned, assigned);
+    private static void each(
+            StepChanges changes, Planned planned, Consumer<Change> taker, Optional<RunEntries> entries) {
         boolean purging = planned.plan().selection().isPurge();
         int number = 0;
         for (Step step : planned.steps()) {
             int current = ++number;
             long found = changes.each(step, changed -> {
                 if (!changed.change().isEmpty()) {
-                    intention.add(changed.change());
+                    taker.accept(changed.change());
                     entries.ifPresent(writing ->
                             writing.add(current, StepAction.of(changed.step(), purging), step.table(), changed));
                 }

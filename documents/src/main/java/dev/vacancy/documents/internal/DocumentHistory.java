@@ -35,6 +35,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.locks.LockSupport;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.LongFunction;
 import org.bson.BsonDocument;
@@ -48,18 +49,24 @@ public final class DocumentHistory implements RecordTrail {
     private static final Duration PAUSE = Duration.ofMillis(20);
 
     private final MongoDatabase database;
+    private final Optional<Transactions> transactions;
     private final Clock clock;
     private final DocumentQuery query;
 
     /** Looks at nothing yet. */
-    public DocumentHistory(MongoDatabase database, Clock clock) {
+    DocumentHistory(MongoDatabase database, Optional<Transactions> transactions, Clock clock) {
         this.database = database;
+        this.transactions = transactions;
         this.clock = clock;
         this.query = new DocumentQuery(database);
     }
 
     private DocumentTrail trail(Rules.Recording recording) {
-        return new DocumentTrail(database, recording.trail());
+        return trail(database, recording);
+    }
+
+    private static DocumentTrail trail(MongoDatabase there, Rules.Recording recording) {
+        return new DocumentTrail(there, recording.trail());
     }
 
     private TrailWriting writing(Rules.Recording recording) {
@@ -181,31 +188,42 @@ public final class DocumentHistory implements RecordTrail {
 
     @Override
     public Optional<Restorable> look(Undoing undoing) {
-        return look(undoing, (step, change, original) -> {});
+        return look(database, undoing, (step, change, original) -> {});
     }
 
-    private Optional<Restorable> look(Undoing undoing, Restoring.Taker taker) {
-        return new Restoring(query, trail(undoing.recording()), undoing).look(taker);
+    private static Optional<Restorable> look(MongoDatabase there, Undoing undoing, Restoring.Taker taker) {
+        return new Restoring(new DocumentQuery(there), trail(there, undoing.recording()), undoing).look(taker);
     }
 
     @Override
     public void restore(
             Passage passage, Undoing undoing, RunFacts facts, Restorable expected, Optional<Redeemed> redeemed) {
-        DocumentTrail trail = trail(undoing.recording());
-        Ending ending =
-                new Ending(facts.runId(), Optional.of(new Ending.Told(trail, facts)), redeemed, Optional.empty());
-        new IntendedRun(database, clock, passage.by().actor(), ending)
-                .carryOut(
-                        intention -> {
-                            RunEntries entries = new RunEntries(trail, undoing.recording(), facts.runId());
-                            Optional<Restorable> found = look(undoing, (step, change, original) -> {
-                                intention.add(change);
-                                original.ifPresent(entry -> entries.addRestored(step, entry));
-                            });
-                            entries.flush();
-                            requireSame(found, expected);
-                        },
-                        () -> look(undoing).equals(Optional.of(expected)));
+        Ending.Told told = new Ending.Told(trail(undoing.recording()), facts);
+        Ending ending = new Ending(facts.runId(), Optional.of(told), redeemed, Optional.empty());
+        IntendedRun.Work work = new IntendedRun.Work() {
+            @Override
+            public void writeDown(MongoDatabase there, Consumer<Change> changes) {
+                RunEntries entries =
+                        new RunEntries(trail(there, undoing.recording()), undoing.recording(), facts.runId());
+                Optional<Restorable> found = look(there, undoing, (step, change, original) -> {
+                    changes.accept(change);
+                    original.ifPresent(entry -> entries.addRestored(step, entry));
+                });
+                entries.flush();
+                requireSame(found, expected);
+            }
+
+            @Override
+            public boolean isUnchanged(MongoDatabase there) {
+                return look(there, undoing, (step, change, original) -> {}).equals(Optional.of(expected));
+            }
+        };
+        new IntendedRun(database, transactions, clock, passage.by().actor(), ending)
+                .carryOut(sum(expected.counts()) + sum(expected.putBack()), work);
+    }
+
+    private static long sum(Map<String, Long> counts) {
+        return counts.values().stream().mapToLong(Long::longValue).sum();
     }
 
     @Override
@@ -218,7 +236,7 @@ public final class DocumentHistory implements RecordTrail {
 
     @Override
     public TracedEntries traces(Rules rules, Table table, String key) {
-        return new TrailRemoval(database, clock, rules).traced(table, key);
+        return removal(rules).traced(table, key);
     }
 
     @Override
@@ -230,12 +248,16 @@ public final class DocumentHistory implements RecordTrail {
             TracedEntries expected,
             RunFacts facts,
             Optional<Redeemed> redeemed) {
-        new TrailRemoval(database, clock, rules).erase(table, key, expected, facts, redeemed);
+        removal(rules).erase(table, key, expected, facts, redeemed);
     }
 
     @Override
     public long prune(Rules rules, Instant before, Function<List<StoredRun>, RunFacts> facts) {
-        return new TrailRemoval(database, clock, rules).prune(before, facts);
+        return removal(rules).prune(before, facts);
+    }
+
+    private TrailRemoval removal(Rules rules) {
+        return new TrailRemoval(database, transactions, clock, rules);
     }
 
     private static void requireSame(Optional<Restorable> found, Restorable expected) {

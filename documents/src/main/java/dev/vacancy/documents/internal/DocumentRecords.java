@@ -36,14 +36,12 @@ import org.bson.BsonValue;
  *
  * @param query finds documents
  * @param purpose what they are read for
+ * @param traits what the server does by itself
  */
-record DocumentRecords(DocumentQuery query, Purpose purpose) implements RecordStore {
-    private static final StoreTraits TRAITS =
-            new StoreTraits(false, false, true, 0, OptionalInt.empty(), false, false, false);
-
-    @Override
-    public StoreTraits traits() {
-        return TRAITS;
+record DocumentRecords(DocumentQuery query, Purpose purpose, StoreTraits traits) implements RecordStore {
+    /** What every server does by itself, which is little, and what its transactions hold. */
+    static StoreTraits traits(long mostPerTransaction) {
+        return new StoreTraits(false, false, true, 0, OptionalInt.empty(), false, false, false, mostPerTransaction);
     }
 
     @Override

@@ -13,11 +13,12 @@ import dev.vacancy.internal.trail.HoldsInForce;
  *
  * @param query finds documents
  * @param database which database it is
+ * @param mostPerTransaction how many documents a run can change in a transaction; 0 if there are none
  */
-record DocumentStore(DocumentQuery query, String database) implements Store {
+record DocumentStore(DocumentQuery query, String database, long mostPerTransaction) implements Store {
     @Override
     public RecordStore records(DatabaseCatalog catalog, Limits limits, Purpose purpose) {
-        return new DocumentRecords(query, purpose);
+        return new DocumentRecords(query, purpose, DocumentRecords.traits(mostPerTransaction));
     }
 
     @Override

@@ -3,16 +3,13 @@ package dev.vacancy.documents.internal;
 import com.mongodb.MongoBulkWriteException;
 import com.mongodb.MongoException;
 import com.mongodb.MongoWriteException;
-import com.mongodb.bulk.BulkWriteError;
-import com.mongodb.bulk.BulkWriteResult;
 import com.mongodb.client.MongoCollection;
 import com.mongodb.client.MongoDatabase;
-import com.mongodb.client.model.BulkWriteOptions;
 import com.mongodb.client.model.Filters;
 import com.mongodb.client.model.InsertManyOptions;
 import com.mongodb.client.model.Projections;
 import com.mongodb.client.model.Updates;
-import com.mongodb.client.model.WriteModel;
+import dev.vacancy.VacancyException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -35,11 +32,12 @@ import org.bson.UuidRepresentation;
 import org.bson.conversions.Bson;
 
 /**
- * What a run means to do, written down whole before anything is changed. A server without transactions can't take a run back by itself; so whoever
+ * What a run means to do, written down whole before anything is changed. Without a transaction no server takes a run back by itself; so whoever
  * comes after a crash, from any process, goes on from what is written down, or takes back what was done.
  *
  * <p>A run is <em>writing</em> as long as its changes are not all written down; <em>claiming</em> as it marks each document as its own, so that no other run
  * changes it; <em>changing</em> once it has marked all; and <em>undoing</em> if a document was changed in spite of its mark. It is gone when it is done.
+ * A run that a transaction holds goes from writing to <em>committed</em>, and has but to be told then.
  */
 final class Intention {
     static final String RUNS = "vacancy_intention";
@@ -56,6 +54,7 @@ final class Intention {
     private static final String CLAIMING = "claiming";
     private static final String CHANGING = "changing";
     private static final String UNDOING = "undoing";
+    private static final String COMMITTED = "committed";
 
     private final MongoDatabase database;
     private final Clock clock;
@@ -117,6 +116,10 @@ final class Intention {
     }
 
     private MongoCollection<BsonDocument> runs() {
+        return runs(database);
+    }
+
+    private static MongoCollection<BsonDocument> runs(MongoDatabase database) {
         return database.getCollection(RUNS, BsonDocument.class);
     }
 
@@ -129,12 +132,24 @@ final class Intention {
 
     /** Says that this process is at work, unless another one has taken the run over. */
     private void touch(String state, long done) {
+        touch(database, state, done);
+    }
+
+    /**
+     * Says in a transaction that the run is done, which is true once that is committed. This comes first in it: nobody takes the run over then, and
+     * whoever says that it is heard of waits.
+     */
+    void commit(MongoDatabase inTransaction) {
+        touch(inTransaction, COMMITTED, 0);
+    }
+
+    private void touch(MongoDatabase there, String state, long done) {
         Bson line = Updates.combine(
                 Updates.set(STATE, state),
                 Updates.set(PAGES, changes.pages()),
                 Updates.set(DONE, done),
                 Updates.set(TOUCHED, now()));
-        if (runs().updateOne(mine(), line).getMatchedCount() == 0) {
+        if (runs(there).updateOne(mine(), line).getMatchedCount() == 0) {
             throw new MongoException("another process has taken this run over, as nothing was heard of it");
         }
     }
@@ -155,7 +170,7 @@ final class Intention {
     }
 
     /** Tells of a run that is done, and forgets what was written down to do it. */
-    private void end() {
+    void end() {
         ending.done(database);
         forget();
     }
@@ -177,13 +192,23 @@ final class Intention {
         if (!claim()) {
             return false;
         }
-        if (!unchanged.getAsBoolean()) {
+        if (!isSame(unchanged)) {
             release();
             withdraw();
             return false;
         }
         touch(CHANGING, 0);
         return change(0);
+    }
+
+    private boolean isSame(BooleanSupplier unchanged) {
+        try {
+            return unchanged.getAsBoolean();
+        } catch (VacancyException refused) {
+            release();
+            withdraw();
+            throw refused;
+        }
     }
 
     /** Goes on with a run that was given up: to its end, or back. */
@@ -196,6 +221,7 @@ final class Intention {
         switch (line.getString(STATE).getValue()) {
             case CHANGING -> change(done);
             case UNDOING -> undo(done);
+            case COMMITTED -> end();
             default -> {
                 release();
                 withdraw();
@@ -280,17 +306,12 @@ final class Intention {
 
     /** Makes some changes; returns whether all of them are made by now, also those that a process before this one has made. */
     private boolean make(List<Change> alike) {
-        List<WriteModel<BsonDocument>> models =
-                alike.stream().map(change -> change.made(run)).toList();
         boolean inserting = alike.get(0).kind() == Change.Kind.INSERTION;
         try {
-            BulkWriteResult result = write(alike, models);
-            return result.getDeletedCount() + result.getMatchedCount() + result.getInsertedCount() == alike.size()
+            return Change.make(database, alike, change -> change.made(run)) == alike.size()
                     || collection(alike).countDocuments(claimed(alike)) == 0;
         } catch (MongoBulkWriteException refused) {
-            refusal = refused.getWriteErrors().stream()
-                    .map(BulkWriteError::getMessage)
-                    .findFirst();
+            refusal = Change.refusal(refused);
             if (refusal.isEmpty()) {
                 throw refused;
             }
@@ -302,10 +323,6 @@ final class Intention {
     /** What the server said of a change that it didn't take, as by a unique index or a validator. */
     Optional<String> refusal() {
         return refusal;
-    }
-
-    private BulkWriteResult write(List<Change> alike, List<WriteModel<BsonDocument>> models) {
-        return collection(alike).bulkWrite(models, new BulkWriteOptions().ordered(false));
     }
 
     private MongoCollection<BsonDocument> collection(List<Change> alike) {
@@ -331,7 +348,7 @@ final class Intention {
             return;
         }
         if (alike.get(0).kind() == Change.Kind.UPDATE) {
-            write(alike, alike.stream().map(Change::takenBack).toList());
+            Change.make(database, alike, Change::takenBack);
             return;
         }
         Set<BsonValue> there = new HashSet<>();

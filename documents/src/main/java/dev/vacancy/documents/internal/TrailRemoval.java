@@ -24,6 +24,8 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.UUID;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.bson.conversions.Bson;
@@ -32,60 +34,73 @@ import org.bson.conversions.Bson;
  * Takes something out of the trail: what it says of a document, or its oldest runs.
  *
  * @param database the database
+ * @param transactions those of its server; empty if it has none
  * @param clock tells when something was heard of it last
  * @param rules the rules, with the trail
  */
-record TrailRemoval(MongoDatabase database, Clock clock, Rules rules) {
+record TrailRemoval(MongoDatabase database, Optional<Transactions> transactions, Clock clock, Rules rules) {
     private DocumentTrail trail() {
-        return new DocumentTrail(database, rules.recording().orElseThrow().trail());
+        return trail(database);
     }
 
-    private DocumentTraces traces(Table table, String key) {
-        return DocumentTraces.of(trail(), rules, clock, table, key);
+    private DocumentTrail trail(MongoDatabase there) {
+        return new DocumentTrail(there, rules.recording().orElseThrow().trail());
+    }
+
+    private DocumentTraces traces(MongoDatabase there, Table table, String key) {
+        return DocumentTraces.of(trail(there), rules, clock, table, key);
     }
 
     TracedEntries traced(Table table, String key) {
-        return traces(table, key).found(table, key);
+        return traced(database, table, key);
+    }
+
+    private TracedEntries traced(MongoDatabase there, Table table, String key) {
+        return traces(there, table, key).found(table, key);
     }
 
     /** Erases all that is told of a document, all or nothing; what was erased is told entry by entry, and so can be verified. */
     void erase(Table table, String key, TracedEntries expected, RunFacts facts, Optional<Redeemed> redeemed) {
         Ending.Told told = new Ending.Told(trail(), facts);
         Ending ending = new Ending(facts.runId(), Optional.of(told), redeemed, Optional.empty());
-        new IntendedRun(database, clock, facts.actor(), ending)
-                .carryOut(
-                        intention -> {
-                            DocumentTraces traces = traces(table, key);
-                            if (!traces.found(table, key).equals(expected)) {
-                                throw new StalePlanException(List.of("the trail tells more or less of it by now"));
-                            }
-                            RunEntries entries =
-                                    new RunEntries(trail(), rules.recording().orElseThrow(), facts.runId());
-                            traces.entries().forEach(entry -> erase(entry, facts, intention, entries));
-                            List<StoredRun> runs = traces.runs();
-                            runs.forEach(run -> erase(run, facts, intention, entries));
-                            new BulkDocuments(database, clock)
-                                    .erase(
-                                            runs.stream()
-                                                    .flatMap(run -> run.facts().partOf().stream())
-                                                    .collect(Collectors.toSet()),
-                                            traces::tellsOf,
-                                            intention::add);
-                            entries.flush();
-                        },
-                        () -> traced(table, key).equals(expected));
+        IntendedRun.Work work = new IntendedRun.Work() {
+            @Override
+            public void writeDown(MongoDatabase there, Consumer<Change> changes) {
+                DocumentTraces traces = traces(there, table, key);
+                if (!traces.found(table, key).equals(expected)) {
+                    throw new StalePlanException(List.of("the trail tells more or less of it by now"));
+                }
+                RunEntries entries =
+                        new RunEntries(trail(there), rules.recording().orElseThrow(), facts.runId());
+                traces.entries().forEach(entry -> erase(entry, facts, changes, entries));
+                List<StoredRun> runs = traces.runs();
+                runs.forEach(run -> erase(run, facts, changes, entries));
+                Set<UUID> bulkRuns = runs.stream()
+                        .flatMap(run -> run.facts().partOf().stream())
+                        .collect(Collectors.toSet());
+                new BulkDocuments(there, clock).erase(bulkRuns, traces::tellsOf, changes);
+                entries.flush();
+            }
+
+            @Override
+            public boolean isUnchanged(MongoDatabase there) {
+                return traced(there, table, key).equals(expected);
+            }
+        };
+        new IntendedRun(database, transactions, clock, facts.actor(), ending)
+                .carryOut(expected.entries().size() + expected.runs().size(), work);
     }
 
-    private void erase(StoredEntry entry, RunFacts facts, Intention intention, RunEntries entries) {
+    private void erase(StoredEntry entry, RunFacts facts, Consumer<Change> changes, RunEntries entries) {
         String kept = entry.key() != null && KeyText.isSurrogate(entry.key()) ? entry.key() : null;
         StoredEntry left = entry.erased(kept, RunNumber.of(facts.runId()));
-        intention.add(Change.update(trail().trail().entries(), EntryDocument.of(entry), EntryDocument.of(left)));
+        changes.accept(Change.update(trail().trail().entries(), EntryDocument.of(entry), EntryDocument.of(left)));
         entries.addErased(EntryReader.OF_ENTRIES, Action.ERASED, entry.table(), kept, left.remains(), left.reference());
     }
 
-    private void erase(StoredRun run, RunFacts facts, Intention intention, RunEntries entries) {
+    private void erase(StoredRun run, RunFacts facts, Consumer<Change> changes, RunEntries entries) {
         StoredRun left = run.withoutSelection(RunNumber.of(facts.runId()));
-        intention.add(Change.update(trail().trail().runs(), RunDocument.of(run), RunDocument.of(left)));
+        changes.accept(Change.update(trail().trail().runs(), RunDocument.of(run), RunDocument.of(left)));
         entries.addErased(EntryReader.OF_RUNS, Action.ERASED, facts.table(), null, null, Reference.toRun(run.number()));
     }
 

@@ -100,6 +100,28 @@ class DocumentsTest {
     }
 
     @Test
+    void whatFollowsIsListedAndHandled() throws IOException {
+        configure(server.getConnectionString() + "/larkmoor", RULES + "follow-ups:\n  photo: {files: path}\n");
+        put("photo", "{_id: 'p2', hives: [3], path: 'heath/p2.jpg'}");
+        Files.createDirectories(folder.resolve("photos/heath"));
+        Files.writeString(folder.resolve("photos/heath/p2.jpg"), "a photo");
+        Tool.Result delete = tool("delete", "photo", "--key", "p2", "--yes", "--reason", "blurred");
+        assertThat(delete.status()).as(delete.err()).isZero();
+
+        Tool.Result list = tool("follow-ups");
+        assertThat(list.out()).as(list.err()).contains("files", "deleted", "photo p2");
+        Tool.Result work = tool("follow-ups", "work", "--files", "files=photos");
+
+        assertThat(work.status()).as(work.err()).isZero();
+        assertThat(folder.resolve("photos/heath/p2.jpg")).doesNotExist();
+        assertThat(tool("restore", "last", "--yes", "--files", "files=photos").status())
+                .isZero();
+        assertThat(tool("follow-ups", "work", "--files", "files=photos").status())
+                .isZero();
+        assertThat(folder.resolve("photos/heath/p2.jpg")).hasContent("a photo");
+    }
+
+    @Test
     void programsGetDocumentsAsObjects() {
         put("box", "{_id: {row: 1, yard: 'heath'}, frames: [{no: 1, seen: [true, null]}]}");
         Tool.Result delete = tool("delete", "box", "--where", "frames.no = 1", "--yes", "--output", "json");

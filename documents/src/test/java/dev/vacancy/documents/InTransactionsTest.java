@@ -40,6 +40,14 @@ class InTransactionsTest {
     }
 
     @Nested
+    class FollowUps extends FollowUpsOfDocumentsTest {
+        @Override
+        DocumentServer server() {
+            return SERVER;
+        }
+    }
+
+    @Nested
     class Properties extends DocumentPropertiesTest {
         @Override
         DocumentServer server() {

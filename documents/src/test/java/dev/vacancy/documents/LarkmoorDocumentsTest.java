@@ -21,6 +21,7 @@ import dev.vacancy.history.History;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Finding;
+import dev.vacancy.rule.FollowUp;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
@@ -120,6 +121,24 @@ class LarkmoorDocumentsTest {
                         .into(new ArrayList<>())
                         .toString())
                 .contains("because=moved away");
+    }
+
+    @Test
+    void whatFollowsIsToldOutside() {
+        List<String> index = new ArrayList<>(List.of(id.toHexString()));
+        RuleBook rules = RuleBook.bySchema()
+                .link("reading.hive", "hive")
+                .on("reading.hive", Clause.cascade())
+                .trail(Trail.defaults())
+                .followUp("hive", FollowUp.named("search").columns("name", "yard.map"));
+        Vacancy vacancy = Documents.over(client, database, rules);
+        vacancy.delete(Selection.of("hive").key(id), By.program("nightly"));
+
+        vacancy.withFollowUp("search", message -> index.remove(message.key().orElseThrow()))
+                .followUps()
+                .work();
+
+        assertThat(index).isEmpty();
     }
 
     @Test

@@ -40,6 +40,7 @@ import dev.vacancy.internal.condition.SelectedRecords;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.follow.FollowUpWork;
+import dev.vacancy.internal.follow.SqlMessages;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planned;
@@ -685,7 +686,10 @@ public final class Engine implements Operations {
                     "Handle it from a Vacancy over the data source.");
         }
         return new FollowUpWork(
-                rules, dialect, transactions, clock, ObservedHandler.all(followers.handlers(), followers.observer()));
+                rules,
+                new SqlMessages(rules, dialect, transactions),
+                clock,
+                ObservedHandler.all(followers.handlers(), followers.observer()));
     }
 
     /** Does the same, and has somebody handle what follows. */

@@ -32,6 +32,9 @@ import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.chunking.BulkStore;
 import dev.vacancy.internal.chunking.StoreBulkRuns;
 import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.internal.follow.FollowUpHandlers;
+import dev.vacancy.internal.follow.FollowUpWork;
+import dev.vacancy.internal.follow.TrailMessages;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Permit;
 import dev.vacancy.internal.planning.Planning;
@@ -75,7 +78,7 @@ public final class StoreEngine implements Operations {
     private final Rules rules;
     private final Clock clock;
     private final Limits limits;
-    private final CommitNotifier committed;
+    private final Followers followers;
     private final Optional<ActingUser> acting;
 
     private StoreEngine(
@@ -85,7 +88,7 @@ public final class StoreEngine implements Operations {
             Rules rules,
             Clock clock,
             Limits limits,
-            CommitNotifier committed,
+            Followers followers,
             Optional<ActingUser> acting) {
         this.database = database;
         this.trail = trail;
@@ -93,7 +96,7 @@ public final class StoreEngine implements Operations {
         this.rules = rules;
         this.clock = clock;
         this.limits = limits;
-        this.committed = committed;
+        this.followers = followers;
         this.acting = acting;
     }
 
@@ -117,9 +120,6 @@ public final class StoreEngine implements Operations {
             }
         });
         database.require(known);
-        known.recording().filter(recording -> !recording.followUps().isEmpty()).ifPresent(recording -> {
-            throw NotOffered.of("A follow-up");
-        });
         known.recording().ifPresent(trail::setUp);
         return new StoreEngine(
                 database,
@@ -128,7 +128,11 @@ public final class StoreEngine implements Operations {
                 known,
                 clock,
                 Limits.defaults(),
-                CommitNotifier.toNobody(Optional.empty()),
+                new Followers(
+                        CommitNotifier.toNobody(Optional.empty()),
+                        RecordCaches.NONE,
+                        WorkObserver.NOBODY,
+                        FollowUpHandlers.NONE),
                 Optional.empty());
     }
 
@@ -139,19 +143,19 @@ public final class StoreEngine implements Operations {
 
     @Override
     public StoreEngine withListener(CommitListener listener) {
-        return new StoreEngine(database, trail, bulk, rules, clock, limits, committed.and(listener), acting);
+        return new StoreEngine(database, trail, bulk, rules, clock, limits, followers.and(listener), acting);
     }
 
     @Override
     public StoreEngine actingFor(By by, Permissions permissions) {
         Engine.requireActor(by);
         ActingUser person = new ActingUser(by, permissions, catalog());
-        return new StoreEngine(database, trail, bulk, rules, clock, limits, committed, Optional.of(person));
+        return new StoreEngine(database, trail, bulk, rules, clock, limits, followers, Optional.of(person));
     }
 
     @Override
     public StoreEngine withLimits(Limits other) {
-        return new StoreEngine(database, trail, bulk, rules, clock, other, committed, acting);
+        return new StoreEngine(database, trail, bulk, rules, clock, other, followers, acting);
     }
 
     private Planning planning() {
@@ -260,7 +264,7 @@ public final class StoreEngine implements Operations {
     }
 
     private Outcome notified(Outcome outcome) {
-        committed.happened(listener -> listener.deleted(outcome));
+        followers.committed().happened(listener -> listener.deleted(outcome));
         return acting.map(person -> person.sight().seen(outcome)).orElse(outcome);
     }
 
@@ -295,8 +299,9 @@ public final class StoreEngine implements Operations {
     }
 
     @Override
-    public Operations withFollowUp(String name, FollowUpHandler handler) {
-        throw NotOffered.of("A follow-up");
+    public StoreEngine withFollowUp(String name, FollowUpHandler handler) {
+        Followers more = followers.handledBy(followers.handlers().and(name, handler, rules));
+        return new StoreEngine(database, trail, bulk, rules, clock, limits, more, acting);
     }
 
     @Override
@@ -381,12 +386,18 @@ public final class StoreEngine implements Operations {
                 clock,
                 gate(),
                 this::planning,
-                outcome -> committed.happened(listener -> listener.restored(outcome)));
+                outcome -> followers.committed().happened(listener -> listener.restored(outcome)),
+                followers.handlers());
     }
 
     @Override
     public FollowUps followUps() {
-        throw NotOffered.of("A follow-up");
+        acting.ifPresent(person -> person.require(Action.KEEP, ""));
+        if (TrailMessages.names(rules).isEmpty()) {
+            throw FollowUpWork.nothingFollows();
+        }
+        return new FollowUpWork(
+                rules, trail.messages(rules), clock, ObservedHandler.all(followers.handlers(), followers.observer()));
     }
 
     @Override
@@ -404,7 +415,7 @@ public final class StoreEngine implements Operations {
                 clock,
                 gate(),
                 this::planning,
-                run -> committed.happened(listener -> listener.progressed(run)));
+                run -> followers.committed().happened(listener -> listener.progressed(run)));
     }
 
     @Override

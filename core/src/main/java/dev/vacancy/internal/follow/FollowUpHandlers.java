@@ -2,17 +2,16 @@ package dev.vacancy.internal.follow;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.followup.FollowUpHandler;
 import dev.vacancy.internal.rules.FollowUpRule;
 import dev.vacancy.internal.rules.Rules;
-import dev.vacancy.internal.trail.ReadableImage;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /**
@@ -29,7 +28,13 @@ public record FollowUpHandlers(Map<String, FollowUpHandler> byName) {
         byName = Collections.unmodifiableMap(new LinkedHashMap<>(byName));
     }
 
-    static List<FollowUpRule> rules(Rules rules) {
+    /**
+     * Lists what follows.
+     *
+     * @param rules the rules
+     * @return each follow-up of each table
+     */
+    public static List<FollowUpRule> rules(Rules rules) {
         return rules.recording().map(Rules.Recording::followUps).orElse(List.of());
     }
 
@@ -66,22 +71,14 @@ public record FollowUpHandlers(Map<String, FollowUpHandler> byName) {
      * @param rules what follows
      * @param table its table
      * @param key its key, as the trail spells it; empty of a table without one
-     * @param image its columns
-     * @param readable how values are handed over
+     * @param values the columns that a follow-up is handed
      * @return why it can't; empty if it can
      */
     public Optional<String> hindrance(
-            Rules rules, Table table, Optional<String> key, Map<Column, Object> image, ReadableImage readable) {
+            Rules rules, Table table, Optional<String> key, Function<FollowUpRule, Map<String, Object>> values) {
         return rules(rules).stream()
                 .filter(rule -> rule.table().equals(table) && byName.containsKey(rule.name()))
-                .flatMap(rule -> {
-                    Map<String, Object> values = new LinkedHashMap<>();
-                    rule.columns().forEach(column -> values.put(column.name(), image.get(column)));
-                    return byName
-                            .get(rule.name())
-                            .hinders(table.name(), key, readable.typed(table.name(), values))
-                            .stream();
-                })
+                .flatMap(rule -> byName.get(rule.name()).hinders(table.name(), key, values.apply(rule)).stream())
                 .findFirst();
     }
 }

@@ -1,6 +1,5 @@
 package dev.vacancy.internal.follow;
 
-import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.followup.FollowUpHandler;
@@ -8,13 +7,8 @@ import dev.vacancy.followup.FollowUpMessage;
 import dev.vacancy.followup.FollowUpState;
 import dev.vacancy.followup.FollowUps;
 import dev.vacancy.followup.TryLaterException;
-import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.request.Most;
 import dev.vacancy.internal.rules.Rules;
-import dev.vacancy.internal.running.ConflictRetry;
-import dev.vacancy.internal.running.Transactions;
-import dev.vacancy.internal.running.Work;
-import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -39,34 +33,32 @@ public final class FollowUpWork implements FollowUps {
     private static final Duration LONGEST_DELAY = Duration.ofHours(1);
     private static final int LONGER_EACH_TIME = 3;
 
-    private final Transactions transactions;
-    private final Dialect dialect;
+    private final Rules rules;
+    private final MessageStore messages;
     private final Clock clock;
     private final FollowUpHandlers handlers;
-    private final FollowUpTables tables;
-    private final Collecting collecting;
 
     /**
      * Prepares to work.
      *
      * @param rules the rules, with follow-ups among them
-     * @param dialect the dialect of the database
-     * @param transactions where the work is done
+     * @param messages where messages wait
      * @param clock tells what is due
      * @param handlers who handles messages, by the names of follow-ups
      */
-    public FollowUpWork(
-            Rules rules, Dialect dialect, Transactions transactions, Clock clock, FollowUpHandlers handlers) {
-        this.transactions = transactions;
-        this.dialect = dialect;
+    public FollowUpWork(Rules rules, MessageStore messages, Clock clock, FollowUpHandlers handlers) {
+        this.rules = rules;
+        this.messages = messages;
         this.clock = clock;
         this.handlers = handlers;
-        this.tables = new FollowUpTables(dialect, rules.catalog());
-        this.collecting = Collecting.of(rules, dialect)
-                .orElseThrow(() -> new InvalidRequestException(
-                        FailureCode.USAGE,
-                        "Nothing follows runs: the rules name no follow-up.",
-                        "Add one: RuleBook.followUp(…), or 'follow-ups' in vacancy.yaml."));
+    }
+
+    /** {@return that there is nothing to be done, ever} */
+    public static InvalidRequestException nothingFollows() {
+        return new InvalidRequestException(
+                FailureCode.USAGE,
+                "Nothing follows runs: the rules name no follow-up.",
+                "Add one: RuleBook.followUp(…), or 'follow-ups' in vacancy.yaml.");
     }
 
     @Override
@@ -88,36 +80,12 @@ public final class FollowUpWork implements FollowUps {
         long handled = 0;
         boolean more = true;
         while (more && !Thread.currentThread().isInterrupted()) {
-            Taken taken = taken(name);
+            Instant now = clock.instant();
+            MessageStore.Taken taken = messages.take(name, now, now.plus(LEASE), AT_ONCE);
             handled += handOver(taken.messages(), handler);
             more = taken.more() || !taken.messages().isEmpty();
         }
         return handled;
-    }
-
-    /**
-     * What somebody has taken.
-     *
-     * @param messages to be handled by nobody else for now
-     * @param more whether the trail has told more than there was before
-     */
-    private record Taken(List<FollowUpMessage> messages, boolean more) {}
-
-    /**
-     * One worker after the other, so that they don't get into each other's way; what is taken is handled by all of them at once. The trail is
-     * read on when all that it has told before is taken.
-     */
-    private Taken taken(String name) {
-        Instant now = clock.instant();
-        return writing("take messages", connection -> {
-            tables.lockPosition(connection, name);
-            List<FollowUpMessage> due = tables.due(connection, name, now, AT_ONCE);
-            boolean more = due.isEmpty() && collecting.next(connection, name);
-            if (more) {
-                due = tables.due(connection, name, now, AT_ONCE);
-            }
-            return new Taken(due.isEmpty() ? due : tables.claim(connection, due, now, now.plus(LEASE)), more);
-        });
     }
 
     /** Whoever has used up half of the time gives back what is left, before somebody else takes it. */
@@ -126,11 +94,7 @@ public final class FollowUpWork implements FollowUps {
         try (Handled handled = new Handled()) {
             for (FollowUpMessage message : claimed) {
                 if (clock.instant().isAfter(until) || Thread.currentThread().isInterrupted()) {
-                    this.<Void>writing("give a message back", connection -> {
-                        tables.beginWriting(connection);
-                        tables.release(connection, message.id(), message.dueAt());
-                        return null;
-                    });
+                    messages.release(message.id(), message.dueAt());
                 } else if (isHandled(message, handler)) {
                     handled.add(message);
                 }
@@ -156,11 +120,7 @@ public final class FollowUpWork implements FollowUps {
         @Override
         public void close() {
             if (!open.isEmpty()) {
-                FollowUpWork.this.<Void>writing("note that messages were handled", connection -> {
-                    tables.beginWriting(connection);
-                    tables.remove(connection, open);
-                    return null;
-                });
+                messages.remove(List.copyOf(open));
             }
             open.clear();
             noted = System.nanoTime();
@@ -197,11 +157,7 @@ public final class FollowUpWork implements FollowUps {
                 message.followUp(),
                 failure,
                 last ? "It waits for somebody to send it again" : "It is tried again at " + due);
-        this.<Void>writing("note that a message wasn't handled", connection -> {
-            tables.beginWriting(connection);
-            tables.fail(connection, message.id(), last ? FollowUpState.FAILED : FollowUpState.OPEN, due, failure);
-            return null;
-        });
+        messages.fail(message.id(), last ? FollowUpState.FAILED : FollowUpState.OPEN, due, failure);
     }
 
     private static String words(Exception failure) {
@@ -212,7 +168,7 @@ public final class FollowUpWork implements FollowUps {
     public List<FollowUpMessage> list(int most) {
         Most.require(most);
         takeDown();
-        return reading(connection -> tables.list(connection, most));
+        return messages.list(most);
     }
 
     @Override
@@ -220,36 +176,40 @@ public final class FollowUpWork implements FollowUps {
         if (state == FollowUpState.OPEN) {
             takeDown();
         }
-        return reading(connection -> tables.count(connection, state));
+        return messages.count(state);
     }
 
     @Override
     public FollowUpMessage find(UUID id) {
-        return reading(connection -> tables.find(connection, id)).orElseThrow(() -> unknown(id));
+        return messages.find(id).orElseThrow(() -> unknown(id));
     }
 
     @Override
     public void again(UUID id) {
-        require(id, writing("send a message again", connection -> {
-            tables.beginWriting(connection);
-            return tables.again(connection, id, clock.instant());
-        }));
+        require(id, messages.again(id, clock.instant()));
     }
 
     @Override
     public void giveUp(UUID id) {
-        require(id, writing("give a message up", connection -> {
-            tables.beginWriting(connection);
-            return tables.remove(connection, List.of(id)) > 0;
-        }));
+        require(id, messages.remove(List.of(id)) > 0);
     }
 
     /** What the trail tells and nobody has read yet is open too. */
     private void takeDown() {
-        for (String name : collecting.names()) {
+        takeDown(rules, messages);
+    }
+
+    /**
+     * Takes down all that the trail tells by now.
+     *
+     * @param rules the rules, with follow-ups among them
+     * @param messages where messages wait
+     */
+    public static void takeDown(Rules rules, MessageStore messages) {
+        for (String name : TrailMessages.names(rules)) {
             boolean more = true;
             while (more) {
-                more = writing("read the audit trail", connection -> collecting.next(connection, name));
+                more = messages.readOn(name);
             }
         }
     }
@@ -265,23 +225,5 @@ public final class FollowUpWork implements FollowUps {
                 FailureCode.UNKNOWN_RUN,
                 "There is no message " + id + ".",
                 "List those that there are; a message that was handled is gone.");
-    }
-
-    private <T> T reading(Work<T> work) {
-        return transactions.reading(work);
-    }
-
-    /** Others work on the same tables, so that a database may end one of two transactions. */
-    private <T> T writing(String what, Work<T> work) {
-        return ConflictRetry.writing(transactions, dialect, "what follows runs", connection -> {
-            try {
-                return work.on(connection);
-            } catch (SQLException failure) {
-                if (dialect.isLockFailure(failure)) {
-                    throw failure;
-                }
-                throw new DatabaseException(what, "It is tried again by whoever works next.", failure);
-            }
-        });
     }
 }

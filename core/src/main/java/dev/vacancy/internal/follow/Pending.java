@@ -22,7 +22,7 @@ import java.util.UUID;
  * @param before the columns that are handed over, as they were
  * @param after the columns as they are now
  */
-record Pending(
+public record Pending(
         String followUp,
         StoredRun run,
         long place,
@@ -31,7 +31,7 @@ record Pending(
         Optional<Map<String, Object>> before,
         Optional<Map<String, Object>> after) {
     /** The same each time that it is made of the same entry. */
-    UUID id() {
+    public UUID id() {
         Reference reference = entry.reference();
         return UUID.nameUUIDFromBytes(
                 (followUp + " " + run.facts().runId() + " " + reference.step() + " " + reference.place() + " " + action)
@@ -39,7 +39,7 @@ record Pending(
     }
 
     /** Where the messages of one record have the same; one of a table without a key has its own. */
-    String recordDigest() {
+    public String recordDigest() {
         return Chain.digest(
                 followUp + " " + entry.table() + " " + (entry.key() == null ? "\n" + entry.reference() : entry.key()));
     }

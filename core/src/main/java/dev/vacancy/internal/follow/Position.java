@@ -7,14 +7,14 @@ package dev.vacancy.internal.follow;
  * @param step the step that was read last of the run behind it, or 0
  * @param entry the last entry of that step that was read, or 0
  */
-record Position(long place, int step, long entry) {
+public record Position(long place, int step, long entry) {
     /** A run was read to its end. */
-    static Position behind(long run) {
+    public static Position behind(long run) {
         return new Position(run, 0, 0);
     }
 
     /** Some of the next run was read. */
-    Position within(int readStep, long lastEntry) {
+    public Position within(int readStep, long lastEntry) {
         return new Position(place, readStep, lastEntry);
     }
 }

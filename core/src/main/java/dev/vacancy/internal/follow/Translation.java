@@ -1,21 +1,21 @@
 package dev.vacancy.internal.follow;
 
-import dev.vacancy.catalog.Column;
 import dev.vacancy.followup.FollowUpAction;
 import dev.vacancy.internal.rules.FollowUpRule;
 import dev.vacancy.internal.trail.Action;
 import dev.vacancy.internal.trail.StoredEntry;
 import dev.vacancy.internal.trail.StoredRun;
-import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 
 /** Says what an entry of the trail means to somebody outside of the database. */
 final class Translation {
     private final FollowUpRule rule;
+    private final EntryValues values;
 
-    Translation(FollowUpRule rule) {
+    Translation(FollowUpRule rule, EntryValues values) {
         this.rule = rule;
+        this.values = values;
     }
 
     /**
@@ -57,8 +57,7 @@ final class Translation {
 
     /** What it was before is what was to be forgotten. */
     private Optional<Pending> rewritten(StoredRun run, StoredEntry entry) {
-        return entry.alteration()
-                .map(this::chosen)
+        return values.set(entry, rule.columns())
                 .filter(after -> !after.isEmpty())
                 .map(after -> message(run, entry, FollowUpAction.CHANGED, Optional.empty(), Optional.of(after)));
     }
@@ -73,24 +72,10 @@ final class Translation {
     }
 
     private Optional<Map<String, Object>> before(StoredEntry entry) {
-        return entry.image().map(this::chosen);
+        return values.before(entry, rule.columns());
     }
 
     private Optional<Map<String, Object>> after(StoredEntry entry) {
-        return entry.image().map(image -> {
-            Map<String, Object> changed = new LinkedHashMap<>(image);
-            entry.alteration().ifPresent(changed::putAll);
-            return chosen(changed);
-        });
-    }
-
-    private Map<String, Object> chosen(Map<String, Object> image) {
-        Map<String, Object> chosen = new LinkedHashMap<>();
-        for (Column column : rule.columns()) {
-            if (image.containsKey(column.name())) {
-                chosen.put(column.name(), image.get(column.name()));
-            }
-        }
-        return chosen;
+        return values.after(entry, rule.columns());
     }
 }

@@ -9,6 +9,7 @@ import dev.vacancy.internal.catalog.CatalogColumn;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.request.RowMarker;
+import dev.vacancy.internal.rules.FollowUpRule;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.ReadableImage;
@@ -101,7 +102,11 @@ final class ConflictFinder {
         ReadableImage readable = new ReadableImage(rules.catalog());
         for (RestorableRow row : rows) {
             if (conflicts.size() < RestorePlan.MOST_CONFLICTS) {
-                handlers.hindrance(rules, table, Optional.ofNullable(row.entry().key()), row.image(), readable)
+                handlers.hindrance(
+                                rules,
+                                table,
+                                Optional.ofNullable(row.entry().key()),
+                                rule -> readable.typed(table.name(), chosen(rule, row)))
                         .ifPresent(why -> conflict(
                                 table.name(),
                                 row.entry().keyText(),
@@ -109,6 +114,12 @@ final class ConflictFinder {
                                 "Bring that back, or take the follow-up out of the rules."));
             }
         }
+    }
+
+    private static Map<String, Object> chosen(FollowUpRule rule, RestorableRow row) {
+        Map<String, Object> values = new LinkedHashMap<>();
+        rule.columns().forEach(column -> values.put(column.name(), row.image().get(column)));
+        return values;
     }
 
     /** Columns that can't hold any more what a record had in them. */

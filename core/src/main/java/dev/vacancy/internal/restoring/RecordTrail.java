@@ -3,6 +3,7 @@ package dev.vacancy.internal.restoring;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.follow.MessageStore;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.Redeemed;
@@ -31,6 +32,14 @@ public interface RecordTrail {
      * @throws dev.vacancy.InvalidRequestException when it can't be kept there
      */
     void setUp(Rules.Recording recording);
+
+    /**
+     * Opens the messages of what follows runs.
+     *
+     * @param rules the rules, with the trail and follow-ups
+     * @return where they wait
+     */
+    MessageStore messages(Rules rules);
 
     /**
      * Opens the trail.

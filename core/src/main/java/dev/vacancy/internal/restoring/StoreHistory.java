@@ -23,6 +23,7 @@ import dev.vacancy.internal.catalog.CatalogTable;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
+import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.ConsentDemands;
@@ -66,6 +67,7 @@ public final class StoreHistory implements SeenHistory {
     private final Gate gate;
     private final Supplier<Planning> planning;
     private final Consumer<RestoreOutcome> restored;
+    private final FollowUpHandlers handlers;
 
     /**
      * Opens a history.
@@ -77,6 +79,7 @@ public final class StoreHistory implements SeenHistory {
      * @param gate lets through what was agreed to
      * @param planning opens the records
      * @param restored is told of each restore
+     * @param handlers who bring back what belongs to records outside of the database
      */
     public StoreHistory(
             RecordDatabase database,
@@ -85,7 +88,8 @@ public final class StoreHistory implements SeenHistory {
             Clock clock,
             Gate gate,
             Supplier<Planning> planning,
-            Consumer<RestoreOutcome> restored) {
+            Consumer<RestoreOutcome> restored,
+            FollowUpHandlers handlers) {
         this.database = database;
         this.trail = trail;
         this.rules = rules;
@@ -93,6 +97,7 @@ public final class StoreHistory implements SeenHistory {
         this.gate = gate;
         this.planning = planning;
         this.restored = restored;
+        this.handlers = handlers;
     }
 
     private Rules.Recording recording() {
@@ -238,7 +243,7 @@ public final class StoreHistory implements SeenHistory {
 
     private Worked planned(TrailStore store, UndoneRuns undone, By by) {
         RestoredEntries returned = RestoredEntries.by(store, undone.parts());
-        Undoing undoing = new Undoing(rules, clock, undone.runs(), undone.only(), returned::contains);
+        Undoing undoing = new Undoing(rules, clock, undone.runs(), undone.only(), returned::contains, handlers);
         Restorable found = trail.look(undoing).orElseThrow(undone::withoutRecord);
         String request = RequestDigest.ofRestore(undone.id(), undone.only().map(RecordInTrail::toString));
         PlannedRestore plan = PlannedRestore.of(

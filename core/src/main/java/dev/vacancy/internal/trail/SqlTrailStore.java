@@ -223,6 +223,16 @@ public record SqlTrailStore(EntryReader reader, ReadableImage readable, Connecti
 
     /** By the keys alone: by the run, a database would read all of its entries. */
     @Override
+    public List<StoredRun> runsAfter(long place, int most) {
+        return reading(() -> tables().runs(connection, "place > ? order by place limit " + most, place));
+    }
+
+    @Override
+    public List<StoredEntry> entriesAfter(UUID run, int step, long place, int most) {
+        return reading(() -> reader.after(connection, run, step, place, most));
+    }
+
+    @Override
     public List<RecordHistory.Mention> mentions(String table, List<String> keys, boolean whole) {
         String alias = Statements.alias();
         Fragment further = Fragment.of(

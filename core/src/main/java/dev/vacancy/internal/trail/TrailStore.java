@@ -88,6 +88,26 @@ public interface TrailStore {
     void each(long run, Consumer<List<StoredEntry>> portions);
 
     /**
+     * Reads the next few runs.
+     *
+     * @param place the place in the chain before them
+     * @param most how many at most
+     * @return the runs, in the order of their places; none if there are no more
+     */
+    List<StoredRun> runsAfter(long place, int most);
+
+    /**
+     * Reads the next few entries of a step of a run. Where they are large they may be fewer than asked for.
+     *
+     * @param run the run's id
+     * @param step the step's number
+     * @param place the number of the entry before them, or 0
+     * @param most how many at most, 1 or more
+     * @return the entries, in order; none if there are no more
+     */
+    List<StoredEntry> entriesAfter(UUID run, int step, long place, int most);
+
+    /**
      * Reads what a restore has undone.
      *
      * @param restore its id

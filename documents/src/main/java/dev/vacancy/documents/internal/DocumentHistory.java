@@ -11,6 +11,7 @@ import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.follow.MessageStore;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.restoring.RecordTrail;
 import dev.vacancy.internal.restoring.Restorable;
@@ -89,7 +90,10 @@ public final class DocumentHistory implements RecordTrail {
                                 + recording.trail().entries() + " hold something else than a trail.",
                         "Name others for the trail.");
             }
-            writing(recording).setUp();
+            DocumentMessages messages = messages(recording);
+            writing(recording)
+                    .setUp(runs -> messages.insert(followers(recording).ofPruned(runs)));
+            messages.setUp();
         } catch (MongoException failure) {
             throw new DatabaseException(
                     "make the collections of the audit trail",
@@ -98,6 +102,19 @@ public final class DocumentHistory implements RecordTrail {
                             + recording.trail().entries() + ".",
                     failure);
         }
+    }
+
+    private DocumentMessages messages(Rules.Recording recording) {
+        return new DocumentMessages(trail(recording), recording.followUps(), clock);
+    }
+
+    private Followers followers(Rules.Recording recording) {
+        return Followers.of(trail(recording), recording);
+    }
+
+    @Override
+    public MessageStore messages(Rules rules) {
+        return messages(rules.recording().orElseThrow());
     }
 
     @Override

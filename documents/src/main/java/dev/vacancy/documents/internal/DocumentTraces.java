@@ -3,6 +3,7 @@ package dev.vacancy.documents.internal;
 import com.mongodb.client.model.Filters;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.restoring.RecordInTrail;
 import dev.vacancy.internal.restoring.TracedEntries;
 import dev.vacancy.internal.restoring.Undoing;
@@ -82,7 +83,8 @@ final class DocumentTraces {
 
     private void addWhatWentWith(StoredEntry own) {
         RecordInTrail record = new RecordInTrail(own.table(), own.key());
-        Undoing undoing = new Undoing(rules, clock, together(own.run()), Optional.of(record), reference -> false);
+        Undoing undoing = new Undoing(
+                rules, clock, together(own.run()), Optional.of(record), reference -> false, FollowUpHandlers.NONE);
         Set<Reference> chosen = new TreeSet<>(ChosenDocument.of(trail, undoing, record)
                 .map(ChosenDocument::entries)
                 .orElse(Set.of()));

@@ -281,6 +281,35 @@ record DocumentTrail(MongoDatabase database, Trail trail) implements TrailStore 
     }
 
     @Override
+    public List<StoredRun> runsAfter(long place, int most) {
+        List<StoredRun> runs = new ArrayList<>();
+        runs().find(Filters.gt(DocumentQuery.ID, place))
+                .sort(Sorts.ascending(DocumentQuery.ID))
+                .limit(most)
+                .forEach(document -> runs.add(RunDocument.run(document)));
+        return runs;
+    }
+
+    /** The place of the last run, or 0. */
+    long lastPlace() {
+        BsonDocument last =
+                runs().find().sort(Sorts.descending(DocumentQuery.ID)).first();
+        return last == null ? 0 : last.getInt64(DocumentQuery.ID).getValue();
+    }
+
+    @Override
+    public List<StoredEntry> entriesAfter(UUID run, int step, long place, int most) {
+        List<StoredEntry> entries = new ArrayList<>();
+        entriesWhere(Filters.and(
+                        Filters.eq(EntryDocument.RUN, RunNumber.of(run)),
+                        Filters.eq(EntryDocument.STEP, step),
+                        Filters.gt(EntryDocument.PLACE, place)))
+                .limit(most)
+                .forEach(document -> entries.add(EntryDocument.entry(document)));
+        return entries;
+    }
+
+    @Override
     public void eachUndone(UUID restore, Consumer<Reference> each) {
         entriesWhere(Filters.and(
                         Filters.eq(EntryDocument.RUN, RunNumber.of(restore)),

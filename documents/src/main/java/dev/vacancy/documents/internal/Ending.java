@@ -5,6 +5,7 @@ import dev.vacancy.internal.running.Redeemed;
 import dev.vacancy.internal.running.SettledChunk;
 import dev.vacancy.internal.running.StoredReceipt;
 import dev.vacancy.internal.trail.RunFacts;
+import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.rule.Trail;
 import java.util.List;
 import java.util.Optional;
@@ -72,9 +73,11 @@ record Ending(UUID run, Optional<Told> told, Optional<Redeemed> redeemed, Option
         return Optional.of(new Redeemed(line.getString(APPROVAL).getValue(), receipt));
     }
 
-    /** Whether what the run has done is that records came back. */
-    boolean isOfRestore() {
-        return told.filter(how -> how.facts().kind().restores()).isPresent();
+    /** Whether the run puts documents where there were none, which bear its mark until it is done: those that come back, or messages. */
+    boolean isInserting() {
+        return told.map(how -> how.facts().kind())
+                .filter(kind -> kind.restores() || kind == RunKind.ERASURE)
+                .isPresent();
     }
 
     /**

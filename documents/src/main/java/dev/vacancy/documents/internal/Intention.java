@@ -297,7 +297,7 @@ final class Intention {
         }
         // Whoever has taken the run over may have taken it back, and nothing of it would be found here any more.
         touch(CHANGING, changes.pages());
-        if (ending.isOfRestore()) {
+        if (ending.isInserting()) {
             release();
         }
         end();

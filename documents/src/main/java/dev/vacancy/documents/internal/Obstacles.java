@@ -63,6 +63,23 @@ final class Obstacles {
         }
     }
 
+    /** What belongs to a document elsewhere, and can't be brought back. */
+    void followers(Table table, List<Returning> returning) {
+        for (Returning one : returning) {
+            undoing.handlers()
+                    .hindrance(
+                            rules,
+                            table,
+                            Optional.ofNullable(one.entry().key()),
+                            rule -> DocumentValues.shown(one.document(), rule.columns()))
+                    .ifPresent(why -> conflict(
+                            table.name(),
+                            one.entry().keyText(),
+                            why,
+                            "Bring that back, or take the follow-up out of the rules."));
+        }
+    }
+
     /** Whatever has the same id now, or the same value where that is to be one document's only. */
     void taken(Table table, List<Returning> returning) {
         List<BsonValue> ids = returning.stream().map(Returning::id).toList();

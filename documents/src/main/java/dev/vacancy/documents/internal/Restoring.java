@@ -187,6 +187,7 @@ final class Restoring {
             tell("What " + table + " had in " + withheld + " stays away: the trail was told to leave it out.");
         }
         obstacles.taken(table, returning);
+        obstacles.followers(table, returning);
         obstacles.parents(table, returning, rules.catalog().linksFrom(table));
         counts.merge(table.name(), (long) returning.size(), Long::sum);
     }
@@ -302,6 +303,7 @@ final class Restoring {
                 .toList();
         if (marked) {
             counts.merge(table.name(), (long) put.size(), Long::sum);
+            obstacles.followers(table, put.stream().map(PutBack::one).toList());
             obstacles.uniqueWhileActive(table, returned);
             obstacles.parents(table, returned, rules.catalog().linksFrom(table));
         } else {

@@ -29,6 +29,10 @@ record RuleFields(WrittenRules rules) {
         });
         rules.versions().forEach(version -> expect(version.place(), BsonType.INT64, taker));
         rules.links().forEach(link -> expect(link.foreignKey(), BsonType.NULL, taker));
+        rules.followUps()
+                .forEach(rule -> rule.followUp()
+                        .columnNames()
+                        .forEach(path -> expect(rule.table(), Optional.of(path), BsonType.NULL, taker)));
         rules.ignoredChanges().forEach(place -> expect(place.place(), BsonType.NULL, taker));
     }
 

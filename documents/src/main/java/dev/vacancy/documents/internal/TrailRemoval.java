@@ -5,6 +5,7 @@ import com.mongodb.client.model.Filters;
 import com.mongodb.client.model.Sorts;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.follow.FollowUpWork;
 import dev.vacancy.internal.restoring.TracedEntries;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.Redeemed;
@@ -44,7 +45,7 @@ record TrailRemoval(MongoDatabase database, Optional<Transactions> transactions,
     }
 
     private DocumentTrail trail(MongoDatabase there) {
-        return new DocumentTrail(there, rules.recording().orElseThrow().trail());
+        return new DocumentTrail(there, recording().trail());
     }
 
     private DocumentTraces traces(MongoDatabase there, Table table, String key) {
@@ -63,6 +64,7 @@ record TrailRemoval(MongoDatabase database, Optional<Transactions> transactions,
     void erase(Table table, String key, TracedEntries expected, RunFacts facts, Optional<Redeemed> redeemed) {
         Ending.Told told = new Ending.Told(trail(), facts);
         Ending ending = new Ending(facts.runId(), Optional.of(told), redeemed, Optional.empty());
+        FollowUpWork.takeDown(rules, messages());
         IntendedRun.Work work = new IntendedRun.Work() {
             @Override
             public void writeDown(MongoDatabase there, Consumer<Change> changes) {
@@ -70,9 +72,11 @@ record TrailRemoval(MongoDatabase database, Optional<Transactions> transactions,
                 if (!traces.found(table, key).equals(expected)) {
                     throw new StalePlanException(List.of("the trail tells more or less of it by now"));
                 }
-                RunEntries entries =
-                        new RunEntries(trail(there), rules.recording().orElseThrow(), facts.runId());
+                RunEntries entries = new RunEntries(trail(there), recording(), facts.runId());
                 traces.entries().forEach(entry -> erase(entry, facts, changes, entries));
+                Followers.of(trail(there), recording()).ofErased(traces.entries()).stream()
+                        .map(message -> Change.insertion(DocumentMessages.COLLECTION, MessageDocument.of(message)))
+                        .forEach(changes);
                 List<StoredRun> runs = traces.runs();
                 runs.forEach(run -> erase(run, facts, changes, entries));
                 Set<UUID> bulkRuns = runs.stream()
@@ -113,19 +117,32 @@ record TrailRemoval(MongoDatabase database, Optional<Transactions> transactions,
      * @return how many went
      */
     long prune(Instant before, Function<List<StoredRun>, RunFacts> facts) {
-        new TrailWriting(trail()).forgetPruned();
+        forgetPruned();
         List<StoredRun> old = old(before);
         if (old.isEmpty()) {
             return 0;
         }
+        FollowUpWork.takeDown(rules, messages());
         RunFacts told = facts.apply(old);
-        RunEntries entries = new RunEntries(trail(), rules.recording().orElseThrow(), told.runId());
+        RunEntries entries = new RunEntries(trail(), recording(), told.runId());
         old.forEach(run -> entries.addPruned(new PrunedRun(run.place(), run.digest())));
         entries.flush();
-        TrailWriting writing = new TrailWriting(trail());
-        writing.append(told);
-        writing.forgetPruned();
+        new TrailWriting(trail()).append(told);
+        forgetPruned();
         return old.size();
+    }
+
+    private void forgetPruned() {
+        Followers followers = Followers.of(trail(), recording());
+        new TrailWriting(trail()).forgetPruned(runs -> messages().insert(followers.ofPruned(runs)));
+    }
+
+    private DocumentMessages messages() {
+        return new DocumentMessages(trail(), recording().followUps(), clock);
+    }
+
+    private Rules.Recording recording() {
+        return rules.recording().orElseThrow();
     }
 
     /** A hold that nobody has lifted stays, as does what is told of a held document, with all that came after. */

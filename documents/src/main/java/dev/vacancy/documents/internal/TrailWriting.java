@@ -15,9 +15,11 @@ import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredRun;
 import dev.vacancy.internal.trail.TrailTables;
 import java.security.MessageDigest;
+import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.UUID;
+import java.util.function.Consumer;
 import org.bson.BsonDocument;
 import org.bson.conversions.Bson;
 
@@ -37,8 +39,12 @@ record TrailWriting(DocumentTrail trail) {
         return any == null || any.containsKey(field);
     }
 
-    /** Makes the indexes and the beginning of the chain where they aren't there. */
-    void setUp() {
+    /**
+     * Makes the indexes and the beginning of the chain where they aren't there.
+     *
+     * @param first takes the runs that were pruned and are still there
+     */
+    void setUp(Consumer<List<StoredRun>> first) {
         trail.runs().createIndex(Indexes.ascending(RunDocument.NUMBER), new IndexOptions().unique(true));
         trail.runs().createIndex(Indexes.ascending(RunDocument.RUN));
         trail.entries().createIndex(Indexes.ascending(EntryDocument.RUN, EntryDocument.STEP, EntryDocument.PLACE));
@@ -46,7 +52,7 @@ record TrailWriting(DocumentTrail trail) {
         if (trail.runs().countDocuments(Filters.eq(DocumentQuery.ID, 0L)) == 0) {
             insert(DocumentTrail.BEGINNING);
         }
-        forgetPruned();
+        forgetPruned(first);
     }
 
     /** Puts a document among the runs; returns false if its place, or its number, is taken. */
@@ -82,8 +88,12 @@ record TrailWriting(DocumentTrail trail) {
         }
     }
 
-    /** Removes what is left of runs of which the trail says that they were removed. */
-    void forgetPruned() {
+    /**
+     * Removes what is left of runs of which the trail says that they were removed.
+     *
+     * @param first takes them before, if there are some
+     */
+    void forgetPruned(Consumer<List<StoredRun>> first) {
         long until = trail.lastPruning()
                 .map(run -> PrunedRun.of(run.facts().selection()).place())
                 .orElse(0L);
@@ -91,9 +101,17 @@ record TrailWriting(DocumentTrail trail) {
             return;
         }
         Bson pruned = Filters.and(Filters.gt(DocumentQuery.ID, 0L), Filters.lte(DocumentQuery.ID, until));
-        for (BsonDocument run : trail.runs().find(pruned).sort(Sorts.descending(DocumentQuery.ID))) {
-            trail.entries().deleteMany(Filters.eq(EntryDocument.RUN, run.getInt64(RunDocument.NUMBER)));
-            trail.runs().deleteOne(Filters.eq(DocumentQuery.ID, run.get(DocumentQuery.ID)));
+        List<StoredRun> old = new ArrayList<>();
+        trail.runs()
+                .find(pruned)
+                .sort(Sorts.descending(DocumentQuery.ID))
+                .forEach(run -> old.add(RunDocument.run(run)));
+        if (!old.isEmpty()) {
+            first.accept(old);
+        }
+        for (StoredRun run : old) {
+            trail.entries().deleteMany(Filters.eq(EntryDocument.RUN, run.number()));
+            trail.runs().deleteOne(Filters.eq(DocumentQuery.ID, run.place()));
         }
     }
 

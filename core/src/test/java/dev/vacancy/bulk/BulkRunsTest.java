@@ -26,9 +26,11 @@ import java.sql.Statement;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -485,6 +487,30 @@ class BulkRunsTest {
         assertThat(end.failed()).isZero();
         assertThat(end.deleted()).isEqualTo(400 + 800 + 400);
         assertThat(database.count("hive")).isEqualTo(1);
+    }
+
+    /** What one of them opens again, to be tried once more, isn't passed over by another one that ends at the same moment. */
+    @OnEveryEngine
+    void severalWorkersThatEndTogetherLeaveNothingOpen(Engine engine) throws Exception {
+        Database database = Readings.of(engine, 4);
+        database.run("insert into batch values (1, 2)");
+        Vacancy vacancy = Vacancy.over(database.source());
+        BulkRuns runs = prepared(database, vacancy);
+        ExecutorService workers = Executors.newFixedThreadPool(3);
+        try {
+            for (int round = 0; round < 25; round++) {
+                UUID run = runs.start(Selection.of("hive").keys(List.of(2)), ODILE, BulkOptions.defaults())
+                        .runId();
+                Callable<BulkRun> work = () -> runs.work(run);
+                for (Future<BulkRun> end : workers.invokeAll(Collections.nCopies(3, work))) {
+                    end.get(60, TimeUnit.SECONDS);
+                }
+                assertThat(runs.run(run).open()).as("round %d", round).isZero();
+                assertThat(runs.run(run).failed()).as("round %d", round).isEqualTo(1);
+            }
+        } finally {
+            workers.shutdown();
+        }
     }
 
     private static BulkRuns prepared(Database database, Vacancy vacancy) {

@@ -468,7 +468,6 @@ class DocumentsTest {
     void whatIsNotOfferedOnDocumentsIsRefused() {
         Vacancy vacancy = over(RULES);
 
-        assertThatThrownBy(vacancy::followUps).satisfies(DocumentsTest::isNotOffered);
         assertThatThrownBy(() -> vacancy.trace("hive", 1)).satisfies(DocumentsTest::isNotOffered);
         assertThatThrownBy(() -> over(RULES.trail(Trail.defaults())).history().mask("Alder", ODILE))
                 .satisfies(DocumentsTest::isNotOffered);

@@ -21,6 +21,12 @@ import java.util.Set;
 public final class TransactingBackend extends MemoryBackend {
     private static final String ID = "_id";
     private static final int ALL = 1_000_000;
+
+    /** What servers take in a transaction, of a sharded cluster too. */
+    private static final Set<String> OFFERED =
+            Set.of("find", "getMore", "aggregate", "insert", "update", "delete", "findAndModify", "killCursors");
+
+    private static final int NOT_OFFERED = 263;
     private static final int WRITE_CONFLICT = 112;
     private static final int NO_SUCH_TRANSACTION = 251;
 
@@ -92,6 +98,10 @@ public final class TransactingBackend extends MemoryBackend {
 
     private Document inTransaction(String id, String command, MongoMessage message) {
         Document asked = message.getDocument();
+        if (!OFFERED.contains(command)) {
+            open.remove(id);
+            return failure(NOT_OFFERED, "OperationNotSupportedInTransaction", "none");
+        }
         if (Boolean.TRUE.equals(asked.get("startTransaction"))) {
             open.put(id, begin(message.getDatabaseName(), message.getChannel()));
         }

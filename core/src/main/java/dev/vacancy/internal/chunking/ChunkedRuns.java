@@ -310,9 +310,11 @@ public final class ChunkedRuns implements BulkRuns {
         boolean ended = state.write(connection -> {
             int again = tables.reopen(connection, id);
             tables.count(connection, id, 0, 0, -again, 0);
-            endedHere.set(again == 0
+            // Somebody else may have opened them again, for whom this one has just waited.
+            boolean none = again == 0 && tables.open(connection, id) == 0;
+            endedHere.set(none
                     && tables.move(connection, id, List.of(BulkState.RUNNING), BulkState.DONE, clock.instant()) > 0);
-            return again == 0;
+            return none;
         });
         if (endedHere.get()) {
             listener.ended(run(id));

@@ -245,7 +245,9 @@ final class StoreWorker {
                 .forEach(blocked -> settling.fail(take(open, blocked.root().key(), claimed), reason(blocked)));
         plan.notFound().forEach(key -> settling.skip(take(open, key, claimed), GONE));
         plan.alreadyDeleted().forEach(key -> settling.skip(take(open, key, claimed), GONE));
-        if (planned.steps().isEmpty()) {
+        // Of what is left nothing blocks any more, but it may be held.
+        plan.refuseBlocked();
+        if (open.isEmpty()) {
             settle(chunk, settling);
             return;
         }

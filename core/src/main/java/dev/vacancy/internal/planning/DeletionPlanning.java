@@ -178,8 +178,9 @@ final class DeletionPlanning {
     }
 
     private boolean isTransactional(List<Step> steps) {
-        return store.traits()
-                .isTransactional(steps.stream().mapToLong(Step::count).sum());
+        return otherServers().reached(steps).isEmpty()
+                && store.traits()
+                        .isTransactional(steps.stream().mapToLong(Step::count).sum());
     }
 
     /** Only active records are marked, and only others are purged. */

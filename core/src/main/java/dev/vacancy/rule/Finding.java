@@ -40,6 +40,8 @@ public record Finding(Kind kind, String where, String why, String remedy) {
         ORPHANS("records whose parent is gone"),
         /** A run that ended in the middle. */
         CUT_OFF("a run that was cut off"),
+        /** A validator of a collection that refuses what a run writes. */
+        VALIDATOR("a validator that is in the way"),
         /** A marker that doesn't say when. */
         FLAG("a flag that doesn't say when"),
         /** A column whose name says that its content should be nowhere else. */

@@ -22,9 +22,11 @@ public final class DocumentServer {
 
     private static final AtomicInteger NUMBER = new AtomicInteger();
 
+    private final String address;
     private final MongoClient client;
 
     private DocumentServer(String address) {
+        this.address = address;
         client = MongoClients.create(address);
     }
 
@@ -35,6 +37,11 @@ public final class DocumentServer {
 
     private static String at(MongoBackend backend) {
         return new MongoServer(backend).bindAndGetConnectionString();
+    }
+
+    /** Where it is, as a connection string. */
+    public String address() {
+        return address;
     }
 
     /** The driver's client. */

@@ -134,7 +134,7 @@ class DocumentTransactionsTest {
     @Test
     void aCommitThatIsntAnsweredIsAskedForAgain() {
         Plan plan = plan(vacancy());
-        BACKEND.answerNext(TransactingBackend.Answer.UNANSWERED);
+        BACKEND.answer(TransactingBackend.Answer.UNANSWERED, 1);
 
         Outcome outcome = vacancy().run(Approval.of(plan));
 
@@ -145,7 +145,7 @@ class DocumentTransactionsTest {
 
     @Test
     void whoeverIsInTheWayIsWaitedFor() {
-        BACKEND.answerNext(TransactingBackend.Answer.CONFLICT);
+        BACKEND.answer(TransactingBackend.Answer.CONFLICT, 1);
 
         Outcome outcome = vacancy().delete(Selection.of("hive").key(1), ODILE);
 

@@ -5,6 +5,10 @@ import static dev.vacancy.documents.DocumentServer.put;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.mongodb.ConnectionString;
+import com.mongodb.MongoClientSettings;
+import com.mongodb.client.MongoClient;
+import com.mongodb.client.MongoClients;
 import com.mongodb.client.MongoDatabase;
 import dev.vacancy.Approval;
 import dev.vacancy.BlockedException;
@@ -35,10 +39,12 @@ import java.time.Period;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.UUID;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.bson.BsonDocument;
 import org.bson.BsonNull;
 import org.bson.Document;
+import org.bson.UuidRepresentation;
 import org.bson.types.ObjectId;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -462,6 +468,32 @@ class DocumentsTest {
                 .hasMessageContaining("reading.kilos is double or int as far as was seen, which 'heavy' is not");
         assertThatThrownBy(() -> over(RuleBook.bySchema().link("reading.hive", "hive")))
                 .isInstanceOf(RulesException.class);
+    }
+
+    @Test
+    void aUuidOfTheOlderSubtypeIsFoundInTheOrderThatTheClientWrites() {
+        UUID id = UUID.fromString("018f6d2a-7f0e-7b1c-9d52-3c0c3f3a5b10");
+        for (UuidRepresentation order : List.of(
+                UuidRepresentation.JAVA_LEGACY, UuidRepresentation.C_SHARP_LEGACY, UuidRepresentation.STANDARD)) {
+            MongoClientSettings settings = MongoClientSettings.builder()
+                    .applyConnectionString(new ConnectionString(server().address()))
+                    .uuidRepresentation(order)
+                    .build();
+            try (MongoClient client = MongoClients.create(settings)) {
+                client.getDatabase(larkmoor.getName())
+                        .getCollection("box")
+                        .insertOne(new Document("_id", id).append("of", id));
+                Vacancy vacancy = Documents.over(client, larkmoor.getName(), RuleBook.bySchema());
+
+                assertThat(vacancy.plan(Selection.of("box").key(id), ODILE).selected())
+                        .as(order.toString())
+                        .isEqualTo(1);
+                Selection of = Selection.of("box").where(Criteria.column("of").equalTo(id.toString()));
+                assertThat(vacancy.delete(of, ODILE).total())
+                        .as(order.toString())
+                        .isEqualTo(1);
+            }
+        }
     }
 
     @Test

@@ -34,7 +34,8 @@ public final class TransactingBackend extends MemoryBackend {
     private final Set<String> ended = new HashSet<>();
     private int committed;
     private int conflicts;
-    private Answer next = Answer.COMMITTED;
+    private Answer answer = Answer.COMMITTED;
+    private int times;
 
     /** How a commit is answered. */
     public enum Answer {
@@ -48,9 +49,10 @@ public final class TransactingBackend extends MemoryBackend {
 
     private record Transaction(String database, MemoryBackend copy, Map<String, Map<Object, Document>> begun) {}
 
-    /** How the next commit is answered; those after it are again as they are done. */
-    public synchronized void answerNext(Answer answer) {
-        next = answer;
+    /** How the next commits are answered; those after them are again as they are done. */
+    public synchronized void answer(Answer given, int most) {
+        answer = given;
+        times = most;
     }
 
     /** How many transactions were committed. */
@@ -159,10 +161,10 @@ public final class TransactingBackend extends MemoryBackend {
                     ? new Document("ok", 1.0)
                     : failure(NO_SUCH_TRANSACTION, "NoSuchTransaction", "TransientTransactionError");
         }
-        Answer answer = next;
-        next = Answer.COMMITTED;
+        Answer given = times > 0 ? answer : Answer.COMMITTED;
+        times--;
         Map<String, Map<Object, Document>> changed = new LinkedHashMap<>();
-        boolean free = answer != Answer.CONFLICT;
+        boolean free = given != Answer.CONFLICT;
         for (String collection : collections(transaction.copy(), transaction.database(), channel)) {
             Map<Object, Document> before = transaction.begun().getOrDefault(collection, Map.of());
             Map<Object, Document> now = documents(this, transaction.database(), collection, channel);
@@ -178,7 +180,7 @@ public final class TransactingBackend extends MemoryBackend {
         changed.forEach((collection, writes) -> write(transaction.database(), collection, writes, channel));
         ended.add(id);
         committed++;
-        if (answer == Answer.UNANSWERED) {
+        if (given == Answer.UNANSWERED) {
             channel.unsafe().closeForcibly();
         }
         return new Document("ok", 1.0);

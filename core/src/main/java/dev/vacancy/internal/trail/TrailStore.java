@@ -151,6 +151,11 @@ public interface TrailStore {
     /** {@return how many entries each run has erased or masked, by its number} */
     Map<Long, Long> erasures();
 
+    /** {@return the numbers of runs that are at work, and aren't told before they are done; none where a transaction hides what they do} */
+    default Set<Long> underWay() {
+        return Set.of();
+    }
+
     /** {@return the numbers of runs that entries name, and that the trail doesn't have} */
     List<Long> strangers();
 

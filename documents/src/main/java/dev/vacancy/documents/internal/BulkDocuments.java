@@ -20,22 +20,18 @@ import dev.vacancy.internal.chunking.BulkStore;
 import dev.vacancy.internal.chunking.StoredBulkRun;
 import dev.vacancy.internal.running.Redeemed;
 import dev.vacancy.internal.running.SettledChunk;
-import dev.vacancy.internal.running.SettledChunk.Totals;
 import dev.vacancy.internal.running.StoredReceipt;
-import dev.vacancy.internal.trail.StoredRun;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.BiPredicate;
 import java.util.function.Consumer;
 import org.bson.BsonBoolean;
-import org.bson.BsonDateTime;
 import org.bson.BsonDocument;
 import org.bson.BsonInt64;
 import org.bson.BsonString;
@@ -53,20 +49,8 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
     private static final String RUNS = "vacancy_bulk_run";
     private static final String RECORDS = "vacancy_bulk_record";
     private static final String ID = DocumentQuery.ID;
-    private static final String NAME = "name";
-    private static final String TABLE = "table";
-    private static final String SELECTION = "selection";
-    private static final String ACTOR = "actor";
     private static final String REASON = "reason";
-    private static final String PROGRAM = "program";
     private static final String STATE = "state";
-    private static final String RECORD_COUNT = "records";
-    private static final String STARTED = "startedAt";
-    private static final String ENDED = "endedAt";
-    private static final String WORKED = "workedAt";
-    private static final String CONDITIONS = "conditions";
-    private static final String RULES = "rules";
-    private static final String WORKERS = "workers";
     private static final String RECEIPT = "receipt";
     private static final String WRITING = "writingAt";
     private static final String RUN = "run";
@@ -98,11 +82,12 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
     public void prepare(UUID run) {
         records().createIndex(Indexes.ascending(RUN, STATE, TRIED, PLACE));
         records().createIndex(Indexes.ascending(CHUNK));
-        BsonValue longAgo = time(clock.instant().minus(Intention.GIVEN_UP));
+        BsonValue longAgo = BulkRunDocument.time(clock.instant().minus(Intention.GIVEN_UP));
         for (BsonDocument left : runs().find(Filters.lt(WRITING, longAgo))) {
             forget(ChunkDocument.id(left.get(ID)), Filters.lt(WRITING, longAgo));
         }
-        runs().insertOne(new BsonDocument(ID, ChunkDocument.id(run)).append(WRITING, time(clock.instant())));
+        runs().insertOne(new BsonDocument(ID, ChunkDocument.id(run))
+                .append(WRITING, BulkRunDocument.time(clock.instant())));
     }
 
     private void forget(UUID run, Bson still) {
@@ -127,7 +112,7 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
             place++;
         }
         records().insertMany(lines);
-        runs().updateOne(isWriting(run), Updates.set(WRITING, time(clock.instant())));
+        runs().updateOne(isWriting(run), Updates.set(WRITING, BulkRunDocument.time(clock.instant())));
     }
 
     private static Bson isWriting(UUID run) {
@@ -141,19 +126,7 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
 
     @Override
     public void begin(StoredBulkRun run, WrittenConditions conditions, Optional<Redeemed> redeemed) {
-        BsonDocument line = new BsonDocument(NAME, new BsonString(run.name()))
-                .append(TABLE, new BsonString(run.table()))
-                .append(SELECTION, new BsonString(run.selection()))
-                .append(ACTOR, new BsonString(run.by().actor()))
-                .append(REASON, RunDocument.text(run.by().reason().orElse(null)))
-                .append(PROGRAM, BsonBoolean.valueOf(run.by().isProgram()))
-                .append(STATE, word(run.state()))
-                .append(RECORD_COUNT, new BsonInt64(run.records()))
-                .append(STARTED, time(run.startedAt()))
-                .append(WORKED, time(run.workedAt()))
-                .append(CONDITIONS, new BsonString(conditions.text()))
-                .append(RULES, new BsonString(conditions.rules()))
-                .append(WORKERS, new BsonDocument());
+        BsonDocument line = BulkRunDocument.of(run, conditions);
         redeemed.ifPresent(approval -> line.append(RECEIPT, RedeemedDocuments.written(approval.receipt())));
         boolean mine = redeemed.map(approval -> new RedeemedDocuments(database).begin(approval.approval(), run.runId()))
                 .orElse(true);
@@ -198,59 +171,21 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
         return Optional.ofNullable(
                         runs().find(Filters.eq(ID, ChunkDocument.id(run))).first())
                 .filter(line -> line.containsKey(STATE))
-                .map(BulkDocuments::run);
-    }
-
-    private static StoredBulkRun run(BsonDocument line) {
-        List<Totals> workers = line.getDocument(WORKERS).values().stream()
-                .map(totals -> ChunkDocument.totals(totals.asDocument()))
-                .toList();
-        Totals totals = Totals.of(workers);
-        String actor = RunDocument.text(line, ACTOR);
-        By by = line.getBoolean(PROGRAM).getValue() ? By.program(actor) : By.user(actor);
-        return new StoredBulkRun(
-                ChunkDocument.id(line.get(ID)),
-                RunDocument.text(line, NAME),
-                RunDocument.text(line, TABLE),
-                RunDocument.text(line, SELECTION),
-                RunDocument.optional(line, REASON).map(by::because).orElse(by),
-                state(line),
-                line.getInt64(RECORD_COUNT).getValue(),
-                totals.done(),
-                totals.skipped(),
-                totals.failed(),
-                totals.deleted(),
-                time(line.get(STARTED)),
-                Optional.ofNullable(line.get(ENDED)).map(BulkDocuments::time),
-                time(line.get(WORKED)));
-    }
-
-    private static BsonValue word(BulkState state) {
-        return new BsonString(state.name().toLowerCase(Locale.ROOT));
-    }
-
-    private static BulkState state(BsonDocument line) {
-        return BulkState.valueOf(RunDocument.text(line, STATE).toUpperCase(Locale.ROOT));
-    }
-
-    private static BsonValue time(Instant time) {
-        return new BsonDateTime(time.toEpochMilli());
-    }
-
-    private static Instant time(BsonValue time) {
-        return Instant.ofEpochMilli(time.asDateTime().getValue());
+                .map(BulkRunDocument::run);
     }
 
     @Override
     public WrittenConditions conditions(UUID run) {
         BsonDocument line = runs().find(Filters.eq(ID, ChunkDocument.id(run))).first();
-        return new WrittenConditions(RunDocument.text(line, CONDITIONS), RunDocument.text(line, RULES));
+        return BulkRunDocument.conditions(line);
     }
 
     @Override
     public List<StoredBulkRun> list() {
         List<StoredBulkRun> list = new ArrayList<>();
-        runs().find(Filters.exists(STATE)).sort(Sorts.descending(STARTED)).forEach(line -> list.add(run(line)));
+        runs().find(Filters.exists(STATE))
+                .sort(Sorts.descending(BulkRunDocument.STARTED))
+                .forEach(line -> list.add(BulkRunDocument.run(line)));
         return list;
     }
 
@@ -286,7 +221,7 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
     }
 
     private List<Claimed> claim(UUID run, UUID chunk, int most, boolean tried) {
-        BsonValue longAgo = time(clock.instant().minus(Intention.GIVEN_UP));
+        BsonValue longAgo = BulkRunDocument.time(clock.instant().minus(Intention.GIVEN_UP));
         Bson free = Filters.and(
                 Filters.eq(RUN, ChunkDocument.id(run)),
                 Filters.eq(STATE, OPEN),
@@ -295,7 +230,8 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
                         Filters.exists(CHUNK, false),
                         Filters.and(Filters.lt(CLAIMED, longAgo), Filters.exists(BEGUN, false))));
         Bson claim = Updates.combine(
-                Updates.set(CHUNK, ChunkDocument.id(chunk)), Updates.set(CLAIMED, time(clock.instant())));
+                Updates.set(CHUNK, ChunkDocument.id(chunk)),
+                Updates.set(CLAIMED, BulkRunDocument.time(clock.instant())));
         boolean any = true;
         while (any) {
             List<BsonValue> ids = new ArrayList<>();
@@ -344,7 +280,8 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
                 .updateMany(
                         Filters.and(isOf(from), Filters.in(PLACE, places)),
                         Updates.combine(
-                                Updates.set(CHUNK, ChunkDocument.id(to)), Updates.set(CLAIMED, time(clock.instant()))));
+                                Updates.set(CHUNK, ChunkDocument.id(to)),
+                                Updates.set(CLAIMED, BulkRunDocument.time(clock.instant()))));
     }
 
     @Override
@@ -378,19 +315,11 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
         for (UUID bulkRun : bulkRuns) {
             BsonDocument line =
                     runs().find(Filters.eq(ID, ChunkDocument.id(bulkRun))).first();
-            if (line == null || !line.containsKey(STATE) || !state(line).isFinal()) {
+            if (line == null || !BulkRunDocument.hasEnded(line)) {
                 continue;
             }
-            String selection = RunDocument.text(line, SELECTION);
-            BsonDocument left = line.clone()
-                    .append(SELECTION, new BsonString(StoredRun.ERASED))
-                    .append(CONDITIONS, new BsonString("{}"));
-            if (RunDocument.text(line, NAME).contains(selection)) {
-                // Without a name of its own it is called by what it selects.
-                left.append(NAME, new BsonString(StoredRun.ERASED));
-            }
-            changes.accept(Change.update(RUNS, line, left));
-            String table = RunDocument.text(line, TABLE);
+            changes.accept(Change.update(RUNS, line, BulkRunDocument.erased(line)));
+            String table = RunDocument.text(line, BulkRunDocument.TABLE);
             for (BsonDocument record : records().find(Filters.eq(RUN, ChunkDocument.id(bulkRun)))) {
                 if (told.test(table, KeyText.of(record.get(KEY)))) {
                     changes.accept(Change.deletion(RECORDS, record));
@@ -417,8 +346,10 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
         runs().updateOne(
                         Filters.eq(ID, ChunkDocument.id(chunk.bulkRun())),
                         Updates.combine(
-                                Updates.set(WORKERS + "." + chunk.worker(), ChunkDocument.written(chunk.totals())),
-                                Updates.set(WORKED, time(clock.instant()))));
+                                Updates.set(
+                                        BulkRunDocument.WORKERS + "." + chunk.worker(),
+                                        ChunkDocument.written(chunk.totals())),
+                                Updates.set(BulkRunDocument.WORKED, BulkRunDocument.time(clock.instant()))));
     }
 
     private static void add(
@@ -439,15 +370,20 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
 
     @Override
     public boolean move(UUID run, List<BulkState> from, BulkState to, Instant at) {
-        List<Bson> changes = new ArrayList<>(List.of(Updates.set(STATE, word(to)), Updates.set(WORKED, time(at))));
-        changes.add(to.isFinal() ? Updates.set(ENDED, time(at)) : Updates.unset(ENDED));
+        List<Bson> changes = new ArrayList<>(List.of(
+                Updates.set(STATE, BulkRunDocument.word(to)),
+                Updates.set(BulkRunDocument.WORKED, BulkRunDocument.time(at))));
+        changes.add(
+                to.isFinal()
+                        ? Updates.set(BulkRunDocument.ENDED, BulkRunDocument.time(at))
+                        : Updates.unset(BulkRunDocument.ENDED));
         return runs().updateOne(
                                 Filters.and(
                                         Filters.eq(ID, ChunkDocument.id(run)),
                                         Filters.in(
                                                 STATE,
                                                 from.stream()
-                                                        .map(BulkDocuments::word)
+                                                        .map(BulkRunDocument::word)
                                                         .toList())),
                                 Updates.combine(changes))
                         .getMatchedCount()
@@ -456,6 +392,8 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
 
     @Override
     public void touch(UUID run, Instant at) {
-        runs().updateOne(Filters.eq(ID, ChunkDocument.id(run)), Updates.set(WORKED, time(at)));
+        runs().updateOne(
+                        Filters.eq(ID, ChunkDocument.id(run)),
+                        Updates.set(BulkRunDocument.WORKED, BulkRunDocument.time(at)));
     }
 }

@@ -72,12 +72,25 @@ public final class DocumentCheck {
             index(link).ifPresent(findings::add);
             orphans(link).ifPresent(findings::add);
         }
+        seen.collections().values().forEach(collection -> validator(collection).ifPresent(findings::add));
         for (Table child : catalog.tables()) {
             for (Column column : child.columns()) {
                 proposal(child, column).ifPresent(findings::add);
             }
         }
         return findings;
+    }
+
+    private static Optional<Finding> validator(SeenCollection collection) {
+        return collection.validator().refuses(Change.CLAIM)
+                ? Optional.of(new Finding(
+                        Finding.Kind.VALIDATOR,
+                        collection.name(),
+                        "its validator allows no field " + Change.CLAIM
+                                + ", by which a run marks documents where no transaction holds it: nothing can be deleted or changed"
+                                + " here then",
+                        "allow that field in the validator, a binary value"))
+                : Optional.empty();
     }
 
     /** An id is never the text of its digits. */

@@ -35,6 +35,7 @@ import java.util.OptionalLong;
 import java.util.Set;
 import java.util.UUID;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import org.bson.BsonDocument;
 import org.bson.BsonInt64;
 import org.bson.BsonString;
@@ -364,7 +365,6 @@ record DocumentTrail(MongoDatabase database, Trail trail) implements TrailStore 
     @Override
     public Map<Long, Long> erasures() {
         Map<Long, Long> erasures = new LinkedHashMap<>();
-        Set<UUID> open = Intention.open(database);
         entries()
                 .aggregate(List.of(
                         Aggregates.match(Filters.gt(EntryDocument.ERASED_BY, Long.MIN_VALUE)),
@@ -372,16 +372,19 @@ record DocumentTrail(MongoDatabase database, Trail trail) implements TrailStore 
                 .forEach(group -> erasures.put(
                         group.getInt64(DocumentQuery.ID).getValue(),
                         group.getNumber("count").longValue()));
-        // An erasure under way is told when it is done.
-        open.forEach(run -> erasures.remove(RunNumber.of(run)));
         return erasures;
+    }
+
+    @Override
+    public Set<Long> underWay() {
+        return Intention.open(database).stream().map(RunNumber::of).collect(Collectors.toSet());
     }
 
     /** A run under way is no stranger: its line comes last, and then nothing of it is open any more. So what is open is looked for before the lines. */
     @Override
     public List<Long> strangers() {
         Set<Long> named = numbers(Filters.empty());
-        Intention.open(database).forEach(run -> named.remove(RunNumber.of(run)));
+        named.removeAll(underWay());
         List<Long> strangers = new ArrayList<>();
         for (List<Long> some : Portions.of(named)) {
             Set<Long> known = places(Set.copyOf(some)).keySet();

@@ -39,7 +39,7 @@ final class GivenField {
         if (given instanceof CharSequence text) {
             return read(seen, text.toString());
         }
-        return Optional.of(typed(given));
+        return Optional.of(given instanceof UUID id ? Values.exact(seen.uuid(id)) : typed(given));
     }
 
     private static Object typed(Object given) {
@@ -85,7 +85,7 @@ final class GivenField {
             if (reading.types().stream().anyMatch(seen::has)) {
                 Optional<Object> value = attempt(text, reading.reads());
                 if (value.isPresent()) {
-                    return value;
+                    return value.map(found -> found instanceof UUID id ? Values.exact(seen.uuid(id)) : found);
                 }
             }
         }

@@ -17,12 +17,20 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Stream;
+import org.bson.BsonBinary;
 import org.bson.BsonBoolean;
 import org.bson.BsonDocument;
+import org.bson.BsonDocumentWriter;
 import org.bson.BsonNull;
 import org.bson.BsonType;
 import org.bson.BsonUndefined;
 import org.bson.BsonValue;
+import org.bson.UuidRepresentation;
+import org.bson.codecs.EncoderContext;
+import org.bson.codecs.configuration.CodecConfigurationException;
+import org.bson.codecs.configuration.CodecRegistry;
 
 /** What a sample of a collection's documents looks like. */
 final class SeenCollection {
@@ -36,22 +44,38 @@ final class SeenCollection {
     private final Map<String, SeenField> fields = new LinkedHashMap<>();
     private final List<List<String>> indexes = new ArrayList<>();
     private final List<List<String>> uniqueKeys = new ArrayList<>();
+    private final Validator validator;
+    private final Optional<UuidRepresentation> olderUuids;
     private long sampled;
 
-    private SeenCollection(String name) {
+    private SeenCollection(String name, Validator validator, Optional<UuidRepresentation> olderUuids) {
         this.name = name;
+        this.validator = validator;
+        this.olderUuids = olderUuids;
         field(ID);
     }
 
-    /** Looks at a collection. */
-    static SeenCollection of(MongoCollection<BsonDocument> collection) {
-        SeenCollection seen = new SeenCollection(collection.getNamespace().getCollectionName());
+    /** Looks at a collection; what its validator says holds where no document was seen that says otherwise. */
+    static SeenCollection of(MongoCollection<BsonDocument> collection, Validator validator) {
+        SeenCollection seen = new SeenCollection(
+                collection.getNamespace().getCollectionName(), validator, olderUuids(collection.getCodecRegistry()));
         for (BsonDocument document : collection.find().limit(SAMPLED)) {
             seen.sampled++;
             Set<String> there = new HashSet<>();
             seen.see("", Change.unmarked(document), false, 1, there);
             there.forEach(path -> seen.field(path).inDocument());
         }
+        Set<String> unseen = new HashSet<>();
+        validator.each((path, type, severalTimes) -> {
+            SeenField field = seen.field(path);
+            if (field.isUnseen() || unseen.contains(path)) {
+                unseen.add(path);
+                field.expect(type);
+                if (severalTimes) {
+                    field.expectSeveral();
+                }
+            }
+        });
         for (BsonDocument index : collection.listIndexes(BsonDocument.class)) {
             List<String> paths = List.copyOf(index.getDocument("key").keySet());
             seen.indexes.add(paths);
@@ -61,6 +85,26 @@ final class SeenCollection {
             }
         }
         return seen;
+    }
+
+    /** What the client writes for a UUID is asked of it; one that isn't told how to write any writes none. */
+    private static Optional<UuidRepresentation> olderUuids(CodecRegistry client) {
+        UUID any = new UUID(0x0123456789abcdefL, 0x7edcba9876543210L);
+        BsonDocument written = new BsonDocument();
+        try (BsonDocumentWriter writer = new BsonDocumentWriter(written)) {
+            writer.writeStartDocument();
+            writer.writeName(ID);
+            client.get(UUID.class).encode(writer, any, EncoderContext.builder().build());
+            writer.writeEndDocument();
+        } catch (CodecConfigurationException unspecified) {
+            return Optional.empty();
+        }
+        return Stream.of(
+                        UuidRepresentation.JAVA_LEGACY,
+                        UuidRepresentation.C_SHARP_LEGACY,
+                        UuidRepresentation.PYTHON_LEGACY)
+                .filter(order -> new BsonBinary(any, order).equals(written.get(ID)))
+                .findFirst();
     }
 
     private void see(String before, BsonDocument document, boolean inArray, int depth, Set<String> there) {
@@ -87,7 +131,7 @@ final class SeenCollection {
     }
 
     private SeenField field(String path) {
-        return fields.computeIfAbsent(path, SeenField::new);
+        return fields.computeIfAbsent(path, missing -> new SeenField(missing, olderUuids));
     }
 
     /** Adds a field that the rules name, and of which no document of the sample has a value. */
@@ -103,6 +147,11 @@ final class SeenCollection {
 
     String name() {
         return name;
+    }
+
+    /** What the collection says of its documents by itself. */
+    Validator validator() {
+        return validator;
     }
 
     /** How many documents were looked at. */

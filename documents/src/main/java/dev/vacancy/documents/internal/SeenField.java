@@ -3,22 +3,38 @@ package dev.vacancy.documents.internal;
 import dev.vacancy.internal.catalog.ColumnType;
 import java.sql.Types;
 import java.util.EnumMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
 import java.util.stream.Collectors;
+import org.bson.BsonBinary;
+import org.bson.BsonBinarySubType;
 import org.bson.BsonType;
 import org.bson.BsonValue;
+import org.bson.UuidRepresentation;
 
 /** What a sample of documents has at one path. */
 final class SeenField {
     private final String path;
+    private final Optional<UuidRepresentation> olderUuids;
     private final Map<BsonType, Long> types = new EnumMap<>(BsonType.class);
+    private final Set<Byte> binaries = new HashSet<>();
     private long documents;
     private boolean severalTimes;
 
-    SeenField(String path) {
+    /**
+     * Has seen nothing yet.
+     *
+     * @param path the path
+     * @param olderUuids the order of bytes in which the driver's client writes UUIDs of the older subtype, if it does
+     */
+    SeenField(String path, Optional<UuidRepresentation> olderUuids) {
         this.path = path;
+        this.olderUuids = olderUuids;
     }
 
     String path() {
@@ -28,10 +44,18 @@ final class SeenField {
     /** Takes a value, or the element of an array. */
     void see(BsonValue value, boolean inArray) {
         severalTimes |= inArray;
+        if (value.isBinary()) {
+            binaries.add(value.asBinary().getType());
+        }
         types.merge(value.getBsonType(), 1L, Long::sum);
     }
 
-    /** Takes a value that no document has, which the rules name. */
+    /** Takes that a document may have several values there. */
+    void expectSeveral() {
+        severalTimes = true;
+    }
+
+    /** Takes a type that no value was seen of, which the rules or a validator name. */
     void expect(BsonType type) {
         types.putIfAbsent(type, 0L);
     }
@@ -56,6 +80,13 @@ final class SeenField {
         return severalTimes;
     }
 
+    /** A UUID as it stands here: of the older subtype where no other was seen, and the client says in which order its bytes are. */
+    BsonBinary uuid(UUID id) {
+        boolean older = binaries.contains(BsonBinarySubType.UUID_LEGACY.getValue())
+                && !binaries.contains(BsonBinarySubType.UUID_STANDARD.getValue());
+        return new BsonBinary(id, olderUuids.filter(order -> older).orElse(UuidRepresentation.STANDARD));
+    }
+
     /** Whether values of a type are among those that were seen. */
     boolean has(BsonType type) {
         return types.containsKey(type);
@@ -78,7 +109,8 @@ final class SeenField {
         return severalTimes ? "array of " + all : all;
     }
 
-    private static String name(BsonType type) {
+    /** The name that the wire protocol has for a type. */
+    static String name(BsonType type) {
         return switch (type) {
             case OBJECT_ID -> "objectId";
             case STRING -> "string";

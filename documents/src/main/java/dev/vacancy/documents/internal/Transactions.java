@@ -20,8 +20,9 @@ import java.util.function.Consumer;
  * Transactions over several documents, where a server says that it has them.
  *
  * @param client the driver's client
+ * @param longest how long a transaction is begun again that was in the way of another one
  */
-record Transactions(MongoClient client) {
+record Transactions(MongoClient client, Duration longest) {
     /** How many documents are changed in one; servers advise against larger ones, and end those that take a minute. */
     static final long MOST = 1_000;
 
@@ -30,7 +31,6 @@ record Transactions(MongoClient client) {
 
     private static final Set<ServerType> OFFERING = Set.of(ServerType.REPLICA_SET_PRIMARY, ServerType.SHARD_ROUTER);
 
-    /** How long a transaction is begun again that was in the way of another one. */
     private static final Duration LONGEST = Duration.ofSeconds(20);
 
     private static final TransactionOptions OPTIONS = TransactionOptions.builder()
@@ -46,7 +46,7 @@ record Transactions(MongoClient client) {
                 .anyMatch(server -> OFFERING.contains(server.getType())
                         && server.getLogicalSessionTimeoutMinutes() != null
                         && server.getMaxWireVersion() >= COLLECTIONS_INCLUDED);
-        return offered ? Optional.of(new Transactions(client)) : Optional.empty();
+        return offered ? Optional.of(new Transactions(client, LONGEST)) : Optional.empty();
     }
 
     /**
@@ -58,7 +58,7 @@ record Transactions(MongoClient client) {
      * @throws MongoException when the server can't go on; what it says tells whether the commit is unknown
      */
     void run(MongoDatabase database, Consumer<MongoDatabase> work) {
-        long end = System.nanoTime() + LONGEST.toNanos();
+        long end = System.nanoTime() + longest.toNanos();
         try (ClientSession session = client.startSession()) {
             session.withTransaction(
                     () -> {

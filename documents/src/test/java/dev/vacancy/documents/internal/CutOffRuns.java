@@ -255,6 +255,9 @@ abstract class CutOffRuns {
             told(THEN).delete(Selection.of("hive").key(1), ODILE);
         };
         int places = cutOffAnywhere(prepare, cut -> told(cut, THEN).history().erase("hive", "1", ODILE), place -> {
+            assertThat(told(THEN).history().verify(Optional.empty()).faults())
+                    .as("in the middle at place %d", place)
+                    .isEmpty();
             History history = told(LATER).history();
             Verification whole = history.verify(Optional.empty());
 

@@ -26,6 +26,8 @@ import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
 import dev.vacancy.documents.DocumentServer;
 import dev.vacancy.documents.Documents;
+import dev.vacancy.followup.FollowUpAction;
+import dev.vacancy.followup.FollowUpMessage;
 import dev.vacancy.history.History;
 import dev.vacancy.history.HistoryQuery;
 import dev.vacancy.history.TrailRun;
@@ -36,6 +38,7 @@ import dev.vacancy.internal.running.StoredReceipt;
 import dev.vacancy.internal.running.TakenException;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Finding;
+import dev.vacancy.rule.FollowUp;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.Trail;
 import java.lang.reflect.InvocationTargetException;
@@ -345,6 +348,38 @@ abstract class CutOffRuns {
 
     Vacancy told(MongoClient client, Clock clock) {
         return Documents.over(client, larkmoor.getName(), RULES.trail(Trail.defaults()), clock);
+    }
+
+    /** That a document can't come back any more is told outside if the erasure is done, and not if it isn't. */
+    @Test
+    void whatAnErasureTellsOutsideIsAPartOfIt() {
+        AtomicInteger finished = new AtomicInteger();
+        Runnable prepare = () -> {
+            fewReadings();
+            following(server().client(), THEN).delete(Selection.of("reading").key(1), ODILE);
+        };
+        int places =
+                cutOffAnywhere(prepare, cut -> following(cut, THEN).history().erase("reading", "1", ODILE), place -> {
+                    Vacancy later = following(server().client(), LATER);
+                    boolean done = later.history().verify(Optional.empty()).erased() > 0;
+                    finished.addAndGet(done ? 1 : 0);
+                    List<FollowUpAction> told = later.followUps().list(10).stream()
+                            .map(FollowUpMessage::action)
+                            .toList();
+
+                    assertThat(told)
+                            .as("cut off at place %d", place)
+                            .isEqualTo(
+                                    done
+                                            ? List.of(FollowUpAction.DELETED, FollowUpAction.PURGED)
+                                            : List.of(FollowUpAction.DELETED));
+                });
+        assertThat(finished.get()).isBetween(2, places - 2);
+    }
+
+    private Vacancy following(MongoClient client, Clock clock) {
+        RuleBook rules = RULES.trail(Trail.defaults()).followUp("reading", FollowUp.named("files"));
+        return Documents.over(client, larkmoor.getName(), rules, clock);
     }
 
     private void refillAndTell() {

@@ -81,6 +81,14 @@ abstract class ElementTests {
                 .orElse(null));
     }
 
+    /** Clicks a button of the dialog, whenever it is there: what is shown may be written anew between the look and the click. */
+    private void answer(String text) {
+        await(any -> {
+            button(text).click();
+            return true;
+        });
+    }
+
     private WebElement field(int number) {
         return await(any -> dialog().findElements(By.cssSelector("input, textarea")).stream()
                 .skip(number)
@@ -114,7 +122,7 @@ abstract class ElementTests {
         field(0).sendKeys(" $1", Keys.ENTER);
         awaitText("1 record was deleted.");
         assertThat(site.value("select count(*) from queen")).isEqualTo("4");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
         assertThat(told()).isEqualTo(List.of("deleted", "settled"));
     }
@@ -124,11 +132,11 @@ abstract class ElementTests {
         look("<vacancy-deletion api='/api' table='jar' keys='[[\"x, y\", 1]]' reason='required'>"
                 + "<button>Delete…</button></vacancy-deletion>");
         click("vacancy-deletion button");
-        button("Delete").click();
+        answer("Delete");
 
         assertThat(field(0).getDomAttribute("aria-invalid")).isEqualTo("true");
         field(0).sendKeys("zerbrochen, 100 %");
-        button("Delete").click();
+        answer("Delete");
         awaitText("1 record was deleted.");
         assertThat(site.value("select reason from vacancy_trail_run where kind = 'deletion'"))
                 .isEqualTo("zerbrochen, 100 %");
@@ -144,20 +152,20 @@ abstract class ElementTests {
                         + "<vacancy-deletion id='many' api='/api' table='queen' where='queen_id < 4' expect='2'></vacancy-deletion>");
         script("window.came = document.getElementById('two').open()");
         awaitText("2 jar");
-        button("Delete").click();
+        answer("Delete");
         awaitText("2 records were deleted.");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
         script("document.getElementById('hard').open()");
         awaitText("1 keeper");
         assertThat(text()).doesNotContain("marked");
-        button("Delete").click();
+        answer("Delete");
         awaitText("1 record was deleted.");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
         script("document.getElementById('many').open()");
         awaitText("3");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
 
         assertThat(site.value("select count(*) from jar")).isEqualTo("1");
@@ -187,7 +195,7 @@ abstract class ElementTests {
         script("document.querySelector('vacancy-deletion').headers = () => ({})");
         click("vacancy-deletion button");
         awaitText("Sign in");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
         script("document.querySelector('vacancy-deletion').headers = null");
         click("vacancy-deletion button");
@@ -228,9 +236,9 @@ abstract class ElementTests {
         script("document.addEventListener('deleted', event => event.target.closest('tr').remove())");
         click("vacancy-deletion button");
         field(0).sendKeys("Bryony", Keys.ENTER);
-        button("Undo").click();
+        answer("Undo");
         awaitText("It is back as it was.");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
 
         assertThat(browser().findElements(By.tagName("tr"))).isEmpty();
@@ -262,7 +270,7 @@ abstract class ElementTests {
                     .findElements(By.cssSelector("vacancy-deletion button"))
                     .get(i * 40)
                     .click();
-            button("Keep").click();
+            answer("Keep");
             awaitClosed();
         }
 
@@ -319,7 +327,7 @@ abstract class ElementTests {
         click("vacancy-deletion button");
         field(0).sendKeys("600", Keys.ENTER);
         awaitText("600 records were deleted.");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
 
         assertThat(told()).isEqualTo(List.of("begun", "deleted", "settled"));
@@ -332,25 +340,25 @@ abstract class ElementTests {
     void aColleagueAgrees() throws Exception {
         look("<vacancy-deletion api='/api' table='apiary' key='1'><button>Delete…</button></vacancy-deletion>");
         click("vacancy-deletion button");
-        button("Delete").click();
+        answer("Delete");
         awaitText("A colleague has to agree as well");
         String approval = field(0).getDomProperty("value");
         field(1).sendKeys(approval);
-        button("Delete").click();
+        answer("Delete");
         awaitText("colleague");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
         script("window.user = 'tam'; document.querySelector('vacancy-deletion').agree(arguments[0])", approval);
         awaitText("Fellside");
-        button("Agree").click();
+        answer("Agree");
         awaitText("Give this back");
         String both = field(0).getDomProperty("value");
-        button("Close").click();
+        answer("Close");
         awaitClosed();
         script("window.user = 'odile'; document.querySelector('vacancy-deletion').approval = arguments[0]", both);
         long before = Long.parseLong(site.value("select count(*) from apiary"));
         click("vacancy-deletion button");
-        button("Delete").click();
+        answer("Delete");
         awaitText("1 record was deleted.");
 
         assertThat(before).isEqualTo(1);

@@ -3,6 +3,7 @@ module dev.vacancy.examples.web {
     requires transitive dev.vacancy.approvals;
     requires transitive dev.vacancy.core;
     requires transitive dev.vacancy.demo;
+    requires dev.vacancy.handlers;
     requires dev.vacancy.picture;
     requires dev.vacancy.web;
     requires dev.vacancy.yaml;

@@ -134,6 +134,7 @@ final class DeletionPages {
         boolean large = isLarge(plan);
         Question question = Question.about(plan);
         question.survivors().forEach(survivor -> html.element("p", survivor));
+        plan.warnings().forEach(warning -> html.element("p", warning));
         html.markup(visit.form("/deletion").toString());
         html.hidden(large ? FINGERPRINT : APPROVAL, large ? plan.fingerprint() : approvals.issue(plan));
         html.hidden(TABLE, plan.table().name());

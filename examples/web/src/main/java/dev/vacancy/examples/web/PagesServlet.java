@@ -23,14 +23,16 @@ final class PagesServlet extends HttpServlet {
     private final transient DeletionPages deletions;
     private final transient PastPages past;
     private final transient RunPages runs;
+    private final transient RunRecordPage record;
 
-    PagesServlet(Vacancy vacancy, Approvals approvals, Keepers keepers, Visitors visitors) {
+    PagesServlet(Vacancy vacancy, Approvals approvals, Keepers keepers, Visitors visitors, SearchIndex search) {
         this.keepers = keepers;
         this.visitors = visitors;
-        this.lists = new ListPages(keepers);
+        this.lists = new ListPages(keepers, search);
         this.runs = new RunPages(vacancy);
         this.deletions = new DeletionPages(vacancy, approvals, keepers, runs);
         this.past = new PastPages(vacancy);
+        this.record = new RunRecordPage(vacancy);
     }
 
     @Override
@@ -48,7 +50,14 @@ final class PagesServlet extends HttpServlet {
                 case "/deletion" -> deletions.confirm(visit, Optional.empty());
                 case "/picture" -> deletions.picture(visit);
                 case "/deleted" -> past.deleted(visit);
-                case "/history" -> past.history(visit);
+                case "/search" -> lists.found(visit);
+                case "/history" -> {
+                    if (visit.value("run").isPresent()) {
+                        record.show(visit);
+                    } else {
+                        past.history(visit);
+                    }
+                }
                 case "/restoration" -> past.restoration(visit, Optional.empty());
                 case "/run" -> runs.show(visit);
                 default -> visit.page(404, "There is no such page", new Html().element("p", "Look at the hives."));
@@ -74,6 +83,7 @@ final class PagesServlet extends HttpServlet {
                 case "/deletion" -> deletions.delete(visit);
                 case "/restoration" -> past.restore(visit);
                 case "/run" -> runs.steer(visit);
+                case "/follow-up" -> record.steer(visit);
                 default -> visit.page(404, "There is no such page", new Html());
             }
         } catch (VacancyException failure) {

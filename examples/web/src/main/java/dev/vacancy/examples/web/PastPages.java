@@ -47,7 +47,7 @@ final class PastPages {
         visit.page(200, "Deleted keepers", html.markup("</tbody></table></div>"));
     }
 
-    private static void table(Html html, String label, String... columns) {
+    static void table(Html html, String label, String... columns) {
         html.markup(
                 "<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"" + label + "\"><table><thead><tr>");
         for (String column : columns) {
@@ -63,7 +63,12 @@ final class PastPages {
         List<UUID> undone = runs.stream().flatMap(run -> run.about().stream()).toList();
         for (TrailRun run : runs) {
             html.markup("<tr><td class=\"day\">").time(run.at()).markup("</td><td>");
-            html.text(run.kind()).markup("</td><td>").text(run.which()).markup("</td><td>");
+            html.markup("<a href=\"/history?run=")
+                    .text(run.runId())
+                    .markup("\">")
+                    .text(run.kind())
+                    .markup("</a>");
+            html.markup("</td><td>").text(run.which()).markup("</td><td>");
             html.text(run.who()).markup("</td><td>").text(run.by().reason().orElse("–"));
             html.markup("</td><td class=\"number\">");
             html.text(run.counts().values().stream().mapToLong(Long::longValue).sum())

@@ -38,10 +38,14 @@ record Visit(HttpServletRequest request, HttpServletResponse response, By by, Ma
         return text.matches("[0-9]{1,4}") ? Integer.parseInt(text) : 0;
     }
 
-    /** Whatever isn't the id of a run is one that isn't there. */
     UUID run() {
+        return id("run");
+    }
+
+    /** Whatever isn't an id is one of what isn't there. */
+    UUID id(String name) {
         try {
-            return UUID.fromString(value("run").orElse(""));
+            return UUID.fromString(value(name).orElse(""));
         } catch (IllegalArgumentException none) {
             return new UUID(0, 0);
         }

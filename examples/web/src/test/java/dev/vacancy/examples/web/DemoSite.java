@@ -1,11 +1,13 @@
 package dev.vacancy.examples.web;
 
 import com.zaxxer.hikari.HikariDataSource;
+import dev.vacancy.Vacancy;
 import dev.vacancy.demo.Larkmoor;
 import dev.vacancy.rule.Clause;
 import dev.vacancy.rule.Consent;
 import dev.vacancy.rule.ConsentRule;
 import dev.vacancy.rule.Ddl;
+import dev.vacancy.rule.FollowUp;
 import dev.vacancy.rule.Marker;
 import dev.vacancy.rule.RuleBook;
 import dev.vacancy.rule.SoftDelete;
@@ -14,10 +16,12 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Period;
+import java.util.Map;
 
 /** The application on the demo's data, in memory. */
 final class DemoSite {
     private final HikariDataSource database = new HikariDataSource();
+    private final RuleBook rules;
     private final LarkmoorWeb web;
 
     private DemoSite() throws Exception {
@@ -25,7 +29,7 @@ final class DemoSite {
         try (Connection connection = database.getConnection()) {
             Larkmoor.create(connection, 1);
         }
-        RuleBook rules = RuleBook.bySchema()
+        rules = RuleBook.bySchema()
                 .on(
                         "batch_hive.hive_id",
                         Clause.block("a sold batch must stay traceable").where("honey_batch.sold_on is not null"),
@@ -36,13 +40,24 @@ final class DemoSite {
                 .marker("keeper", Marker.timestamp("left_at"))
                 .soft("keeper", SoftDelete.defaults().keptFor(Period.ofDays(15)))
                 .consent("reading", ConsentRule.atLeast(Consent.NONE).numberBeyond(10_000))
+                .followUp("inspection", FollowUp.named("letters").columns("inspected_on"))
                 .trail(Trail.defaults());
         Ddl.of(database, rules).apply();
-        web = LarkmoorWeb.start(database, rules, 0);
+        web = LarkmoorWeb.start(database, rules, Map.of(), 0);
     }
 
     static DemoSite start() throws Exception {
         return new DemoSite();
+    }
+
+    /** Has another process try to handle the letters that follow, in vain. */
+    void failAtLetters() {
+        Vacancy.over(database, rules)
+                .withFollowUp("letters", message -> {
+                    throw new IllegalStateException("no <paper>");
+                })
+                .followUps()
+                .work();
     }
 
     String address() {

@@ -10,11 +10,13 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.UUID;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -25,6 +27,8 @@ import org.junit.jupiter.api.Test;
 /** The pages as a browser without scripts uses them. */
 class LarkmoorWebTest {
     private static final Pattern HIDDEN = Pattern.compile("name=\"([a-z-]+)\" value=\"([^\"]*)\"");
+
+    private static final Duration LONGEST = Duration.ofSeconds(30);
 
     private final HttpClient browser =
             HttpClient.newBuilder().cookieHandler(new CookieManager()).build();
@@ -101,6 +105,85 @@ class LarkmoorWebTest {
         assertThat(back.body()).contains("records are back as they were");
         assertThat(number("select count(*) from reading")).isEqualTo(20_000);
         assertThat(get("history").body()).contains("deletion").contains("restore");
+    }
+
+    @Test
+    void whatTheSearchBoxFindsFollowsDeletions() throws Exception {
+        String found = "<td>12</td><td>Bramble Three, ";
+
+        assertThat(get("search?q=three+BRAMBLE").body()).contains(found);
+        assertThat(get("search?q=bramble+nobody").body()).contains("No hive has all of these words");
+        HttpResponse<String> done = post("deletion", fields(get("deletion?table=hive&key=12"), "/deletion"));
+        await(() -> !get("search?q=bramble+three").body().contains(found));
+        post("restoration", fields(get(link(done, "Undo…")), "/restoration"));
+        await(() -> get("search?q=bramble+three").body().contains(found));
+        assertThat(get("search?q=%20").body()).contains("No hive has all of these words");
+        assertThat(get("search?q=" + encoded("<script>")).body())
+                .contains("value=\"&lt;script&gt;\"")
+                .doesNotContain("value=\"<script>");
+    }
+
+    private interface Condition {
+        boolean holds() throws Exception;
+    }
+
+    private static void await(Condition condition) throws Exception {
+        for (long end = System.nanoTime() + LONGEST.toNanos(); !condition.holds(); ) {
+            assertThat(System.nanoTime()).isLessThan(end);
+            Thread.sleep(20);
+        }
+    }
+
+    private static String encoded(String text) {
+        return URLEncoder.encode(text, StandardCharsets.UTF_8);
+    }
+
+    @Test
+    void thePageOfARunTellsWhatIsToFollow() throws Exception {
+        int inspections = (int) number("select count(*) from inspection where hive_id = 12");
+        HttpResponse<String> confirm = get("deletion?table=hive&key=12");
+        post("deletion", fields(confirm, "/deletion"));
+        String address = "history?run=" + run();
+        site.failAtLetters();
+
+        HttpResponse<String> open = get(address);
+        site.execute("update vacancy_follow_up set state = 'failed', attempts = 10 where follow_up = 'letters'");
+        HttpResponse<String> failed = get(address);
+        HttpResponse<String> given = post("follow-up", answered(failed, "give-up"));
+        HttpResponse<String> again = post("follow-up", answered(get(address), "again"));
+        HttpResponse<String> gone = post("follow-up", answered(failed, "give-up"));
+
+        assertThat(inspections).isGreaterThan(1);
+        assertThat(confirm.body())
+                .contains("The follow-up &#39;letters&#39; is told of " + inspections + " records of inspection.")
+                .contains("The follow-up &#39;search&#39; is told of 1 record of hive.");
+        assertThat(open.body())
+                .contains(
+                        "What happened: deletion", "letters: deleted", "no &lt;paper&gt;", "500 of reading", "Restore…")
+                .doesNotContain("Try again");
+        assertThat(failed.body()).contains("no &lt;paper&gt;", "Try again", "Give up");
+        assertThat(given.statusCode()).isEqualTo(303);
+        assertThat(again.statusCode()).isEqualTo(303);
+        assertThat(gone.statusCode()).isEqualTo(409);
+        assertThat(number("select count(*) from vacancy_follow_up where follow_up = 'letters'"))
+                .isEqualTo(inspections - 1);
+        assertThat(number("select count(*) from vacancy_follow_up where follow_up = 'letters' and state = 'open'"))
+                .isEqualTo(1);
+        assertThat(get("history?run=" + UUID.randomUUID()).statusCode()).isEqualTo(404);
+    }
+
+    /** The page of the latest run, as the history links to it. */
+    private String run() throws Exception {
+        Matcher run = Pattern.compile("/history\\?run=([^\"]+)\">deletion")
+                .matcher(get("history").body());
+        assertThat(run.find()).isTrue();
+        return run.group(1);
+    }
+
+    private static Map<String, String> answered(HttpResponse<String> page, String what) {
+        Map<String, String> fields = fields(page, "/follow-up");
+        fields.put("what", what);
+        return fields;
     }
 
     @Test

@@ -8,7 +8,9 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.Base64;
+import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import javax.sql.DataSource;
@@ -28,11 +30,17 @@ final class RunningMarinas implements AutoCloseable {
     }
 
     static RunningMarinas on(Database database) {
+        return on(database, MarinasApplication.class);
+    }
+
+    static RunningMarinas on(Database database, Class<?> application, String... more) {
+        List<String> arguments = new ArrayList<>(
+                List.of("--server.port=0", "--vacancy.worker=false", "--logging.level.dev.vacancy=warn"));
+        arguments.addAll(List.of(more));
         ApplicationContextInitializer<GenericApplicationContext> source =
                 starting -> starting.registerBean("dataSource", DataSource.class, database::source);
-        return new RunningMarinas(new SpringApplicationBuilder(MarinasApplication.class)
-                .initializers(source)
-                .run("--server.port=0", "--vacancy.worker=false", "--logging.level.dev.vacancy=warn"));
+        return new RunningMarinas(
+                new SpringApplicationBuilder(application).initializers(source).run(arguments.toArray(String[]::new)));
     }
 
     <T> T bean(Class<T> type) {

@@ -86,6 +86,7 @@ class GuideTest {
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/MarinaApplication.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/Register.java"),
             Path.of("../spring-boot-starter/src/test/java/dev/vacancy/spring/boot/SliceTest.java"),
+            Path.of("../databases/src/test/java/dev/vacancy/databases/EmptyDatabaseTest.java"),
             Path.of("../declared/src/test/java/dev/vacancy/declared/DeclaredOperationsTest.java"),
             Path.of("../documents/src/test/java/dev/vacancy/documents/LarkmoorDocumentsTest.java"),
             Path.of("../handlers/src/test/java/dev/vacancy/handlers/FilesBelowTest.java"),

@@ -1,16 +1,12 @@
 package dev.vacancy.testing;
 
-import java.io.IOException;
-import java.io.UncheckedIOException;
-import java.nio.file.Files;
+import dev.vacancy.databases.EmptyDatabase;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.UUID;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import javax.sql.DataSource;
 import org.h2.jdbcx.JdbcDataSource;
-import org.sqlite.SQLiteDataSource;
 
 /** The databases that every behaviour is tested on. Each test gets an empty one of its own. */
 public enum Engine {
@@ -30,14 +26,11 @@ public enum Engine {
 
     /** Makes an empty database. */
     public Database database() {
-        return new Database(
-                this,
-                switch (this) {
-                    case H2 -> emptyH2();
-                    case POSTGRESQL -> PostgresServer.emptyDatabase();
-                    case MARIADB -> MariaDbServer.emptyDatabase();
-                    case SQLITE -> emptySqlite();
-                });
+        DataSource empty = EmptyDatabase.valueOf(name()).create();
+        if (empty instanceof JdbcDataSource h2) {
+            h2.setURL(h2.getURL() + ";LOCK_TIMEOUT=200");
+        }
+        return new Database(this, empty);
     }
 
     /** Makes an empty database of H2 in a file, which is closed whenever nobody is connected to it. */
@@ -71,28 +64,5 @@ public enum Engine {
             parts[i] = parts[i].replace('"', '`');
         }
         return String.join("'", parts);
-    }
-
-    private static DataSource emptyH2() {
-        JdbcDataSource source = new JdbcDataSource();
-        source.setURL("jdbc:h2:mem:" + UUID.randomUUID() + ";DB_CLOSE_DELAY=-1;LOCK_TIMEOUT=200");
-        source.setUser("sa");
-        return source;
-    }
-
-    private static DataSource emptySqlite() {
-        try {
-            Path folder = Files.createTempDirectory("vacancy");
-            folder.toFile().deleteOnExit();
-            Path file = folder.resolve("test.db");
-            file.toFile().deleteOnExit();
-            SQLiteDataSource source = new SQLiteDataSource();
-            source.setUrl("jdbc:sqlite:" + file);
-            source.setEnforceForeignKeys(true);
-            source.setSynchronous("OFF");
-            return source;
-        } catch (IOException failure) {
-            throw new UncheckedIOException(failure);
-        }
     }
 }

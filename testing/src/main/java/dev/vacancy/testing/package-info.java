@@ -1,2 +1,2 @@
-/** Where does a test get an empty database from? Each of the databases, started when the first test asks. */
+/** What do the tests of all modules share? Tests on every engine, and what they look at. */
 package dev.vacancy.testing;

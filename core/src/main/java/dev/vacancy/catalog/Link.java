@@ -24,7 +24,7 @@ public sealed interface Link permits CatalogLink {
     /** {@return the columns it points to, a primary or unique key, in the order of the child's} */
     List<Column> parentColumns();
 
-    /** {@return whether the database enforces it; if not, only the rules know of it} */
+    /** {@return whether it stands in the schema, as a foreign key; if not, only the rules know of it} */
     boolean declared();
 
     /**

@@ -43,7 +43,7 @@ class ComparedTest {
     void linksDifferByEachComponent() throws Exception {
         List<Column> key = List.of(HIVE_ID);
         assertComparesAll(
-                new CatalogLink("of_hive", INSPECTION, key, HIVE, key, OnDelete.NO_ACTION, false, key, false));
+                new CatalogLink("of_hive", INSPECTION, key, HIVE, key, OnDelete.NO_ACTION, false, key, false, false));
     }
 
     private static void assertComparesAll(Record one) throws Exception {

@@ -65,8 +65,12 @@ public final class CatalogText {
         if (LinkWords.isOfDocuments(link)) {
             return link.indexed() ? "" : "; no index on this field";
         }
-        return (CatalogLink.of(link).isEnforced() ? "" : "; not declared in the database")
+        return (CatalogLink.of(link).enforced() ? "" : unenforced(link))
                 + (link.indexed() ? "" : "; no index on this foreign key");
+    }
+
+    private static String unenforced(Link link) {
+        return link.declared() ? "; not enforced by the database" : "; not declared in the database";
     }
 
     private static String key(Table table) {

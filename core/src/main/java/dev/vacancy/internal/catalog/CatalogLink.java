@@ -20,6 +20,7 @@ import java.util.stream.Collectors;
  * @param emptied the columns that are set to null when a child is detached; all of the foreign key's unless the schema
  *     names some
  * @param deferrable whether the database can put off its check until the end of the transaction
+ * @param enforced whether the database checks it; false for one that only stands in the schema, or isn't declared
  * @since 0.1
  */
 public record CatalogLink(
@@ -31,7 +32,8 @@ public record CatalogLink(
         OnDelete onDelete,
         boolean declared,
         List<Column> emptied,
-        boolean deferrable)
+        boolean deferrable,
+        boolean enforced)
         implements Link {
     /** Keeps its own copies of the lists. */
     public CatalogLink {
@@ -51,7 +53,7 @@ public record CatalogLink(
      */
     public static Link undeclared(Table child, List<Column> childColumns, Table parent, List<Column> parentColumns) {
         return new CatalogLink(
-                "", child, childColumns, parent, parentColumns, OnDelete.NO_ACTION, false, childColumns, false);
+                "", child, childColumns, parent, parentColumns, OnDelete.NO_ACTION, false, childColumns, false, false);
     }
 
     /**
@@ -63,7 +65,16 @@ public record CatalogLink(
     @SuppressWarnings("ArgumentSelectionDefectChecker") // they are meant to change places
     public Link mirrored() {
         return new CatalogLink(
-                where(), parent, parentColumns, child, childColumns, OnDelete.NO_ACTION, false, parentColumns, false);
+                where(),
+                parent,
+                parentColumns,
+                child,
+                childColumns,
+                OnDelete.NO_ACTION,
+                false,
+                parentColumns,
+                false,
+                true);
     }
 
     /**
@@ -82,16 +93,7 @@ public record CatalogLink(
      * @return true if each parent has one child at most, with the same key
      */
     public boolean sharesKey() {
-        return declared && !isToItself() && childColumns.equals(child.primaryKey());
-    }
-
-    /**
-     * Tells whether the database keeps children from being left without their parent.
-     *
-     * @return false for a link that only the rules know of
-     */
-    public boolean isEnforced() {
-        return declared || isMirror();
+        return declared && enforced && !isToItself() && childColumns.equals(child.primaryKey());
     }
 
     /**
@@ -156,7 +158,8 @@ public record CatalogLink(
                         && onDelete == link.onDelete
                         && declared == link.declared
                         && emptied.equals(link.emptied)
-                        && deferrable == link.deferrable);
+                        && deferrable == link.deferrable
+                        && enforced == link.enforced);
     }
 
     @Override

@@ -32,6 +32,7 @@ final class SchemaCheck {
         addCircles();
         catalog.links().forEach(this::addSetNull);
         catalog.links().forEach(this::addSharedKey);
+        catalog.links().forEach(this::addNotEnforced);
         catalog.tables().stream().filter(table -> table.identity().isEmpty()).forEach(this::addWithoutKey);
         catalog.links().stream().filter(link -> !link.indexed()).forEach(this::addWithoutIndex);
         return findings;
@@ -61,7 +62,10 @@ final class SchemaCheck {
     private boolean isFirm(Link link) {
         boolean deferred =
                 CatalogLink.of(link).deferrable() && dialect.deferral().isPresent();
-        return link.declared() && !deferred && link.childColumns().stream().noneMatch(Column::nullable);
+        return link.declared()
+                && CatalogLink.of(link).enforced()
+                && !deferred
+                && link.childColumns().stream().noneMatch(Column::nullable);
     }
 
     private void addSetNull(Link link) {
@@ -87,6 +91,17 @@ final class SchemaCheck {
                             + ", so each record stands in both tables; deleting it from " + link.child()
                             + " alone leaves its other half behind",
                     "give this link the rule 'part of': then whichever half is selected, both go"));
+        }
+    }
+
+    private void addNotEnforced(Link link) {
+        if (link.declared() && !CatalogLink.of(link).enforced()) {
+            findings.add(new Finding(
+                    Finding.Kind.NOT_ENFORCED,
+                    link.where(),
+                    "its foreign key stands in the schema, but the database doesn't check it: whoever writes can leave"
+                            + " orphans, and a deletion locks all of " + link.child() + " against it",
+                    "have it enforced, and its triggers switched on"));
         }
     }
 

@@ -2,6 +2,7 @@ package dev.vacancy.internal.condition;
 
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.catalog.ColumnType;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -219,7 +220,9 @@ final class Tautology {
 
     private Truth ofParent(Condition.OfParent parent, List<Link> way) {
         Link link = parent.link();
-        if (!link.declared() || link.childColumns().stream().anyMatch(Column::nullable)) {
+        if (!link.declared()
+                || !CatalogLink.of(link).enforced()
+                || link.childColumns().stream().anyMatch(Column::nullable)) {
             Object there = assigned(new Place.Parent(way));
             if (there == null) {
                 return Truth.OPEN;

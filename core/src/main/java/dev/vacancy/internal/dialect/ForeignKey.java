@@ -20,6 +20,7 @@ import java.util.TreeMap;
  * @param deleteRule what happens when the parent goes, as one of JDBC's {@code importedKey} numbers
  * @param emptied the columns that ON DELETE SET NULL empties; all of them unless the key lists some
  * @param deferrable whether its check can wait until the end of the transaction
+ * @param enforced false if it only stands there, and nothing is checked or done by it
  * @since 0.1
  */
 public record ForeignKey(
@@ -30,7 +31,8 @@ public record ForeignKey(
         List<String> parentColumns,
         int deleteRule,
         List<String> emptied,
-        boolean deferrable) {
+        boolean deferrable,
+        boolean enforced) {
     /** Keeps its own copies of the lists. */
     public ForeignKey {
         columns = List.copyOf(columns);
@@ -39,13 +41,23 @@ public record ForeignKey(
     }
 
     /**
-     * Returns this key with a shorter list of columns to empty.
+     * Returns this key with what metadata doesn't tell of it.
      *
-     * @param fewer the columns that ON DELETE SET NULL names
+     * @param fewer the columns that ON DELETE SET NULL names; none if it names none
+     * @param really whether the database enforces it
      * @return the key
      */
-    ForeignKey emptying(List<String> fewer) {
-        return new ForeignKey(name, parentSchema, parentTable, columns, parentColumns, deleteRule, fewer, deferrable);
+    ForeignKey with(List<String> fewer, boolean really) {
+        return new ForeignKey(
+                name,
+                parentSchema,
+                parentTable,
+                columns,
+                parentColumns,
+                deleteRule,
+                fewer.isEmpty() ? emptied : fewer,
+                deferrable,
+                really);
     }
 
     static List<ForeignKey> fromMetadata(Connection connection, Namespace namespace, String schema, String table)
@@ -71,7 +83,8 @@ public record ForeignKey(
                                 List.of(),
                                 row.getShort("DELETE_RULE"),
                                 List.of(),
-                                row.getShort("DEFERRABILITY") != DatabaseMetaData.importedKeyNotDeferrable));
+                                row.getShort("DEFERRABILITY") != DatabaseMetaData.importedKeyNotDeferrable,
+                                true));
             }
         }
         List<ForeignKey> complete = new ArrayList<>();
@@ -83,6 +96,6 @@ public record ForeignKey(
     private ForeignKey over(List<List<String>> pairs) {
         List<String> own = pairs.stream().map(pair -> pair.get(0)).toList();
         List<String> referred = pairs.stream().map(pair -> pair.get(1)).toList();
-        return new ForeignKey(name, parentSchema, parentTable, own, referred, deleteRule, own, deferrable);
+        return new ForeignKey(name, parentSchema, parentTable, own, referred, deleteRule, own, deferrable, enforced);
     }
 }

@@ -190,7 +190,7 @@ final class Gathering {
     private List<LinkCase> cascadesFrom(Table table) {
         List<LinkCase> cascades = new ArrayList<>();
         for (Link link : catalog.linksTo(table)) {
-            if (!CatalogLink.of(link).isEnforced()
+            if (!CatalogLink.of(link).enforced()
                     && rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP)) {
                 store.lockTable(link.child());
             }

@@ -6,7 +6,9 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
 import dev.vacancy.history.RestorePlan;
 import dev.vacancy.internal.catalog.CatalogColumn;
+import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.request.RowMarker;
 import dev.vacancy.internal.rules.FollowUpRule;
@@ -28,6 +30,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -54,6 +57,9 @@ final class ConflictFinder {
         }
     };
 
+    /** What makes a query lock the parents that it reads; leaves it as it is where nothing is written. */
+    private UnaryOperator<Fragment> locking = query -> query;
+
     private record Sure(Link link, List<String> parent) {}
 
     /**
@@ -78,6 +84,11 @@ final class ConflictFinder {
         this.runs = runs;
         this.returned = returned;
         this.chosen = chosen;
+    }
+
+    /** From now on locks parents that no foreign key keeps from going while their children come back. */
+    void lockParents(UnaryOperator<Fragment> how) {
+        this.locking = how;
     }
 
     /** A column that needs a value and came after the record had gone. */
@@ -173,7 +184,7 @@ final class ConflictFinder {
                 .filter(row -> link.childColumns().stream()
                         .allMatch(column -> row.image().get(column) != null))
                 .toList();
-        if (pointing.isEmpty() || (kept && !link.declared())) {
+        if (pointing.isEmpty() || (kept && !CatalogLink.of(link).enforced())) {
             return;
         }
         Map<List<String>, RestorableRow> open = new LinkedHashMap<>();
@@ -188,7 +199,7 @@ final class ConflictFinder {
                 open.values().stream()
                         .map(row -> row.values(link.childColumns()))
                         .toList());
-        for (Map<Column, Object> found : standing.images(link.parent(), link.parentColumns(), referenced)) {
+        for (Map<Column, Object> found : parents(link, referenced)) {
             open.remove(standing.texts(link.parentColumns(), found));
         }
         if (!open.isEmpty() && link.parentColumns().equals(link.parent().identity())) {
@@ -268,7 +279,14 @@ final class ConflictFinder {
     /** The two ends of a link can be written in different ways. */
     private boolean isThere(Link link, RestorableRow row) throws SQLException {
         Condition referenced = new Condition.Pictured(link.parentColumns(), List.of(row.values(link.childColumns())));
-        return !standing.images(link.parent(), link.parentColumns(), referenced).isEmpty();
+        return !parents(link, referenced).isEmpty();
+    }
+
+    private List<Map<Column, Object>> parents(Link link, Condition referenced) throws SQLException {
+        List<Map<Column, Object>> found = new ArrayList<>();
+        UnaryOperator<Fragment> how = CatalogLink.of(link).enforced() ? query -> query : locking;
+        standing.each(link.parent(), link.parentColumns(), referenced, how, found::add);
+        return found;
     }
 
     /** A parent that is known by another key than its own, and comes back as well. */

@@ -9,13 +9,14 @@ import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.EntryReader;
-import dev.vacancy.internal.trail.PortionSize;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.Stretch;
 import dev.vacancy.rule.SoftDelete;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -29,6 +30,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 
 /**
@@ -48,6 +50,7 @@ final class Restorer {
     private final List<String> left = new ArrayList<>();
     private final Set<Table> reported = new HashSet<>();
     private final CurrentRows standing;
+    private final Respelling respelling;
     private final UnchangedRecords untouched;
     private final ConflictFinder obstacles;
     private FollowUpHandlers handlers = FollowUpHandlers.NONE;
@@ -77,6 +80,7 @@ final class Restorer {
         this.chosen = chosen;
         this.returned = returned;
         this.standing = new CurrentRows(dialect, connection);
+        this.respelling = new Respelling(dialect, connection);
         Set<Long> numbers = runs.stream().map(RunNumber::of).collect(Collectors.toSet());
         this.untouched = new UnchangedRecords(
                 rules, connection, reader, standing, new Closings(rules, clock, standing), numbers, returned);
@@ -90,6 +94,13 @@ final class Restorer {
 
         /** Is told what stands in the way of what it is about to take, and of what came before. */
         void expect(List<Conflict> conflicts);
+
+        /**
+         * Takes all records of one table that went and have their entries in a stretch.
+         *
+         * @return whether it did; if not, they are handed over
+         */
+        boolean insert(Table table, Stretch stretch) throws SQLException;
 
         /** Takes records of one table that went. */
         void insert(Table table, List<RestorableRow> rows) throws SQLException;
@@ -126,26 +137,30 @@ final class Restorer {
     Optional<Place> look(Work work, Place from, long most) throws SQLException {
         ReversedSteps steps = ReversedSteps.of(reader, connection, runs, rules.catalog());
         work.begin(steps.tablesFrom(from.step()));
-        long taken = 0;
-        for (int i = from.step(); i < steps.size(); i++) {
-            UUID run = steps.run(i);
-            int number = steps.number(i);
-            long place = i == from.step() ? from.after() : 0;
-            PortionSize stride = new PortionSize(reader.dialect().picturedAtOnce());
-            List<StoredEntry> entries = reader.after(connection, run, number, place, Math.min(most, stride.rows()));
-            while (!entries.isEmpty()) {
-                Place end = new Place(i, place);
-                if (taken >= most && steps.mayEndAt(end)) {
-                    return Optional.of(end);
+        return new StepWalk(steps, reader, connection, most).walk(from, new StepWalk.Taking() {
+            @Override
+            public boolean takeAll(int step, Stretch stretch) throws SQLException {
+                Optional<Table> table = restorableAtOnce(steps.run(step), steps.step(step));
+                if (table.isEmpty() || !work.insert(table.get(), stretch)) {
+                    return false;
                 }
-                place = entries.get(entries.size() - 1).place();
-                taken += entries.size();
-                take(stillAway(ofChosen(entries)), work);
-                stride.after(entries);
-                entries = reader.after(connection, run, number, place, Math.min(most, stride.rows()));
+                count(table.get(), stretch.withContent());
+                return true;
             }
-        }
-        return Optional.empty();
+
+            @Override
+            public void take(List<StoredEntry> entries) throws SQLException {
+                Restorer.this.take(stillAway(ofChosen(entries)), work);
+            }
+        });
+    }
+
+    /** The table whose records may come back without being looked at here; empty where something is to be known of each. */
+    private Optional<Table> restorableAtOnce(UUID run, EntryReader.StepOf step) {
+        boolean all = chosen.isEmpty() && !returned.hasAnyOf(run, step.number());
+        return step.action().isDeletion() && all
+                ? table(step.table()).filter(table -> !handlers.concern(rules, table))
+                : Optional.empty();
     }
 
     private List<StoredEntry> ofChosen(List<StoredEntry> portion) {
@@ -193,7 +208,7 @@ final class Restorer {
                 .findFirst();
     }
 
-    private List<RestorableRow> rows(Table table, List<StoredEntry> portion) {
+    private List<RestorableRow> rows(Table table, List<StoredEntry> portion) throws SQLException {
         Map<String, Column> columns = new LinkedHashMap<>();
         table.columns().forEach(column -> columns.put(column.name(), column));
         List<RestorableRow> rows = new ArrayList<>();
@@ -221,12 +236,18 @@ final class Restorer {
             });
             rows.add(new RestorableRow(entry, values));
         }
-        return rows;
+        return respelling.of(rows);
     }
 
     /** Asks whoever handles what follows whether they can bring back their part. */
     Restorer asking(FollowUpHandlers followers) {
         this.handlers = followers;
+        return this;
+    }
+
+    /** Has parents locked that nothing else would keep from going meanwhile. */
+    Restorer lockingParents(UnaryOperator<Fragment> how) {
+        obstacles.lockParents(how);
         return this;
     }
 
@@ -252,9 +273,15 @@ final class Restorer {
                 obstacles.endedParents(link, rows);
             }
         }
-        counts.merge(table.name(), (long) rows.size(), Long::sum);
+        count(table, rows.size());
         work.expect(conflicts());
         work.insert(table, rows);
+    }
+
+    private void count(Table table, long more) {
+        if (more > 0) {
+            counts.merge(table.name(), more, Long::sum);
+        }
     }
 
     /** What the trail was told to leave out is lost, which nobody should find out afterwards. */
@@ -297,7 +324,7 @@ final class Restorer {
                 obstacles.endedParents(link, kept);
             }
         }
-        counts.merge(table.name(), (long) kept.size(), Long::sum);
+        count(table, kept.size());
         work.expect(conflicts());
         Optional<LatestRow> latest = rules.latestRow(table);
         if (latest.isPresent()) {

@@ -19,11 +19,11 @@ import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.ReadableImage;
-import dev.vacancy.internal.trail.Recorder;
 import dev.vacancy.internal.trail.RunFacts;
 import dev.vacancy.internal.trail.RunKind;
 import dev.vacancy.internal.trail.SqlTrailStore;
 import dev.vacancy.internal.trail.StoredRun;
+import dev.vacancy.internal.trail.Stretch;
 import dev.vacancy.internal.trail.TrailStore;
 import dev.vacancy.internal.trail.TrailTables;
 import java.sql.Connection;
@@ -64,7 +64,7 @@ final class Restores {
 
     /** What writes only to take it back. */
     Restoration tried(Connection connection) {
-        return Restoration.tried(rules, dialect, planner.limits().lockWait(), connection);
+        return Restoration.tried(rules, dialect, planner.limits().lockWait(), connection, new EntryReader(tables));
     }
 
     /**
@@ -82,7 +82,7 @@ final class Restores {
     }
 
     /** Looks and does nothing. */
-    private static final class Looking implements Restorer.Work {
+    private static class Looking implements Restorer.Work {
         @Override
         public void begin(List<String> tables) {
             // There is nothing to prepare.
@@ -91,6 +91,11 @@ final class Restores {
         @Override
         public void expect(List<Conflict> conflicts) {
             // The restorer notes them.
+        }
+
+        @Override
+        public boolean insert(Table table, Stretch stretch) {
+            return false;
         }
 
         @Override
@@ -106,6 +111,14 @@ final class Restores {
         @Override
         public void reopen(Table table, LatestRow latest, List<RestorableRow> rows) {
             // The restorer counts.
+        }
+    }
+
+    /** Only counts what is about to be brought back in the same transaction, where all else about it is found out. */
+    private static final class Counting extends Looking {
+        @Override
+        public boolean insert(Table table, Stretch stretch) {
+            return true;
         }
     }
 
@@ -151,7 +164,7 @@ final class Restores {
     RestoreOutcome restore(Connection connection, Approval approval, UUID id) throws SQLException {
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
-        Agreed agreed = pass(connection, approval);
+        Agreed agreed = pass(connection, approval, new Counting());
         return portion(connection, agreed, id, Optional.empty(), Restorer.Place.START, Long.MAX_VALUE)
                 .outcome();
     }
@@ -161,10 +174,14 @@ final class Restores {
 
     /** Sees to it, before anything is changed, that a plan is still the one that was agreed to, and may be carried out. */
     Agreed pass(Connection connection, Approval approval) throws SQLException {
+        return pass(connection, approval, new Looking());
+    }
+
+    private Agreed pass(Connection connection, Approval approval, Restorer.Work look) throws SQLException {
         RestorePlan agreed = (RestorePlan) approval.plan();
         UndoneRuns undone = undone(connection, agreed.undone(), RecordInTrail.of(agreed, rules.catalog()));
         Restorer looking = restorer(connection, undone);
-        looking.look(new Looking());
+        looking.look(look);
         PlannedRestore now = plan(connection, undone, agreed.by(), looking);
         Passage passage = gate.pass(approval, Mode.AT_ONCE, now, () -> HistoryRequests.staleRestore(agreed.undone()));
         return new Agreed(now, passage);
@@ -207,15 +224,11 @@ final class Restores {
         tables.beginWriting(connection);
         new Chain(tables).lock(connection);
         UUID undoing = plan.undone();
-        Restorer restorer = restorer(connection, undone(connection, undoing, RecordInTrail.of(plan, rules.catalog())));
+        Restorer restorer = restorer(connection, undone(connection, undoing, RecordInTrail.of(plan, rules.catalog())))
+                .lockingParents(query -> dialect.governed(
+                        dialect.locking(query), planner.limits().lockWait()));
         Restoration restoration = new Restoration(
-                agreed,
-                rules,
-                dialect,
-                planner.limits().lockWait(),
-                connection,
-                new Recorder(rules.recording().orElseThrow(), dialect),
-                own);
+                agreed, rules, dialect, planner.limits().lockWait(), connection, new EntryReader(tables), own);
         Optional<Restorer.Place> next = restorer.look(restoration, from, most);
         restoration.expect(restorer.conflicts());
         restoration.end();

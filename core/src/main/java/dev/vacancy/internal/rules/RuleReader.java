@@ -346,7 +346,7 @@ final class RuleReader {
             }
         }
         boolean keptOnlySoftly = !clauses.isEmpty()
-                && link.declared()
+                && CatalogLink.of(link).enforced()
                 && clauses.get(clauses.size() - 1).rule() == Rule.KEEP;
         if (!isDecided(clauses) || keptOnlySoftly) {
             if (link.declared()) {
@@ -430,7 +430,7 @@ final class RuleReader {
             return asOneRecord(link);
         }
         clause.criteria().ifPresent(criteria -> Resolution.of(criteria, link.child(), catalog, clock));
-        if (clause.rule() == Rule.KEEP && link.declared() && !soft.containsKey(link.parent())) {
+        if (clause.rule() == Rule.KEEP && CatalogLink.of(link).enforced() && !soft.containsKey(link.parent())) {
             throw new InvalidRequestException(
                     FailureCode.RULES,
                     "children on " + link.where() + " can't be kept: the database enforces this link, "

@@ -4,6 +4,7 @@ import dev.vacancy.Criteria;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
+import dev.vacancy.internal.catalog.CatalogLink;
 import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.request.RowMarker;
@@ -543,7 +544,7 @@ public final class Rules {
             if (rule.lastOnly() && parentStays && !softness.tables().containsKey(link.child())) {
                 continue;
             }
-            if (parentStays || rule.rule() != Rule.KEEP || !link.declared()) {
+            if (parentStays || rule.rule() != Rule.KEEP || !CatalogLink.of(link).enforced()) {
                 applying.add(rule);
                 if (rule.criteria().isEmpty()) {
                     break;

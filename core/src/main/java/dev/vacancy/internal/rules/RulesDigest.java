@@ -67,6 +67,7 @@ final class RulesDigest {
                 + table(link.parent())
                 + stored(link.parentColumns())
                 + link.declared()
+                + (CatalogLink.of(link).enforced() ? "" : "not enforced")
                 + CatalogLink.of(link).onDelete();
     }
 

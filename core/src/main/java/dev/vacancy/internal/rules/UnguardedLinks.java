@@ -17,7 +17,7 @@ public final class UnguardedLinks {
      */
     public static List<Link> of(Rules rules) {
         return rules.catalog().links().stream()
-                .filter(link -> !CatalogLink.of(link).isEnforced())
+                .filter(link -> !CatalogLink.of(link).enforced())
                 .filter(link -> rules.of(link).stream().anyMatch(clause -> clause.rule() != Rule.KEEP))
                 .toList();
     }

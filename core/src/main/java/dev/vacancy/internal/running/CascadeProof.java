@@ -8,6 +8,7 @@ import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.catalog.OnDelete;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.failure.Deviations;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Step;
 import java.sql.ResultSet;
@@ -48,7 +49,8 @@ final class CascadeProof {
     static Optional<CascadeProof> of(Planned planned, DatabaseCatalog catalog, Dialect dialect) {
         Set<Table> reached = new LinkedHashSet<>();
         for (Link link : catalog.links()) {
-            boolean acts = link.declared() && CatalogLink.of(link).onDelete() == OnDelete.CASCADE;
+            boolean acts =
+                    CatalogLink.of(link).enforced() && CatalogLink.of(link).onDelete() == OnDelete.CASCADE;
             if (acts && planned.plan().counts().containsKey(link.parent().name())) {
                 reached.add(link.child());
             }
@@ -107,7 +109,7 @@ final class CascadeProof {
                                 .mapToLong(deleted::of)
                                 .sum();
                 if (done > planned) {
-                    throw NotAsPlannedException.more(counted.getKey(), planned, done);
+                    throw Deviations.more(counted.getKey(), planned, done);
                 }
             }
             i++;

@@ -22,9 +22,11 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.stream.IntStream;
+import javax.sql.DataSource;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** Whose transaction is it? What Vacancy didn't begin it doesn't end. */
 class TransactionsTest {
@@ -126,18 +128,40 @@ class TransactionsTest {
         }
     }
 
-    @Test
-    void onPostgresSettingsEndWithTheRunInsideAJoinedTransaction() throws SQLException {
+    @ParameterizedTest
+    @ValueSource(strings = {"77s", "250ms", "1min", "36h", "0"})
+    void onPostgresSettingsEndWithTheRunInsideAJoinedTransaction(String wait) throws SQLException {
         Database database = Schemas.threeLevels(Engine.POSTGRESQL);
         Vacancy vacancy = Vacancy.over(database.source());
         try (Connection connection = database.connect()) {
             connection.setAutoCommit(false);
-            Database.rows(connection, "select set_config('lock_timeout', '77s', true)");
+            Database.rows(connection, "select set_config('lock_timeout', '" + wait + "', true)");
             Vacancy joined = vacancy.joining(connection);
 
             joined.run(Approval.of(joined.plan(Selection.of("hive").key(1), ODILE)));
 
-            assertThat(Database.rows(connection, "show lock_timeout")).containsExactly("77s");
+            assertThat(Database.rows(connection, "show lock_timeout")).containsExactly(wait);
+            connection.rollback();
+        }
+    }
+
+    /** How long to wait for a lock is asked for and set, and put back afterwards. */
+    @OnEveryEngine
+    void aJoinedTransactionTakesNoMoreThanThreeStatementsMore(Engine engine) throws SQLException {
+        Database database = Schemas.threeLevels(engine);
+        DataSource counting = database.counting();
+        Vacancy vacancy = Vacancy.over(counting);
+        Selection hive = Selection.of("hive").key(1);
+        database.statements();
+        vacancy.plan(hive, ODILE);
+        int alone = database.statements();
+        try (Connection connection = counting.getConnection()) {
+            connection.setAutoCommit(false);
+            Vacancy joined = vacancy.joining(connection);
+            database.statements();
+            joined.plan(hive, ODILE);
+
+            assertThat(database.statements()).isLessThanOrEqualTo(alone + 3);
             connection.rollback();
         }
     }

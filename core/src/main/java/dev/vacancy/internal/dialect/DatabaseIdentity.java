@@ -1,9 +1,9 @@
 package dev.vacancy.internal.dialect;
 
 import java.sql.Connection;
+import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.UUID;
 
 /**
@@ -18,7 +18,7 @@ public record DatabaseIdentity(String database, String schema) {
     static final String PROCESS = UUID.randomUUID().toString();
 
     /**
-     * Asks a connection.
+     * Asks a connection. Each run does, so it is a statement that the driver can keep prepared.
      *
      * @param connection an open connection
      * @param query gives one row: the database, and the schema
@@ -26,8 +26,8 @@ public record DatabaseIdentity(String database, String schema) {
      * @throws SQLException when the database doesn't answer
      */
     static DatabaseIdentity ask(Connection connection, String query) throws SQLException {
-        try (Statement statement = connection.createStatement();
-                ResultSet row = statement.executeQuery(query)) {
+        try (PreparedStatement statement = connection.prepareStatement(query);
+                ResultSet row = statement.executeQuery()) {
             row.next();
             return new DatabaseIdentity(row.getString(1), row.getString(2) == null ? "" : row.getString(2));
         }

@@ -31,11 +31,10 @@ final class PostgresDialect implements Dialect {
             "select (select system_identifier from pg_catalog.pg_control_system()) || ' ' || d.oid || ' ' || d.datname,"
                     + " current_schema() from pg_catalog.pg_database d where d.datname = current_database()";
     private static final String NOT_SUPPORTED = "0A000";
-    private static final int SET_NULL_TAKES_COLUMNS = 15;
     private static final Set<String> LOCK_STATES = Set.of("55P03", "40P01", "40001");
 
-    private static final int MEMBERS_TOGETHER = 50;
     private final Codecs<PostgresCodec> codecs = new Codecs<>(PostgresCodec::of);
+    private final PostgresImages images = new PostgresImages(this);
     private final boolean awaited;
 
     PostgresDialect() {
@@ -137,7 +136,7 @@ final class PostgresDialect implements Dialect {
     @Override
     public List<Setting> settingsInside(Duration longestLockWait) {
         return List.of(new Setting(
-                "select setting from pg_settings where name = 'lock_timeout'",
+                "select cast(extract(epoch from cast(current_setting('lock_timeout') as interval)) * 1000 as bigint)",
                 "set local lock_timeout = ",
                 millis(longestLockWait),
                 true));
@@ -167,37 +166,12 @@ final class PostgresDialect implements Dialect {
                 + alias;
     }
 
-    /** The metadata doesn't tell the columns that ON DELETE SET NULL (column, …) names. */
     @Override
     public List<ForeignKey> foreignKeys(Connection connection, String schema, String table) throws SQLException {
         List<ForeignKey> keys = Dialect.super.foreignKeys(connection, schema, table);
-        if (keys.isEmpty() || connection.getMetaData().getDatabaseMajorVersion() < SET_NULL_TAKES_COLUMNS) {
-            return keys;
-        }
-        Map<String, List<String>> emptied = columnsToEmpty(connection, schema, table);
-        return keys.stream()
-                .map(key -> emptied.containsKey(key.name()) ? key.emptying(emptied.get(key.name())) : key)
-                .toList();
-    }
-
-    private static Map<String, List<String>> columnsToEmpty(Connection connection, String schema, String table)
-            throws SQLException {
-        String query = "select k.conname, a.attname from pg_constraint k"
-                + " join pg_class t on t.oid = k.conrelid join pg_namespace n on n.oid = t.relnamespace"
-                + " join pg_attribute a on a.attrelid = t.oid and a.attnum = any(k.confdelsetcols)"
-                + " where n.nspname = ? and t.relname = ?";
-        Map<String, List<String>> emptied = new HashMap<>();
-        try (PreparedStatement statement = connection.prepareStatement(query)) {
-            statement.setString(1, schema);
-            statement.setString(2, table);
-            try (ResultSet row = statement.executeQuery()) {
-                while (row.next()) {
-                    emptied.computeIfAbsent(row.getString(1), missing -> new ArrayList<>())
-                            .add(row.getString(2));
-                }
-            }
-        }
-        return emptied;
+        return keys.isEmpty()
+                ? keys
+                : PostgresForeignKeys.of(connection, schema, table).complete(keys);
     }
 
     /** The number of the cluster goes with its replicas; a database that was made from another one has a number of its own. */
@@ -373,24 +347,9 @@ final class PostgresDialect implements Dialect {
         return true;
     }
 
-    /** Put together from its parts, in half the time of a function that makes JSON; in groups, so that nothing nests too deep. */
     @Override
     public Fragment imageOf(List<Column> columns, String alias) {
-        List<Fragment> groups = new ArrayList<>(List.of(Fragment.of("'{'")));
-        for (int from = 0; from < columns.size(); from += MEMBERS_TOGETHER) {
-            List<Fragment> members = new ArrayList<>();
-            for (int i = from; i < Math.min(columns.size(), from + MEMBERS_TOGETHER); i++) {
-                Column column = columns.get(i);
-                String beginning = (i == 0 ? "" : ",") + JsonKeys.text(column.name()) + ":";
-                members.add(Fragment.of(
-                        "cast(? as text) || coalesce("
-                                + codec(ColumnType.of(column)).json(name(alias, column)) + ", 'null')",
-                        Binding.of(beginning)));
-            }
-            groups.add(Fragment.join(" || ", members).between("(", ")"));
-        }
-        groups.add(Fragment.of("'}'"));
-        return Fragment.join(" || ", groups).between("(", ")");
+        return images.of(columns, alias);
     }
 
     /** A function would write each of them down by the general way. */
@@ -457,29 +416,14 @@ final class PostgresDialect implements Dialect {
         return Optional.of(deletion.between("with " + name + " as (", " returning " + alias + ".*) "));
     }
 
-    /** Arrays of texts, as many as there are columns, whatever the number of rows. */
     @Override
-    public Fragment rowsOf(List<ColumnType> types, List<List<Object>> images) {
-        List<String> arrays = new ArrayList<>();
-        List<String> names = new ArrayList<>();
-        List<String> read = new ArrayList<>();
-        List<Binding> bindings = new ArrayList<>();
-        for (int i = 0; i < types.size(); i++) {
-            int column = i;
-            String[] texts = images.stream()
-                    .map(image ->
-                            image.get(column) == null ? null : image.get(column).toString())
-                    .toArray(String[]::new);
-            arrays.add("cast(? as text[])");
-            names.add("c" + i);
-            read.add("cast(p.c" + i + " as " + types.get(i).castable() + ")");
-            bindings.add((statement, index) ->
-                    statement.setArray(index, statement.getConnection().createArrayOf("text", texts)));
-        }
-        return new Fragment(
-                "select " + String.join(", ", read) + " from unnest(" + String.join(", ", arrays) + ") as p("
-                        + String.join(", ", names) + ")",
-                bindings);
+    public Fragment rowsOf(List<ColumnType> types, List<List<Object>> values) {
+        return PostgresImages.rows(types, values);
+    }
+
+    @Override
+    public Optional<ImageSource> readingImages(List<Column> columns, String content) {
+        return Optional.of(images.read(columns, content));
     }
 
     @Override
@@ -512,5 +456,23 @@ final class PostgresDialect implements Dialect {
     @Override
     public List<String> judges(Connection connection, String schema, String table) throws SQLException {
         return Judging.read(Judging.POSTGRES, connection, schema, table);
+    }
+
+    /** A constraint that isn't enforced isn't validated either; foreign keys are checked by triggers, which can be switched off. */
+    @Override
+    public boolean leavesUnchecked(Connection connection, String schema, String table) throws SQLException {
+        try (PreparedStatement query = connection.prepareStatement("select 1 from pg_catalog.pg_class t"
+                + " join pg_catalog.pg_namespace n on n.oid = t.relnamespace where n.nspname = ? and t.relname = ?"
+                + " and (current_setting('session_replication_role') = 'replica'"
+                + " or exists (select 1 from pg_catalog.pg_constraint c where c.conrelid = t.oid"
+                + " and (c.condeferrable or not c.convalidated))"
+                + " or exists (select 1 from pg_catalog.pg_trigger g where g.tgrelid = t.oid and g.tgisinternal"
+                + " and g.tgenabled not in ('O', 'A')))")) {
+            query.setString(1, schema);
+            query.setString(2, table);
+            try (ResultSet row = query.executeQuery()) {
+                return row.next();
+            }
+        }
     }
 }

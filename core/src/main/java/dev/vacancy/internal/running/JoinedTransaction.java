@@ -125,23 +125,21 @@ public final class JoinedTransaction implements Transactions {
             flush.run();
         }
         try {
-            Savepoint before = connection.setSavepoint();
-            List<Setting> settings = new ArrayList<>();
+            Savepoint start = connection.setSavepoint();
+            List<String> before = new ArrayList<>();
             try {
                 for (Setting setting : dialect.settingsInside(lockWait)) {
-                    settings.add(setting.apply(connection));
+                    setting.apply(connection).ifPresent(before::add);
                 }
                 T result = work.on(connection);
-                connection.releaseSavepoint(before);
+                connection.releaseSavepoint(start);
                 return result;
             } catch (SQLException | RuntimeException | Error failure) {
-                rollBack(before, failure);
+                rollBack(start, failure);
                 throw failure;
             } finally {
                 if (!ended.get()) {
-                    for (Setting setting : settings) {
-                        setting.apply(connection);
-                    }
+                    Setting.putBack(before, connection);
                 }
             }
         } catch (SQLException failure) {
@@ -153,6 +151,12 @@ public final class JoinedTransaction implements Transactions {
         }
     }
 
+    @Override
+    public boolean isJoined() {
+        return true;
+    }
+
+    /** A round trip with most drivers. */
     @Override
     public OptionalInt joinedAt() {
         try {

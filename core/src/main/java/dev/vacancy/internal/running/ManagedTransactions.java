@@ -80,6 +80,11 @@ public final class ManagedTransactions implements Transactions {
     }
 
     @Override
+    public boolean isJoined() {
+        return present().isJoined();
+    }
+
+    @Override
     public OptionalInt joinedAt() {
         return present().joinedAt();
     }

@@ -4,12 +4,13 @@ import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Limits;
-import dev.vacancy.LockedException;
 import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Setting;
 import dev.vacancy.internal.dialect.UnfitConnection;
+import dev.vacancy.internal.failure.LockFailures;
+import dev.vacancy.internal.failure.UnknownOutcomes;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.SQLWarning;
@@ -216,12 +217,12 @@ public final class OwnTransactions implements Transactions {
     /** A transaction that the database has ended for the sake of another one may be told so by whatever comes next, even by a query. */
     private void tellConflict(Throwable failure) {
         if (failure instanceof SQLException said && isConflict(said)) {
-            throw LockedException.ofConflict(dialect.name(), said);
+            throw LockFailures.ofConflict(dialect.name(), said);
         }
         if (failure instanceof DatabaseException told
                 && told.getCause() instanceof SQLException said
                 && isConflict(said)) {
-            throw LockedException.ofConflict(dialect.name(), said);
+            throw LockFailures.ofConflict(dialect.name(), said);
         }
     }
 
@@ -274,13 +275,13 @@ public final class OwnTransactions implements Transactions {
     }
 
     private void begin(
-            Connection connection, boolean writing, OptionalInt isolation, List<Setting> settings, List<Setting> before)
+            Connection connection, boolean writing, OptionalInt isolation, List<Setting> settings, List<String> before)
             throws SQLException {
         if (!connection.getAutoCommit()) {
             connection.setAutoCommit(true);
         }
         for (Setting setting : settings) {
-            before.add(setting.apply(connection));
+            setting.apply(connection).ifPresent(before::add);
         }
         if (isolation.isPresent()) {
             connection.setTransactionIsolation(isolation.getAsInt());
@@ -309,13 +310,13 @@ public final class OwnTransactions implements Transactions {
             connection.commit();
         } catch (SQLException refused) {
             if (isConflict(refused)) {
-                throw LockedException.ofConflict(dialect.name(), refused);
+                throw LockFailures.ofConflict(dialect.name(), refused);
             }
             if (dialect.isLockFailure(refused)) {
-                throw LockedException.ofDatabase(dialect.name(), refused);
+                throw LockFailures.ofDatabase(dialect.name(), refused);
             }
             if (writing && isUnanswered(refused, connection)) {
-                throw OutcomeUnknownException.of(refused);
+                throw UnknownOutcomes.of(refused);
             }
             throw new DatabaseException(
                     FailureCode.COMMIT_REFUSED,
@@ -362,7 +363,7 @@ public final class OwnTransactions implements Transactions {
     }
 
     /** What a connection came with. */
-    private record Usual(OptionalInt isolation, List<Setting> settings, boolean autoCommit) {
+    private record Usual(OptionalInt isolation, List<String> settings, boolean autoCommit) {
         /** To ask for the isolation is a round trip, and needless where it is set for the transaction alone. */
         static Usual of(Connection connection, boolean changingIsolation) throws SQLException {
             return new Usual(
@@ -375,9 +376,7 @@ public final class OwnTransactions implements Transactions {
         void restore(Connection connection) {
             try {
                 connection.setAutoCommit(true);
-                for (Setting setting : settings) {
-                    setting.apply(connection);
-                }
+                Setting.putBack(settings, connection);
                 if (isolation.isPresent() && connection.getTransactionIsolation() != isolation.getAsInt()) {
                     connection.setTransactionIsolation(isolation.getAsInt());
                 }

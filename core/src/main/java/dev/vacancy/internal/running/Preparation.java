@@ -51,7 +51,7 @@ public record Preparation(List<OwnTable> tables, Dialect dialect, Transactions t
      * @throws InvalidRequestException inside a transaction of the application's that it would commit
      */
     public static void requireNobodyElses(Dialect dialect, Transactions transactions) {
-        if (transactions.joinedAt().isPresent() && dialect.commitsAtDdl()) {
+        if (transactions.isJoined() && dialect.commitsAtDdl()) {
             throw new InvalidRequestException(
                     FailureCode.FOREIGN_TRANSACTION,
                     dialect.name()

@@ -6,6 +6,7 @@ import dev.vacancy.internal.catalog.DatabaseCatalog;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Step;
 import dev.vacancy.internal.store.RecordReader;
+import dev.vacancy.internal.store.RecordStore.Picked;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -28,14 +29,19 @@ record ReportedKeys(Map<String, List<Key>> gone, Map<String, List<Key>> changed)
             gone.put(table, new LinkedHashSet<>());
             changed.put(table, new LinkedHashSet<>());
         }
-        for (Step step : planned.steps()) {
+        // A foreign key that is only emptied so that its record can go is told with that record.
+        List<Step> told = planned.steps().stream()
+                .filter(step -> !(step instanceof Step.Loosen))
+                .filter(step -> gone.containsKey(step.table().name()))
+                .filter(step -> !step.table().identity().isEmpty())
+                .toList();
+        List<List<Key>> keys = reader.keys(told.stream()
+                .map(step -> new Picked(step.table(), step.condition()))
+                .toList());
+        for (int i = 0; i < told.size(); i++) {
+            Step step = told.get(i);
             Map<String, Set<Key>> reported = step instanceof Step.Delete || step instanceof Step.Mark ? gone : changed;
-            // A foreign key that is only emptied so that its record can go is told with that record.
-            if (!(step instanceof Step.Loosen)
-                    && reported.containsKey(step.table().name())) {
-                reported.get(step.table().name())
-                        .addAll(reader.keys(step.table(), step.condition(), Integer.MAX_VALUE, false));
-            }
+            reported.get(step.table().name()).addAll(keys.get(i));
         }
         return new ReportedKeys(lists(gone), lists(changed));
     }

@@ -23,6 +23,7 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.EmptyingPlanner;
@@ -52,6 +53,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.atomic.AtomicReference;
@@ -340,7 +342,7 @@ public final class Runner {
      * @return the holds; empty where they are read in the run's own transaction
      */
     public Optional<HoldsInForce> holds(Transactions transactions) {
-        return dialect.locksWhatItReads() && transactions.joinedAt().isEmpty()
+        return dialect.locksWhatItReads() && !transactions.isJoined()
                 ? Optional.of(transactions.reading(
                         connection -> planner.on(connection).holds()))
                 : Optional.empty();
@@ -382,10 +384,10 @@ public final class Runner {
         try {
             chain().append(connection, facts, known, tables);
         } catch (HoldPlacedMeanwhile held) {
-            throw LockedException.ofHold(held.table());
+            throw LockFailures.ofHold(held.table());
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
-                throw LockedException.ofConflict("the audit trail", failure);
+                throw LockFailures.ofConflict("the audit trail", failure);
             }
             throw failure;
         }
@@ -558,15 +560,18 @@ public final class Runner {
     private void refuseOverlooking(Set<String> losing, Transactions transactions) {
         boolean declared = planner.rules().catalog().links().stream()
                 .filter(link -> losing.contains(link.parent().name()))
-                .allMatch(link -> CatalogLink.of(link).isEnforced());
-        if (transactions.joinedAt().isPresent()
-                && dialect.overlooksChildren(transactions.joinedAt().getAsInt(), declared)) {
+                .allMatch(link -> CatalogLink.of(link).enforced());
+        if (!dialect.overlooksChildren(Connection.TRANSACTION_SERIALIZABLE, declared)) {
+            return;
+        }
+        OptionalInt level = transactions.joinedAt();
+        if (level.isPresent() && dialect.overlooksChildren(level.getAsInt(), declared)) {
             throw new InvalidRequestException(
                     FailureCode.ISOLATION,
                     "The transaction to join may not see children that others have added since it began"
                             + (declared ? "" : ", on links that the database doesn't declare")
                             + ", and its isolation level, "
-                            + Isolation.name(transactions.joinedAt().getAsInt())
+                            + Isolation.name(level.getAsInt())
                             + ", would leave them as orphans.",
                     "Join a transaction at " + dialect.seesChildrenAt() + ", or run outside of it.");
         }
@@ -579,12 +584,12 @@ public final class Runner {
         }
         String table = lock.table().name();
         if (dialect.skippingLocked(Fragment.of("")).isEmpty()) {
-            return LockedException.ofDatabase(table, lock.getCause());
+            return LockFailures.ofDatabase(table, lock.getCause());
         }
         try {
-            return LockedException.of(table, held(lock, transactions), lock.getCause());
+            return LockFailures.of(table, held(lock, transactions), lock.getCause());
         } catch (VacancyException | LockNotGranted unknown) {
-            LockedException unnamed = LockedException.of(table, List.of(), lock.getCause());
+            LockedException unnamed = LockFailures.of(table, List.of(), lock.getCause());
             unnamed.addSuppressed(unknown);
             return unnamed;
         }
@@ -597,8 +602,8 @@ public final class Runner {
     private static LockedException unnamed(LockNotGranted lock) {
         String table = lock.table().name();
         return isConflict(lock)
-                ? LockedException.ofConflict(table, lock.getCause())
-                : LockedException.of(table, List.of(), lock.getCause());
+                ? LockFailures.ofConflict(table, lock.getCause())
+                : LockFailures.of(table, List.of(), lock.getCause());
     }
 
     private List<String> held(LockNotGranted lock, Transactions transactions) {

@@ -78,7 +78,16 @@ public sealed interface Transactions permits OwnTransactions, JoinedTransaction,
     <T> T reshaping(Work<T> work);
 
     /**
-     * Returns the level of a transaction that somebody else began.
+     * Tells whether work is done in a transaction that somebody else began, and ends.
+     *
+     * @return false for transactions of our own
+     */
+    default boolean isJoined() {
+        return false;
+    }
+
+    /**
+     * Asks for the level of a transaction that somebody else began.
      *
      * @return one of the levels of {@link java.sql.Connection}; empty for transactions of our own, which have the right one
      */

@@ -47,9 +47,28 @@ public final class RecordReader {
     public List<Key> keys(Table table, Condition condition, int most, boolean skippingHeld) {
         return table.identity().isEmpty()
                 ? List.of()
-                : store.identities(table, condition, most, skippingHeld).stream()
-                        .<Key>map(values -> new RecordKey(table.identity(), values))
-                        .toList();
+                : keys(table, store.identities(table, condition, most, skippingHeld));
+    }
+
+    /**
+     * Reads the keys of records of several tables.
+     *
+     * @param picked which; of tables that have keys
+     * @return for each, in order
+     */
+    public List<List<Key>> keys(List<RecordStore.Picked> picked) {
+        List<List<Key>> keys = new ArrayList<>();
+        List<List<List<Object>>> identities = store.identities(picked);
+        for (int i = 0; i < picked.size(); i++) {
+            keys.add(keys(picked.get(i).table(), identities.get(i)));
+        }
+        return keys;
+    }
+
+    private static List<Key> keys(Table table, List<List<Object>> identities) {
+        return identities.stream()
+                .<Key>map(values -> new RecordKey(table.identity(), values))
+                .toList();
     }
 
     /**

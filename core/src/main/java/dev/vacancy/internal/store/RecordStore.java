@@ -70,6 +70,18 @@ public interface RecordStore {
     List<List<Object>> identities(Table table, Condition among, int most, boolean skippingHeld);
 
     /**
+     * Reads the identities of records of several tables, each in their order.
+     *
+     * @param picked which
+     * @return for each, in order
+     */
+    default List<List<List<Object>>> identities(List<Picked> picked) {
+        return picked.stream()
+                .map(some -> identities(some.table(), some.among(), Integer.MAX_VALUE, false))
+                .toList();
+    }
+
+    /**
      * Reads the identities of records in their order, one by one, however many there are.
      *
      * @param table the table

@@ -29,7 +29,7 @@ record SqlItems(Dialect dialect) {
     /** Reads a column as people see it. */
     Item shown(Column column, String alias) {
         return new Item(
-                dialect.name(alias, column),
+                dialect.codec(column).shown(dialect.name(alias, column)),
                 (row, index) -> dialect.codec(column).read(row, index));
     }
 

@@ -2,11 +2,11 @@ package dev.vacancy.internal.store;
 
 import dev.vacancy.DatabaseException;
 import dev.vacancy.Limits;
-import dev.vacancy.LockedException;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.failure.LockFailures;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -133,8 +133,6 @@ record SqlReading(Connection connection, Dialect dialect, Limits limits, boolean
         if (!dialect.isLockFailure(failure)) {
             return new DatabaseException("read " + table.name(), "Nothing was changed.", failure);
         }
-        return locking
-                ? new LockNotGranted(table, wanted, failure)
-                : LockedException.of(table.name(), List.of(), failure);
+        return locking ? new LockNotGranted(table, wanted, failure) : LockFailures.of(table.name(), List.of(), failure);
     }
 }

@@ -118,6 +118,17 @@ public final class SqlRecordStore implements RecordStore {
     }
 
     @Override
+    public List<List<List<Object>>> identities(List<Picked> picked) {
+        return reading.together(picked.stream().map(this::identities).toList());
+    }
+
+    private Ask<List<List<Object>>> identities(Picked picked) {
+        List<Item> items = reads.exact(picked.table().identity(), ALIAS);
+        Fragment query = inOrder(picked.table(), select(picked.table(), items, picked.among()));
+        return new Ask<>(picked.table(), picked.among(), items, query, rows -> rows);
+    }
+
+    @Override
     public void eachIdentity(Table table, Condition among, Consumer<List<Object>> each) {
         List<Item> items = reads.exact(table.identity(), ALIAS);
         reading.each(table, among, items, inOrder(table, select(table, items, among)), each);

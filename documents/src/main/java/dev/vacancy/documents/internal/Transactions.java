@@ -11,6 +11,7 @@ import com.mongodb.client.MongoDatabase;
 import com.mongodb.connection.ServerDescription;
 import com.mongodb.connection.ServerType;
 import dev.vacancy.LockedException;
+import dev.vacancy.internal.failure.LockFailures;
 import java.time.Duration;
 import java.util.Optional;
 import java.util.Set;
@@ -63,7 +64,7 @@ record Transactions(MongoClient client, Duration longest) {
             session.withTransaction(
                     () -> {
                         if (System.nanoTime() > end) {
-                            throw LockedException.ofConflict(database.getName(), null);
+                            throw LockFailures.ofConflict(database.getName(), null);
                         }
                         work.accept(SessionDatabase.of(database, session));
                         return true;

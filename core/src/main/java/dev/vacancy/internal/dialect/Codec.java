@@ -4,6 +4,8 @@ import dev.vacancy.internal.catalog.ColumnType;
 import java.nio.ByteBuffer;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.List;
+import java.util.Optional;
 
 /**
  * How a database's column of one type is read exactly, sent, compared, ordered, written into the trail and made again. A dialect chooses one
@@ -139,7 +141,17 @@ public interface Codec {
     }
 
     /**
-     * Reads a value as the application would want it, detached from the result: {@code java.time} for dates and times,
+     * Says what to read of a column as the application would want it.
+     *
+     * @param column the column, quoted
+     * @return the column; something else where what a driver makes of it depends on a session
+     */
+    default String shown(String column) {
+        return column;
+    }
+
+    /**
+     * Reads what {@link #shown} asked for as the application would want it, detached from the result: {@code java.time} for dates and times,
      * text for character large objects, a read-only {@link ByteBuffer} for binary, a list for arrays, text for
      * types that only the database knows.
      *
@@ -188,6 +200,17 @@ public interface Codec {
      */
     default Object readImage(ResultSet row, int index) throws SQLException {
         return row.getString(index);
+    }
+
+    /**
+     * Says what {@link #imageText} is, in this session, of the values that some images have: another session may have written them otherwise.
+     *
+     * @param images what stands in the images
+     * @return a query whose rows have what stands in an image, and what stands in one that is made now; empty where each session
+     *     writes the same
+     */
+    default Optional<Fragment> respelled(List<String> images) {
+        return Optional.empty();
     }
 
     /**

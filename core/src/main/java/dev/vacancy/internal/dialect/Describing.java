@@ -262,6 +262,20 @@ public interface Describing {
     List<String> judges(Connection connection, String schema, String table) throws SQLException;
 
     /**
+     * Tells whether a statement may write to a table what its keys and foreign keys forbid: they are checked at the end of the transaction
+     * only, or not at all.
+     *
+     * @param connection an open connection
+     * @param schema the table's schema as stored
+     * @param table the table's name as stored
+     * @return false where the database refuses each such statement
+     * @throws SQLException when the database doesn't answer
+     */
+    default boolean leavesUnchecked(Connection connection, String schema, String table) throws SQLException {
+        return false;
+    }
+
+    /**
      * Reads the columns of a table that the database sets by itself whenever a record is changed.
      *
      * @param connection an open connection

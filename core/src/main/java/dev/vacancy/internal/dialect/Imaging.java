@@ -201,6 +201,17 @@ public interface Imaging extends Comparing {
     }
 
     /**
+     * Says how the database makes values of columns again from images that stand in a column of text.
+     *
+     * @param columns the columns, each a member of every image
+     * @param content the column of images, qualified
+     * @return where the values come from; empty where images are read here
+     */
+    default Optional<ImageSource> readingImages(List<Column> columns, String content) {
+        return Optional.empty();
+    }
+
+    /**
      * Says which records have one of some images in some of their columns.
      *
      * @param columns the columns, qualified

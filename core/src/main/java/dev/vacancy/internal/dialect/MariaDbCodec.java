@@ -187,6 +187,17 @@ class MariaDbCodec implements Codec {
             return seconds == null ? null : instant(seconds);
         }
 
+        /** A driver reads it in a zone of the virtual machine's, whatever the session's is. */
+        @Override
+        public String shown(String column) {
+            return exact(column);
+        }
+
+        @Override
+        public Object read(ResultSet row, int index) throws SQLException {
+            return readExact(row, index);
+        }
+
         @Override
         public Fragment value(Object value) {
             return value instanceof OffsetDateTime time

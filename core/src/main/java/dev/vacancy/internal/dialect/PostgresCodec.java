@@ -6,11 +6,15 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Types;
 import java.util.Iterator;
+import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /** Codecs of PostgreSQL. Unless it says otherwise, a value travels as the text that the database itself writes and reads. */
 class PostgresCodec implements Codec {
+    private static final String POINT_IN_TIME = "timestamp with time zone";
+
     /** The types whose values the driver gives and takes as they are. */
     private static final Set<String> PLAIN =
             Set.of("smallint", "integer", "bigint", "boolean", "uuid", "text", "character varying");
@@ -29,7 +33,11 @@ class PostgresCodec implements Codec {
             "time without time zone",
             "time with time zone",
             "timestamp without time zone",
-            "timestamp with time zone");
+            POINT_IN_TIME);
+
+    /** Further ones that each session writes alike. */
+    private static final Set<String> ALIKE =
+            Set.of("bytea", "character", "json", "jsonb", "inet", "cidr", "bit", "bit varying");
 
     private final ColumnType type;
 
@@ -45,6 +53,7 @@ class PostgresCodec implements Codec {
             case "bytea" -> new Digits(type);
             case "money" -> new Money(type);
             case "real" -> new Single(type);
+            case POINT_IN_TIME -> new PointInTime(type);
             default -> new PostgresCodec(type);
         };
     }
@@ -97,6 +106,21 @@ class PostgresCodec implements Codec {
     @Override
     public String imageText(String column) {
         return text(column);
+    }
+
+    /** Points in time too: images of an earlier version have them in the zone of the session that made them. */
+    @Override
+    public Optional<Fragment> respelled(List<String> images) {
+        String castable = type.castable();
+        boolean alike = PLAIN.contains(castable) || PLAIN_IN_JSON.contains(castable) || ALIKE.contains(castable);
+        if (alike && !castable.equals(POINT_IN_TIME)) {
+            return Optional.empty();
+        }
+        String[] texts = images.toArray(String[]::new);
+        return Optional.of(Fragment.of(
+                "select p.c, " + imageText("cast(p.c as " + castable + ")") + " from unnest(cast(? as text[])) as p(c)",
+                (statement, index) ->
+                        statement.setArray(index, statement.getConnection().createArrayOf("text", texts))));
     }
 
     /** Says the text of an image as a string of JSON, null for null. */
@@ -216,6 +240,22 @@ class PostgresCodec implements Codec {
                 numbers.append(values.next()).append(values.hasNext() ? "," : "");
             }
             return numbers.append('}').toString();
+        }
+    }
+
+    /** A point in time. Each session writes it in a zone of its own; here it is in UTC, so that all write the same. */
+    private static final class PointInTime extends PostgresCodec {
+        PointInTime(ColumnType type) {
+            super(type);
+        }
+
+        /** What has no end has no offset either, and years before the first end with a word. */
+        @Override
+        public String text(String column) {
+            String utc = "cast(timezone('UTC', " + column + ") as text)";
+            return "(case when not isfinite(" + column + ") then cast(" + column + " as text) when " + column
+                    + " < timestamptz '0001-01-01 00:00:00+00' then replace(" + utc + ", ' BC', '+00 BC') else " + utc
+                    + " || '+00' end)";
         }
     }
 

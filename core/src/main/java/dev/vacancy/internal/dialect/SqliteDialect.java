@@ -291,7 +291,7 @@ final class SqliteDialect implements Dialect {
         int rule = DELETE_RULES.getOrDefault(rows.get(0).get(3), DatabaseMetaData.importedKeyNoAction);
         // Any key can be deferred by a pragma, but RESTRICT is checked at once all the same.
         boolean deferrable = rule != DatabaseMetaData.importedKeyRestrict;
-        return new ForeignKey("", "", rows.get(0).get(0), columns, referred, rule, columns, deferrable);
+        return new ForeignKey("", "", rows.get(0).get(0), columns, referred, rule, columns, deferrable, true);
     }
 
     /** Metadata doesn't tell which indexes are on a part of the records only. */

@@ -20,6 +20,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -211,7 +212,8 @@ public final class Mentions {
         if (entries.size() + runs.size() > MOST) {
             throw new InvalidRequestException(
                     FailureCode.USAGE,
-                    "The audit trail has '" + sought + "' in more than " + String.format("%,d", MOST) + " places.",
+                    "The audit trail has '" + sought + "' in more than " + String.format(Locale.ROOT, "%,d", MOST)
+                            + " places.",
                     "Give a longer text, such as a whole name or address.");
         }
     }

@@ -6,6 +6,7 @@ import dev.vacancy.VacancyException;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.running.Transactions;
 import java.sql.Connection;
@@ -58,7 +59,7 @@ final class Rehearsal {
             return plan;
         }
         String named = String.join(", ", judges.keySet());
-        if (transactions.joinedAt().isPresent()) {
+        if (transactions.isJoined()) {
             return plan.telling("What checks, triggers and the like of " + named
                     + " say of it was not tried, inside the application's transaction.");
         }
@@ -110,7 +111,7 @@ final class Rehearsal {
             return new Over(Optional.of(refused), false);
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
-                throw LockedException.ofConflict("what comes back", failure);
+                throw LockFailures.ofConflict("what comes back", failure);
             }
             if (RefusedRecord.isByData(failure, dialect)) {
                 Table table = rules.catalog().table(plan.run().table());

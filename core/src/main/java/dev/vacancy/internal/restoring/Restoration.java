@@ -1,31 +1,25 @@
 package dev.vacancy.internal.restoring;
 
-import dev.vacancy.DatabaseException;
-import dev.vacancy.LockedException;
-import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.StalePlanException;
-import dev.vacancy.VacancyException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Link;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.history.Conflict;
 import dev.vacancy.internal.catalog.ColumnType;
-import dev.vacancy.internal.condition.Condition;
-import dev.vacancy.internal.condition.SqlCondition;
-import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
-import dev.vacancy.internal.dialect.Statements;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.request.LatestRow;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Action;
+import dev.vacancy.internal.trail.EntryReader;
 import dev.vacancy.internal.trail.Recorder;
+import dev.vacancy.internal.trail.RestoreRecorder;
 import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.StoredEntry;
+import dev.vacancy.internal.trail.Stretch;
 import java.sql.Connection;
-import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
@@ -37,29 +31,24 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
-import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /** Writes records back as they were, on a connection, and each of them down in the trail. */
 final class Restoration implements Restorer.Work {
-    private static final int MOST_VALUES = 10_000;
-
-    /** So that a statement is no longer than a packet, unless one record alone is. */
-    private static final long MOST_CHARACTERS = 1_000_000;
-
     /** Rows that are held until what they point at is there; with more of them the foreign keys are set at the end. */
     private static final int MOST_WAITING = 20_000;
 
     private final Rules rules;
     private final Dialect dialect;
-    private final Duration lockWait;
     private final Connection connection;
 
     /** Nobody where it is only tried. */
-    private final Optional<Recorder> recorder;
+    private final Optional<RestoreRecorder> recorder;
 
+    private final StretchInsertion stretches;
+    private final ProvenChanges changes;
+    private final RestoredColumns restored;
     private final UUID run;
-    private final RestoreComparison comparison;
     private final Map<String, Integer> steps = new LinkedHashMap<>();
     private final Map<String, Long> places = new LinkedHashMap<>();
     private final List<String> open = new ArrayList<>();
@@ -77,6 +66,7 @@ final class Restoration implements Restorer.Work {
      *
      * @param agreed what has come through the gate
      * @param lockWait how long a statement waits for somebody else
+     * @param reader reads the trail
      * @param run the id of the restore
      */
     Restoration(
@@ -85,9 +75,9 @@ final class Restoration implements Restorer.Work {
             Dialect dialect,
             Duration lockWait,
             Connection connection,
-            Recorder recorder,
+            EntryReader reader,
             UUID run) {
-        this(rules, dialect, lockWait, connection, Optional.of(recorder), run);
+        this(rules, dialect, lockWait, connection, reader, true, run);
         Passage passage = agreed.passage();
         passage.require(agreed.plan());
     }
@@ -97,15 +87,18 @@ final class Restoration implements Restorer.Work {
             Dialect dialect,
             Duration lockWait,
             Connection connection,
-            Optional<Recorder> recorder,
+            EntryReader reader,
+            boolean recording,
             UUID run) {
         this.rules = rules;
         this.dialect = dialect;
-        this.lockWait = lockWait;
         this.connection = connection;
-        this.recorder = recorder;
+        this.recorder = Optional.of(new RestoreRecorder(rules.recording().orElseThrow(), dialect))
+                .filter(recorder -> recording);
+        this.stretches = new StretchInsertion(rules, dialect, connection, reader);
+        this.changes = new ProvenChanges(rules, dialect, lockWait, connection, !recording);
+        this.restored = new RestoredColumns(rules, dialect, changes);
         this.run = run;
-        this.comparison = new RestoreComparison(rules, new CurrentRows(dialect, connection));
     }
 
     /**
@@ -113,8 +106,9 @@ final class Restoration implements Restorer.Work {
      *
      * @return one that throws a {@link RefusedRecord} for the first record that the database doesn't take
      */
-    static Restoration tried(Rules rules, Dialect dialect, Duration lockWait, Connection connection) {
-        return new Restoration(rules, dialect, lockWait, connection, Optional.empty(), RunNumber.newId());
+    static Restoration tried(
+            Rules rules, Dialect dialect, Duration lockWait, Connection connection, EntryReader reader) {
+        return new Restoration(rules, dialect, lockWait, connection, reader, false, RunNumber.newId());
     }
 
     @Override
@@ -136,7 +130,7 @@ final class Restoration implements Restorer.Work {
     void end() throws SQLException {
         writeWaiting();
         for (Map.Entry<Late, List<RestorableRow>> foreignKeys : late.entrySet()) {
-            put(foreignKeys.getKey().table(), foreignKeys.getKey().columns(), foreignKeys.getValue());
+            restored.put(foreignKeys.getKey().table(), foreignKeys.getKey().columns(), foreignKeys.getValue());
         }
         for (Deferral deferral : dialect.deferral().stream().toList()) {
             execute(deferral.end());
@@ -156,9 +150,7 @@ final class Restoration implements Restorer.Work {
                 && !isOfOneStep(waiting.get(0).entry(), rows.get(0).entry())) {
             writeWaiting();
         }
-        while (!open.get(0).equals(table.name())) {
-            open.remove(0);
-        }
+        advanceTo(table);
         List<Link> own = rules.catalog().links().stream()
                 .filter(Link::declared)
                 .filter(link -> link.child().equals(table) && link.parent().equals(table))
@@ -176,6 +168,52 @@ final class Restoration implements Restorer.Work {
         if (waiting.size() > MOST_WAITING) {
             writeWaiting();
         }
+    }
+
+    private void advanceTo(Table table) {
+        while (!open.get(0).equals(table.name())) {
+            open.remove(0);
+        }
+    }
+
+    @Override
+    public boolean insert(Table table, Stretch stretch) throws SQLException {
+        if (recorder.isEmpty()) {
+            return false;
+        }
+        writeWaiting();
+        advanceTo(table);
+        Optional<StretchInsertion.Statement> statement =
+                postponed(table, List.of()).isEmpty() ? stretches.of(table, stretch) : Optional.empty();
+        if (statement.isEmpty()) {
+            return false;
+        }
+        Savepoint before = connection.setSavepoint();
+        try {
+            if (changes.execute(statement.get().insertion()) == stretch.count()
+                    && isRecorded(table, stretch, statement.get().found())) {
+                connection.releaseSavepoint(before);
+                return true;
+            }
+        } catch (SQLException refused) {
+            if (!RefusedRecord.isByData(refused, dialect)) {
+                throw changes.failed("bring back records of " + table, refused);
+            }
+        }
+        // One by one, to be told which of them it is, and why.
+        connection.rollback(before);
+        stretches.exclude(table);
+        return false;
+    }
+
+    private boolean isRecorded(Table table, Stretch stretch, Fragment found) throws SQLException {
+        long before = places.getOrDefault(table.name(), 0L);
+        long recorded = recorder.orElseThrow().record(heading(table), before, stretch, found, connection);
+        if (recorded != stretch.count()) {
+            return false;
+        }
+        places.put(table.name(), before + recorded);
+        return true;
     }
 
     private static boolean isOfOneStep(StoredEntry one, StoredEntry other) {
@@ -205,20 +243,19 @@ final class Restoration implements Restorer.Work {
         List<Column> written =
                 columns.stream().filter(column -> !empty.contains(column)).toList();
         try {
-            for (List<RestorableRow> some : inPieces(rows, columns.size())) {
-                change(
-                        these -> dialect.rowsOf(
-                                        columns.stream().map(ColumnType::of).toList(),
-                                        these.stream()
-                                                .map(row -> values(row, columns, empty))
-                                                .toList())
-                                .between(into, ""),
-                        table,
-                        some,
-                        written);
-            }
+            changes.change(
+                    table,
+                    rows,
+                    columns.size(),
+                    written,
+                    these -> dialect.rowsOf(
+                                    columns.stream().map(ColumnType::of).toList(),
+                                    these.stream()
+                                            .map(row -> values(row, columns, empty))
+                                            .toList())
+                            .between(into, ""));
         } catch (SQLException refused) {
-            throw failed("bring back records of " + table, refused);
+            throw changes.failed("bring back records of " + table, refused);
         }
         for (RestorableRow row : rows) {
             for (List<Column> foreignKey : postponed) {
@@ -236,66 +273,6 @@ final class Restoration implements Restorer.Work {
         columns.forEach(
                 column -> values.add(empty.contains(column) ? null : row.image().get(column)));
         return values;
-    }
-
-    /** A statement has room for so many values. */
-    private static List<List<RestorableRow>> inPieces(List<RestorableRow> rows, int columns) {
-        int most = Math.max(1, MOST_VALUES / Math.max(1, columns));
-        List<List<RestorableRow>> pieces = new ArrayList<>();
-        int from = 0;
-        long characters = 0;
-        for (int i = 0; i < rows.size(); i++) {
-            long more = rows.get(i).entry().characters();
-            if (i > from && (i - from == most || characters + more > MOST_CHARACTERS)) {
-                pieces.add(rows.subList(from, i));
-                from = i;
-                characters = 0;
-            }
-            characters += more;
-        }
-        pieces.add(rows.subList(from, rows.size()));
-        return pieces;
-    }
-
-    private void change(
-            Function<List<RestorableRow>, Fragment> statement,
-            Table table,
-            List<RestorableRow> rows,
-            List<Column> written)
-            throws SQLException {
-        if (recorder.isPresent()) {
-            change(statement.apply(rows), table, rows, written);
-            return;
-        }
-        Savepoint before = connection.setSavepoint();
-        try {
-            change(statement.apply(rows), table, rows, written);
-            connection.releaseSavepoint(before);
-        } catch (SQLException | NotAsPlannedException refused) {
-            if (refused instanceof SQLException failure && !RefusedRecord.isByData(failure, dialect)) {
-                throw failure;
-            }
-            connection.rollback(before);
-            if (rows.size() == 1) {
-                throw new RefusedRecord(table, rows.get(0), refused);
-            }
-            change(statement, table, rows.subList(0, rows.size() / 2), written);
-            change(statement, table, rows.subList(rows.size() / 2, rows.size()), written);
-        }
-    }
-
-    /** Changes as many records as there are, and sees to it that they hold what they should. */
-    private void change(Fragment statement, Table table, List<RestorableRow> rows, List<Column> written)
-            throws SQLException {
-        int changed;
-        try (PreparedStatement prepared = governed(statement).prepare(connection)) {
-            changed = prepared.executeUpdate();
-        }
-        comparison.require(table, rows, written);
-        if (changed != rows.size()) {
-            throw NotAsPlannedException.swallowed(
-                    table.name(), rows.get(0).entry().keyText());
-        }
     }
 
     /** The foreign keys that may be null and point to records that come back after these, or beside them. */
@@ -316,101 +293,35 @@ final class Restoration implements Restorer.Work {
     @Override
     public void put(Table table, List<RestorableRow> rows) throws SQLException {
         writeWaiting();
-        List<Column> columns = new ArrayList<>();
-        rows.get(0).entry().alteration().orElse(Map.of()).keySet().forEach(name -> columns.add(table.column(name)));
-        put(table, columns, rows);
+        List<Column> changed = new ArrayList<>();
+        rows.get(0).entry().alteration().orElse(Map.of()).keySet().forEach(name -> changed.add(table.column(name)));
+        restored.put(table, changed, rows);
         record(table, rows);
     }
 
     @Override
     public void reopen(Table table, LatestRow latest, List<RestorableRow> rows) throws SQLException {
         writeWaiting();
-        for (RestorableRow row : rows) {
-            Condition closing = Closings.appended(table, latest, row);
-            Fragment deletion = dialect.delete(
-                    dialect.name(table),
-                    Statements.alias(),
-                    dialect.names(Statements.alias(), table.identity()),
-                    SqlCondition.alternatives(closing, dialect),
-                    1);
-            try (PreparedStatement delete = governed(deletion).prepare(connection)) {
-                one(row, delete.executeUpdate());
-            } catch (SQLException refused) {
-                throw failed("open " + table + " " + row.entry().keyText() + " again", refused);
-            }
-        }
+        restored.reopen(table, latest, rows);
         record(table, rows);
-    }
-
-    private Fragment governed(Fragment statement) {
-        return dialect.governed(statement, lockWait);
-    }
-
-    private static void one(RestorableRow row, int changed) throws SQLException {
-        if (changed != 1) {
-            throw new SQLException(
-                    changed + " records have the key " + row.entry().keyText());
-        }
-    }
-
-    /** Gives back what stood in some columns; records that had the same there get it together. */
-    private void put(Table table, List<Column> columns, List<RestorableRow> rows) {
-        Map<List<Object>, List<RestorableRow>> alike = new LinkedHashMap<>();
-        rows.forEach(row -> alike.computeIfAbsent(row.values(columns), missing -> new ArrayList<>())
-                .add(row));
-        try {
-            for (Map.Entry<List<Object>, List<RestorableRow>> same : alike.entrySet()) {
-                for (List<RestorableRow> some :
-                        inPieces(same.getValue(), table.identity().size())) {
-                    change(these -> update(table, columns, same.getKey(), these), table, some, columns);
-                }
-            }
-        } catch (SQLException refused) {
-            throw failed("put back " + table + " " + rows.get(0).entry().keyText(), refused);
-        }
-    }
-
-    private Fragment update(Table table, List<Column> columns, List<Object> values, List<RestorableRow> rows) {
-        List<String> assignments = new ArrayList<>();
-        List<Binding> bindings = new ArrayList<>();
-        for (int i = 0; i < columns.size(); i++) {
-            Object value = values.get(i);
-            Fragment made = value == null
-                    ? Fragment.of("null")
-                    : dialect.codec(columns.get(i)).fromImage(value);
-            assignments.add(dialect.quote(columns.get(i).storedName()) + " = " + made.sql());
-            bindings.addAll(made.bindings());
-        }
-        Optional.ofNullable(rules.softness().versions().get(table))
-                .map(version -> dialect.quote(version.storedName()))
-                .ifPresent(version -> assignments.add(version + " = coalesce(" + version + ", 0) + 1"));
-        Fragment set = new Fragment(
-                "update " + dialect.name(table) + " set " + String.join(", ", assignments) + " where ", bindings);
-        return set.then(dialect.pictured(
-                dialect.names(table.identity()),
-                table.identity().stream().map(ColumnType::of).toList(),
-                rows.stream().map(row -> row.values(table.identity())).toList()));
     }
 
     private void record(Table table, List<RestorableRow> rows) throws SQLException {
         if (recorder.isEmpty()) {
             return;
         }
-        int step = steps.computeIfAbsent(table.name(), missing -> steps.size() + 1);
-        Recorder.Heading heading = new Recorder.Heading(run, step, Action.RESTORED, table.name(), Optional.empty());
         long before = places.getOrDefault(table.name(), 0L);
         recorder.get()
-                .recordRestored(
-                        heading, before, rows.stream().map(RestorableRow::entry).toList(), connection);
+                .record(
+                        heading(table),
+                        before,
+                        rows.stream().map(RestorableRow::entry).toList(),
+                        connection);
         places.put(table.name(), before + rows.size());
     }
 
-    /** Whom the database ends for somebody else tries again. */
-    private VacancyException failed(String what, SQLException refused) {
-        SQLException cause = refused.getNextException() == null ? refused : refused.getNextException();
-        if (dialect.isLockFailure(refused) || dialect.isLockFailure(cause)) {
-            return LockedException.ofConflict("what comes back", cause);
-        }
-        return new DatabaseException(what, "Nothing was changed; settle what it names and restore again.", cause);
+    private Recorder.Heading heading(Table table) {
+        int step = steps.computeIfAbsent(table.name(), missing -> steps.size() + 1);
+        return new Recorder.Heading(run, step, Action.RESTORED, table.name(), Optional.empty());
     }
 }

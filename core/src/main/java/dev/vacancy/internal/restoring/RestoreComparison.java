@@ -4,6 +4,7 @@ import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.failure.Deviations;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Image;
 import java.sql.SQLException;
@@ -50,7 +51,7 @@ final class RestoreComparison {
         for (RestorableRow row : rows) {
             Map<Column, Object> found = there.get(standing.texts(table.identity(), row.image()));
             if (found == null) {
-                throw NotAsPlannedException.swallowed(table.name(), row.entry().keyText());
+                throw Deviations.swallowed(table.name(), row.entry().keyText());
             }
             List<String> others = compared.stream()
                     .filter(column ->
@@ -58,7 +59,7 @@ final class RestoreComparison {
                     .map(Column::name)
                     .toList();
             if (!others.isEmpty()) {
-                throw NotAsPlannedException.otherwise(table.name(), row.entry().keyText(), others);
+                throw Deviations.otherwise(table.name(), row.entry().keyText(), others);
             }
         }
     }

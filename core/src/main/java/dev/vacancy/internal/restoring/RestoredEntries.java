@@ -1,6 +1,7 @@
 package dev.vacancy.internal.restoring;
 
 import dev.vacancy.internal.trail.Reference;
+import dev.vacancy.internal.trail.RunNumber;
 import dev.vacancy.internal.trail.TrailStore;
 import java.util.HashMap;
 import java.util.List;
@@ -43,6 +44,10 @@ final class RestoredEntries {
         NavigableMap<Long, Long> places = ranges.get(step(entry));
         Map.Entry<Long, Long> range = places == null ? null : places.floorEntry(entry.place());
         return range != null && range.getValue() >= entry.place();
+    }
+
+    boolean hasAnyOf(UUID run, int step) {
+        return ranges.containsKey(step(new Reference(RunNumber.of(run), step, 0)));
     }
 
     private static List<Long> step(Reference entry) {

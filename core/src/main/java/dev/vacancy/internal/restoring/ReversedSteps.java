@@ -66,8 +66,8 @@ final class ReversedSteps {
         return steps.get(step).run();
     }
 
-    int number(int step) {
-        return steps.get(step).step().number();
+    StepOf step(int step) {
+        return steps.get(step).step();
     }
 
     /** The tables that records of come back to, from one step on. */

@@ -6,7 +6,6 @@ import dev.vacancy.Criteria;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.LockedException;
 import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.Selection;
 import dev.vacancy.catalog.Key;
@@ -26,6 +25,7 @@ import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.Resolution;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.follow.FollowUpHandlers;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.Planner;
@@ -134,7 +134,7 @@ public final class TrailHistory implements SeenHistory {
                             return null;
                         } catch (SQLException failure) {
                             if (dialect.isLockFailure(failure)) {
-                                throw LockedException.ofConflict("the audit trail", failure);
+                                throw LockFailures.ofConflict("the audit trail", failure);
                             }
                             throw new DatabaseException(what, "Nothing was changed.", failure);
                         }
@@ -399,7 +399,7 @@ public final class TrailHistory implements SeenHistory {
     }
 
     private void refuseJoined() {
-        if (transactions.joinedAt().isPresent()) {
+        if (transactions.isJoined()) {
             throw new InvalidRequestException(
                     FailureCode.FOREIGN_TRANSACTION,
                     "A restore in portions commits each of them, which it can't inside the application's transaction.",

@@ -261,7 +261,8 @@ public final class CatalogReader {
                 OnDelete.fromJdbc(key.deleteRule()),
                 true,
                 stored(child, key.emptied()),
-                key.deferrable());
+                key.deferrable(),
+                key.enforced());
     }
 
     /** Shows a regular identifier that the database folded to upper case the way people write it. */

@@ -9,15 +9,10 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import java.util.function.Consumer;
 import java.util.function.Predicate;
-import java.util.stream.Collectors;
 
 /**
  * Reads entries of the trail in portions, so that no more than one is ever held.
@@ -25,8 +20,6 @@ import java.util.stream.Collectors;
  * @since 0.1
  */
 public final class EntryReader {
-    private static final int FETCHED = 1_000;
-
     /** A portion with more content than this ends early, so that large contents aren't all held at once. */
     private static final long MOST_CHARACTERS = 4_000_000;
 
@@ -189,6 +182,34 @@ public final class EntryReader {
                 place);
     }
 
+    /**
+     * Counts the next entries of one step of a run.
+     *
+     * @param connection an open connection
+     * @param run the run
+     * @param step the step's number
+     * @param place the number of the entry before them, or 0
+     * @param most how many at most, 1 or more
+     * @return what they are; empty if there are no more
+     * @throws SQLException when the database doesn't answer
+     */
+    public Optional<Stretch> stretch(Connection connection, UUID run, int step, long place, long most)
+            throws SQLException {
+        String counted = "select min(place), max(place), count(*), sum(held), sum(touched) from (select place,"
+                + " case when content is null then 0 else 1 end as held,"
+                + " case when erased_by is null then 0 else 1 end as touched from " + tables.entries()
+                + " where run_no = ? and step = ? and place > ? order by run_no, step, place limit " + most + ") as e";
+        long number = RunNumber.of(run);
+        return OwnRows.read(connection, counted, row -> stretch(row, number, step), number, step, place).stream()
+                .filter(stretch -> stretch.count() > 0)
+                .findFirst();
+    }
+
+    private static Stretch stretch(ResultSet row, long run, int step) throws SQLException {
+        Reference first = new Reference(run, step, row.getLong(1));
+        return new Stretch(first, row.getLong(2), row.getLong(3), row.getLong(4), row.getLong(5));
+    }
+
     /** As many of them as there is room for, and one at least. */
     private List<StoredEntry> portion(Connection connection, String where, Object... values) throws SQLException {
         List<StoredEntry> portion = new ArrayList<>();
@@ -300,39 +321,6 @@ public final class EntryReader {
     }
 
     /**
-     * Reads the entries that some restored ones are about.
-     *
-     * @param connection an open connection
-     * @param restored entries of restores
-     * @return what each is about, as far as that is still there
-     * @throws SQLException when the database doesn't answer
-     */
-    public Map<Reference, StoredEntry> originals(Connection connection, List<StoredEntry> restored)
-            throws SQLException {
-        Map<List<Long>, List<Reference>> steps = new LinkedHashMap<>();
-        for (StoredEntry entry : restored) {
-            if (entry.about() != null) {
-                Reference about = entry.about();
-                steps.computeIfAbsent(List.of(about.run(), (long) about.step()), missing -> new ArrayList<>())
-                        .add(about);
-            }
-        }
-        Map<Reference, StoredEntry> originals = new HashMap<>();
-        for (Map.Entry<List<Long>, List<Reference>> step : steps.entrySet()) {
-            String places = step.getValue().stream()
-                    .map(reference -> String.valueOf(reference.place()))
-                    .collect(Collectors.joining(", "));
-            read(
-                            connection,
-                            "run_no = ? and step = ? and place in (" + places + ")",
-                            step.getKey().get(0),
-                            step.getKey().get(1).intValue())
-                    .forEach(entry -> originals.put(entry.reference(), entry));
-        }
-        return originals;
-    }
-
-    /**
      * Writes what an erasure or a masking has left of an entry.
      *
      * @param connection a connection in a transaction that writes
@@ -352,43 +340,6 @@ public final class EntryReader {
             update.setInt(7, left.step());
             update.setLong(8, left.place());
             update.executeUpdate();
-        }
-    }
-
-    /** What an erasure or a masking says of an entry or a run. */
-    Optional<StoredEntry> pointer(Connection connection, long eraser, Reference about) throws SQLException {
-        return read(
-                        connection,
-                        "run_no = ? and step = ? and action in ('erased', 'masked') and about_run = ? and about_step = ?"
-                                + " and about_place = ?",
-                        eraser,
-                        about.isToRun() ? OF_RUNS : OF_ENTRIES,
-                        about.run(),
-                        about.step(),
-                        about.place())
-                .stream()
-                .findFirst();
-    }
-
-    /**
-     * Reads which entries a restore has undone.
-     *
-     * @param connection an open connection
-     * @param restore the restore's id
-     * @param each takes each of them, in their order
-     * @throws SQLException when the database doesn't answer
-     */
-    public void eachUndone(Connection connection, UUID restore, Consumer<Reference> each) throws SQLException {
-        try (PreparedStatement query = connection.prepareStatement("select about_run, about_step, about_place from "
-                + tables.entries() + " where run_no = ? and action = 'restored'"
-                + " order by about_run, about_step, about_place")) {
-            query.setLong(1, RunNumber.of(restore));
-            query.setFetchSize(FETCHED);
-            try (ResultSet row = query.executeQuery()) {
-                while (row.next()) {
-                    each.accept(new Reference(row.getLong(1), row.getInt(2), row.getLong(3)));
-                }
-            }
         }
     }
 

@@ -1,8 +1,10 @@
 package dev.vacancy.internal.trail;
 
+import dev.vacancy.internal.dialect.Dialect;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
+import java.util.List;
 
 /**
  * Digests fields one by one, each behind its length in characters (code points), so that nothing can move from one to the next and
@@ -34,6 +36,11 @@ final class FramedDigest {
     /** A field as it is digested; {@code null} for one that isn't there. */
     static String framed(String text) {
         return text == null ? ABSENT : text.codePointCount(0, text.length()) + ":" + text;
+    }
+
+    /** Says the same of a text of the database's, never null, in its own words. */
+    static String framed(String text, Dialect dialect) {
+        return dialect.concatenated(List.of("char_length(" + text + ")", "':'", text));
     }
 
     ByteBuffer end() {

@@ -12,13 +12,11 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import java.util.stream.Collectors;
 
 /**
  * Writes down records as they are, one entry each. Where the database can, it does so by itself, in one statement for any
@@ -161,93 +159,21 @@ public final class Recorder {
         return start.then(salted).then(Fragment.of(") as r"));
     }
 
-    /**
-     * Writes down that records are back.
-     *
-     * @param heading what is written beside each
-     * @param before how many entries the step has already
-     * @param restored the entries that they come back by, all of one step
-     * @param connection a connection in a transaction that writes
-     * @throws SQLException when the database refuses
-     */
-    public void recordRestored(Heading heading, long before, List<StoredEntry> restored, Connection connection)
-            throws SQLException {
-        List<StoredEntry> originals = restored.stream()
-                .sorted(Comparator.comparing(StoredEntry::reference))
-                .toList();
-        if (!dialect.makesImages()) {
-            try (EntryWriter writer = new EntryWriter(tables, connection)) {
-                long place = before;
-                for (StoredEntry original : originals) {
-                    writer.add(heading, ++place, original.key(), null, original.reference());
-                }
-                writer.flush();
-            }
-            return;
-        }
-        try (PreparedStatement insert = restored(heading, before, originals).prepare(connection)) {
-            insert.executeUpdate();
-        }
-    }
-
-    /** Keys and places are in the database already. */
-    private Fragment restored(Heading heading, long before, List<StoredEntry> originals) {
-        Reference original = originals.get(0).reference();
-        String bound = "cast(? as " + dialect.textType() + ")";
-        String key = "case when q.k is null then '" + FramedDigest.framed(null) + "' else " + framed("q.k") + " end";
-        String facts = dialect.concatenated(List.of(bound, "q.n", bound, "q.p", bound, key, bound));
-        String digest = dialect.digestOf(dialect.joinedBytes(List.of("q.s", dialect.bytesOf(facts))));
-        long run = RunNumber.of(heading.run());
-        String word = heading.action().word();
-        String fields = FramedDigest.framed(null) + FramedDigest.framed(null);
-        Fragment numbered = Fragment.of(
-                "select e.record_key as k, e.place as p, " + before
-                        + " + row_number() over (order by e.place) as n from " + tables.entries()
-                        + " e where e.run_no = ? and e.step = ? and " + places(originals),
-                Binding.of(original.run()),
-                Binding.of(original.step()));
-        Fragment salted = new EntrySalts()
-                .salt("i.n", dialect)
-                .between("select i.k, i.p, i.n, ", " as s from (")
-                .then(numbered)
-                .then(Fragment.of(") as i" + dialect.evaluatedOnce()));
-        return Fragment.of(
-                        "insert into " + tables.entries() + " (run_no, step, place, action, table_name, record_key,"
-                                + " about_run, about_step, about_place, seal, digest)"
-                                + " select ?, ?, q.n, ?, ?, q.k, ?, ?, q.p, q.s, " + digest + " from (",
-                        Binding.of(run),
-                        Binding.of(heading.step()),
-                        Binding.of(word),
-                        Binding.of(heading.table()),
-                        Binding.of(original.run()),
-                        Binding.of(original.step()),
-                        Binding.of(run + " " + heading.step() + " "),
-                        Binding.of(" " + word + " " + original.run() + " " + original.step() + " "),
-                        Binding.of(" " + FramedDigest.framed(heading.table())),
-                        Binding.of(fields))
-                .then(salted)
-                .then(Fragment.of(") as q"));
-    }
-
-    private static String places(List<StoredEntry> entries) {
-        long first = entries.get(0).place();
-        long last = entries.get(entries.size() - 1).place();
-        return last - first == entries.size() - 1
-                ? "e.place between " + first + " and " + last
-                : entries.stream()
-                        .map(entry -> String.valueOf(entry.place()))
-                        .collect(Collectors.joining(", ", "e.place in (", ")"));
-    }
-
     private String framed(String text) {
-        return dialect.concatenated(List.of("char_length(" + text + ")", "':'", text));
+        return FramedDigest.framed(text, dialect);
     }
 
     private static Binding text(String value) {
         return (statement, index) -> statement.setString(index, value);
     }
 
-    private List<Column> kept(Table table) {
+    /**
+     * Lists the columns whose values are written down.
+     *
+     * @param table a table
+     * @return all that a record can be made again from, but for those that the trail leaves out
+     */
+    public List<Column> kept(Table table) {
         return table.columns().stream()
                 .filter(column -> !column.generated() && !recording.isWithheld(table, column))
                 .toList();

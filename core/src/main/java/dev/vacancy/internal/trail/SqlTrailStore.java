@@ -48,6 +48,10 @@ public record SqlTrailStore(EntryReader reader, ReadableImage readable, Connecti
         return reader.tables();
     }
 
+    private EntryReferences references() {
+        return new EntryReferences(reader);
+    }
+
     @Override
     public boolean hasBeginning() {
         return reading(() -> new TrailDdl(tables()).hasBeginning(connection));
@@ -170,14 +174,14 @@ public record SqlTrailStore(EntryReader reader, ReadableImage readable, Connecti
     @Override
     public void eachUndone(UUID restore, Consumer<Reference> each) {
         reading(() -> {
-            reader.eachUndone(connection, restore, each);
+            references().eachUndone(connection, restore, each);
             return true;
         });
     }
 
     @Override
     public Map<Reference, StoredEntry> originals(List<StoredEntry> entries) {
-        return reading(() -> reader.originals(connection, entries));
+        return reading(() -> references().originals(connection, entries));
     }
 
     @Override
@@ -187,7 +191,7 @@ public record SqlTrailStore(EntryReader reader, ReadableImage readable, Connecti
 
     @Override
     public Optional<StoredEntry> pointer(long eraser, Reference about) {
-        return reading(() -> reader.pointer(connection, eraser, about));
+        return reading(() -> references().pointer(connection, eraser, about));
     }
 
     @Override

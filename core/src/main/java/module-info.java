@@ -53,6 +53,8 @@ module dev.vacancy.core {
             dev.vacancy.hibernate,
             dev.vacancy.picture,
             dev.vacancy.spring.boot;
+    exports dev.vacancy.internal.failure to
+            dev.vacancy.documents;
     exports dev.vacancy.internal.follow to
             dev.vacancy.documents;
     exports dev.vacancy.internal.gate to

@@ -42,6 +42,7 @@ public record By(String actor, Optional<String> reason, boolean isProgram) {
      *
      * @param actor the name by which the application knows the user
      * @param reason why, or empty
+     * @throws InvalidRequestException when the name is blank or has more than 200 characters, or the reason has more than 1,000
      */
     public By(String actor, Optional<String> reason) {
         this(actor, reason, false);
@@ -52,6 +53,7 @@ public record By(String actor, Optional<String> reason, boolean isProgram) {
      *
      * @param name the name by which the application knows the user
      * @return who asks, without a reason
+     * @throws InvalidRequestException when the name is blank or has more than 200 characters
      */
     public static By user(String name) {
         return new By(name, Optional.empty());
@@ -62,6 +64,7 @@ public record By(String actor, Optional<String> reason, boolean isProgram) {
      *
      * @param name the name by which people know it, such as that of a nightly job
      * @return who asks, without a reason
+     * @throws InvalidRequestException when the name is blank or has more than 200 characters
      */
     public static By program(String name) {
         return new By(name, Optional.empty(), true);

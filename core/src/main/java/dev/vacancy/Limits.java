@@ -35,6 +35,7 @@ public sealed interface Limits permits GivenLimits {
      *
      * @param wait zero or more
      * @return the other limits
+     * @throws InvalidRequestException when it is negative
      */
     default Limits lockWait(Duration wait) {
         return new GivenLimits(wait, keysHeld());
@@ -45,6 +46,7 @@ public sealed interface Limits permits GivenLimits {
      *
      * @param keys 0 or more
      * @return the other limits
+     * @throws InvalidRequestException when it is negative
      */
     default Limits keysHeld(int keys) {
         return new GivenLimits(lockWait(), keys);

@@ -3,6 +3,7 @@ package dev.vacancy;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Someone else holds a record that the run needs, and did not let go of it within the time allowed. Nothing was
@@ -12,105 +13,31 @@ import java.util.Optional;
  */
 public final class LockedException extends VacancyException {
     private static final long serialVersionUID = 1L;
-    private static final int NAMED = 5;
 
     private final String table;
     private final transient List<String> records;
 
-    private LockedException(
-            FailureCode code, String problem, String remedy, String table, List<String> records, Exception cause) {
+    /**
+     * Makes the exception.
+     *
+     * @param code {@link FailureCode#LOCKED}, or {@link FailureCode#TRY_AGAIN} where the database or a hold has ended the transaction
+     * @param problem what was in the way
+     * @param remedy what to do
+     * @param table the table whose records are held
+     * @param records the keys of the held records as text; empty if that isn't known
+     * @param cause what the driver said, or null
+     */
+    public LockedException(
+            FailureCode code,
+            String problem,
+            String remedy,
+            String table,
+            List<String> records,
+            @Nullable Exception cause) {
         super(code, problem, remedy, cause);
         this.table = table;
         this.records = List.copyOf(records);
         addDetail("table", table);
-    }
-
-    /**
-     * Says which records are held.
-     *
-     * @param table the table
-     * @param records the keys of the held records as text; empty if that isn't known
-     * @param cause what the driver said
-     * @return the failure
-     */
-    public static LockedException of(String table, List<String> records, SQLException cause) {
-        String named = records.isEmpty()
-                ? "records of " + table
-                : table + " " + String.join(", ", records.subList(0, Math.min(NAMED, records.size())))
-                        + (records.size() > NAMED ? " and " + (records.size() - NAMED) + " more" : "");
-        return new LockedException(
-                FailureCode.LOCKED,
-                "Another transaction is changing " + named + ", which this deletion needs.",
-                "Nothing was changed; try again when it is done, or join it if it is the application's own.",
-                table,
-                records,
-                cause);
-    }
-
-    /**
-     * Says that the database as a whole is held.
-     *
-     * @param table the table that was to be changed
-     * @param cause what the driver said
-     * @return the failure
-     */
-    public static LockedException ofDatabase(String table, SQLException cause) {
-        return new LockedException(
-                FailureCode.LOCKED,
-                "Another transaction is writing to this database.",
-                "Nothing was changed; try again when it is done, or join it if it is the application's own.",
-                table,
-                List.of(),
-                cause);
-    }
-
-    /**
-     * Says that this transaction and another one were in each other's way, so that the database ended this one.
-     *
-     * @param table the table that was to be read or changed
-     * @param cause what the driver said
-     * @return the failure
-     */
-    public static LockedException ofConflict(String table, Exception cause) {
-        return new LockedException(
-                FailureCode.TRY_AGAIN,
-                "Another transaction got in the way of this one at " + table + ", and the database ended this one.",
-                "Nothing was changed; try again.",
-                table,
-                List.of(),
-                cause);
-    }
-
-    /**
-     * Says that records were put on hold while a run was under way that may have taken them.
-     *
-     * @param table the name of their table
-     * @return the exception
-     */
-    public static LockedException ofHold(String table) {
-        return new LockedException(
-                FailureCode.TRY_AGAIN,
-                "Somebody has put records of " + table + " on hold while this was under way.",
-                "Nothing was changed; try again, and it is told whether they are among them.",
-                table,
-                List.of(),
-                null);
-    }
-
-    /**
-     * Says that a run was under way when somebody wanted to hold records, and that it has taken some of them, or may still do so.
-     *
-     * @param table the name of their table
-     * @return the exception
-     */
-    public static LockedException ofRun(String table) {
-        return new LockedException(
-                FailureCode.TRY_AGAIN,
-                "A run that was under way has taken some of the records of " + table + ", or is still at it.",
-                "Nothing is held; try again once it is done.",
-                table,
-                List.of(),
-                null);
     }
 
     /**

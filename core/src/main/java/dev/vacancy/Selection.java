@@ -93,6 +93,7 @@ public final class Selection {
      *
      * @param records how many the caller counts on, 0 or more
      * @return the stricter selection
+     * @throws InvalidRequestException when it is negative
      */
     public Selection expecting(long records) {
         if (records < 0) {
@@ -110,6 +111,7 @@ public final class Selection {
      *
      * @param records how many it may match, 1 or more
      * @return the stricter selection
+     * @throws InvalidRequestException when it is less than 1
      */
     public Selection atMost(long records) {
         if (records < 1) {

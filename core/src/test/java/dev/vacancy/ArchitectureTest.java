@@ -70,7 +70,8 @@ class ArchitectureTest {
             "dev.vacancy.internal.schema",
             "dev.vacancy.internal.dialect",
             REQUEST,
-            "dev.vacancy.internal.catalog");
+            "dev.vacancy.internal.catalog",
+            "dev.vacancy.internal.failure");
 
     @Test
     void eachRoomOfTheEngineUsesOnlyThoseBelowIt() {
@@ -164,7 +165,7 @@ class ArchitectureTest {
                 .resideInAnyPackage(Stream.of(
                                 Stream.of(SURFACE),
                                 ENGINE.stream(),
-                                Stream.of("dev.vacancy.demo..", "dev.vacancy.testing.."))
+                                Stream.of("dev.vacancy.demo..", "dev.vacancy.databases..", "dev.vacancy.testing.."))
                         .flatMap(rooms -> rooms)
                         .toArray(String[]::new))
                 .check(CORE);
@@ -174,7 +175,7 @@ class ArchitectureTest {
     void theCoreTalksToNobody() {
         noClasses()
                 .that()
-                .resideOutsideOfPackages("dev.vacancy.demo..", "dev.vacancy.testing..")
+                .resideOutsideOfPackages("dev.vacancy.demo..", "dev.vacancy.databases..", "dev.vacancy.testing..")
                 .should()
                 .accessField(System.class, "out")
                 .orShould()
@@ -189,7 +190,10 @@ class ArchitectureTest {
         noClasses()
                 .that()
                 .resideOutsideOfPackages(
-                        "dev.vacancy.internal.dialect..", "dev.vacancy.demo..", "dev.vacancy.testing..")
+                        "dev.vacancy.internal.dialect..",
+                        "dev.vacancy.demo..",
+                        "dev.vacancy.databases..",
+                        "dev.vacancy.testing..")
                 .should()
                 .callMethod(java.sql.DatabaseMetaData.class, "getDatabaseProductName")
                 .check(CORE);

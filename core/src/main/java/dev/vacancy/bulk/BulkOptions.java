@@ -1,5 +1,6 @@
 package dev.vacancy.bulk;
 
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Plan;
 import dev.vacancy.internal.request.GivenBulkOptions;
 import java.time.Duration;
@@ -81,6 +82,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      *
      * @param records 1 to {@value Plan#MOST_ROOTS}
      * @return the options with that
+     * @throws InvalidRequestException when it is less than 1 or more than a plan can have
      */
     default BulkOptions chunk(int records) {
         return GivenBulkOptions.changed(this, options -> options.chunk = OptionalInt.of(records));
@@ -91,6 +93,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      *
      * @param time above zero
      * @return the options with that
+     * @throws InvalidRequestException when it isn't positive
      */
     default BulkOptions targetDuration(Duration time) {
         return GivenBulkOptions.changed(this, options -> options.targetDuration = time);
@@ -101,6 +104,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      *
      * @param records 1 or more
      * @return the options with that
+     * @throws InvalidRequestException when it is less than 1
      */
     default BulkOptions maxPerTransaction(long records) {
         return GivenBulkOptions.changed(this, options -> options.maxPerTransaction = records);
@@ -111,6 +115,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      *
      * @param time zero or more
      * @return the options with that
+     * @throws InvalidRequestException when it is negative
      */
     default BulkOptions pause(Duration time) {
         return GivenBulkOptions.changed(this, options -> options.pause = time);
@@ -121,6 +126,7 @@ public sealed interface BulkOptions permits GivenBulkOptions {
      *
      * @param records by how many records, 0 or more
      * @return the options with that
+     * @throws InvalidRequestException when it is negative
      */
     default BulkOptions tolerating(long records) {
         return GivenBulkOptions.changed(this, options -> options.tolerance = records);

@@ -2,8 +2,11 @@ package dev.vacancy.bulk;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
+import dev.vacancy.DatabaseException;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
+import dev.vacancy.UnexpectedCountException;
 import java.util.List;
 import java.util.UUID;
 
@@ -31,6 +34,8 @@ public interface BulkRuns {
      * @param options how it is cut into chunks
      * @return the run
      * @throws StalePlanException when another number of records is selected by now than was approved
+     * @throws InvalidRequestException when the approval is of something else, by the rules somebody hasn't agreed, or the tables of bulk runs aren't there
+     * @throws DatabaseException when the database refuses a statement
      */
     BulkRun start(Approval approval, BulkOptions options);
 
@@ -41,6 +46,9 @@ public interface BulkRuns {
      * @param by who wants it, and why
      * @param options how it is cut into chunks
      * @return the run
+     * @throws InvalidRequestException when the selection doesn't fit the catalog, or by the rules somebody has to agree
+     * @throws UnexpectedCountException when the selection says how many records it must match and matches others
+     * @throws DatabaseException when the database refuses a statement
      */
     BulkRun start(Selection selection, By by, BulkOptions options);
 
@@ -49,6 +57,8 @@ public interface BulkRuns {
      *
      * @param run its id
      * @return the name; empty for none
+     * @throws InvalidRequestException when there is no such run
+     * @throws DatabaseException when the database can't be read
      */
     String exemption(UUID run);
 
@@ -62,6 +72,8 @@ public interface BulkRuns {
      * @param exemption the one that the run was started with; {@link Exemption#none()} most often
      * @param listener is told after each chunk
      * @return the run as it stands then
+     * @throws InvalidRequestException when there is no such run, or it was started with another exemption or under other rules
+     * @throws DatabaseException when the database refuses a statement
      */
     BulkRun work(UUID run, BulkOptions options, Exemption exemption, BulkListener listener);
 
@@ -70,6 +82,8 @@ public interface BulkRuns {
      *
      * @param run its id
      * @return the run as it stands then
+     * @throws InvalidRequestException when there is no such run, or it was started with an exemption or under other rules
+     * @throws DatabaseException when the database refuses a statement
      */
     default BulkRun work(UUID run) {
         return work(run, BulkOptions.defaults(), Exemption.none(), progress -> {});
@@ -83,6 +97,8 @@ public interface BulkRuns {
      * @param exemption the one that the run was started with; {@link Exemption#none()} most often
      * @param listener is told what was deleted, and of the end
      * @return true if there may be more to do
+     * @throws InvalidRequestException when there is no such run, or it was started with another exemption or under other rules
+     * @throws DatabaseException when the database refuses a statement
      */
     boolean workChunk(UUID run, BulkOptions options, Exemption exemption, BulkListener listener);
 
@@ -91,6 +107,8 @@ public interface BulkRuns {
      *
      * @param run its id
      * @return the run as it stands
+     * @throws InvalidRequestException when there is no such run
+     * @throws DatabaseException when the database can't be read
      */
     BulkRun run(UUID run);
 
@@ -98,6 +116,7 @@ public interface BulkRuns {
      * Lists all runs.
      *
      * @return the runs, the newest first; none if the tables aren't there
+     * @throws DatabaseException when the database can't be read
      */
     List<BulkRun> list();
 
@@ -106,6 +125,7 @@ public interface BulkRuns {
      *
      * @param state the state
      * @return the runs, the newest first; none if the tables aren't there
+     * @throws DatabaseException when the database can't be read
      */
     List<BulkRun> list(BulkState state);
 
@@ -115,6 +135,8 @@ public interface BulkRuns {
      * @param run its id
      * @param most how many at most
      * @return the records by key
+     * @throws InvalidRequestException when there is no such run, or {@code most} is none
+     * @throws DatabaseException when the database can't be read
      */
     List<FailedRecord> failures(UUID run, int most);
 
@@ -123,6 +145,8 @@ public interface BulkRuns {
      *
      * @param run its id
      * @return the run
+     * @throws InvalidRequestException when there is no such run, or it isn't under way
+     * @throws DatabaseException when the database refuses a statement
      */
     BulkRun pause(UUID run);
 
@@ -131,6 +155,8 @@ public interface BulkRuns {
      *
      * @param run its id
      * @return the run
+     * @throws InvalidRequestException when there is no such run, or it doesn't pause
+     * @throws DatabaseException when the database refuses a statement
      */
     BulkRun resume(UUID run);
 
@@ -139,6 +165,8 @@ public interface BulkRuns {
      *
      * @param run its id
      * @return the run
+     * @throws InvalidRequestException when there is no such run, or it has ended
+     * @throws DatabaseException when the database refuses a statement
      */
     BulkRun cancel(UUID run);
 }

@@ -1,5 +1,6 @@
 package dev.vacancy.followup;
 
+import dev.vacancy.DatabaseException;
 import dev.vacancy.InvalidRequestException;
 import java.util.List;
 import java.util.UUID;
@@ -23,6 +24,7 @@ public interface FollowUps {
      *
      * @return how many messages were handled
      * @throws InvalidRequestException when there is no handler
+     * @throws DatabaseException when the database refuses a statement
      */
     long work();
 
@@ -31,6 +33,8 @@ public interface FollowUps {
      *
      * @param most how many at most
      * @return the messages, those that failed first
+     * @throws InvalidRequestException when {@code most} is none
+     * @throws DatabaseException when the database can't be read
      */
     List<FollowUpMessage> list(int most);
 
@@ -39,6 +43,7 @@ public interface FollowUps {
      *
      * @param state those that are open, or those that have failed
      * @return how many there are
+     * @throws DatabaseException when the database can't be read
      */
     long count(FollowUpState state);
 
@@ -48,6 +53,7 @@ public interface FollowUps {
      * @param id its id
      * @return the message
      * @throws InvalidRequestException when there is none, as it was handled for instance
+     * @throws DatabaseException when the database can't be read
      */
     FollowUpMessage find(UUID id);
 
@@ -56,6 +62,7 @@ public interface FollowUps {
      *
      * @param id its id
      * @throws InvalidRequestException when there is none
+     * @throws DatabaseException when the database refuses a statement
      */
     void again(UUID id);
 

@@ -2,8 +2,13 @@ package dev.vacancy.history;
 
 import dev.vacancy.Approval;
 import dev.vacancy.By;
+import dev.vacancy.DatabaseException;
 import dev.vacancy.InvalidRequestException;
+import dev.vacancy.LockedException;
+import dev.vacancy.NotAsPlannedException;
+import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.Selection;
+import dev.vacancy.StalePlanException;
 import dev.vacancy.catalog.KeyGiven;
 import java.time.Instant;
 import java.util.List;
@@ -24,6 +29,7 @@ public interface History {
      *
      * @param query which
      * @return the runs
+     * @throws DatabaseException when the database can't be read
      */
     List<TrailRun> runs(HistoryQuery query);
 
@@ -32,6 +38,7 @@ public interface History {
      *
      * @param query which
      * @return the entries
+     * @throws DatabaseException when the database can't be read
      */
     List<TrailEntry> entries(HistoryQuery query);
 
@@ -40,6 +47,7 @@ public interface History {
      *
      * @param query which; how many at most doesn't matter
      * @param each takes each entry
+     * @throws DatabaseException when the database can't be read
      */
     void forEach(HistoryQuery query, Consumer<TrailEntry> each);
 
@@ -48,6 +56,7 @@ public interface History {
      *
      * @param kept where the chain ended when somebody looked before, or empty
      * @return what was found
+     * @throws DatabaseException when the database can't be read
      */
     Verification verify(Optional<Verification.Head> kept);
 
@@ -60,6 +69,8 @@ public interface History {
      * @param by who holds them, and why; a reason is required
      * @return the hold's id
      * @throws InvalidRequestException when the table has no key, no record meets the criteria, or there is no reason
+     * @throws LockedException when somebody else holds what it needs for longer than the limits allow
+     * @throws DatabaseException when the database refuses a statement
      */
     UUID hold(String table, String criteria, By by);
 
@@ -72,6 +83,8 @@ public interface History {
      * @param by who holds them, and why; a reason is required
      * @return the hold's id
      * @throws InvalidRequestException when there is no reason, or the criteria names what isn't there
+     * @throws LockedException when somebody else holds what it needs for longer than the limits allow
+     * @throws DatabaseException when the database refuses a statement
      */
     UUID standingHold(String table, String criteria, By by);
 
@@ -80,6 +93,8 @@ public interface History {
      *
      * @param hold its id
      * @param by who lifts it, and why
+     * @throws InvalidRequestException when there is no such hold, or it is lifted
+     * @throws DatabaseException when the database refuses a statement
      */
     void lift(UUID hold, By by);
 
@@ -87,6 +102,7 @@ public interface History {
      * Returns the holds that nobody has lifted.
      *
      * @return the runs that made them, the oldest first
+     * @throws DatabaseException when the database can't be read
      */
     List<TrailRun> holds();
 
@@ -97,6 +113,8 @@ public interface History {
      * @param table the record's table
      * @param key its key
      * @return its text
+     * @throws InvalidRequestException when the table is unknown or has no key, or the key has another shape or type
+     * @throws DatabaseException when the database can't be read
      */
     String keyText(String table, KeyGiven key);
 
@@ -110,6 +128,7 @@ public interface History {
      * @param by who wants it, and why
      * @return the plan, to be asked about and approved as any other
      * @throws InvalidRequestException when the table is unknown, or there is no trail
+     * @throws DatabaseException when the database can't be read
      */
     ErasurePlan planErasure(String table, String key, By by);
 
@@ -120,6 +139,7 @@ public interface History {
      * @return how many entries have lost their content
      * @throws InvalidRequestException when the approval is of something else, the record is there, or a hold is in the way
      * @throws dev.vacancy.StalePlanException when the trail holds more or less of it by now
+     * @throws DatabaseException when the database refuses a statement
      */
     long erase(Approval approval);
 
@@ -131,6 +151,7 @@ public interface History {
      * @param by who wants it, and why
      * @return how many entries have lost their content
      * @throws InvalidRequestException when somebody has to agree, the record is there, or a hold is in the way
+     * @throws DatabaseException when the database refuses a statement
      */
     long erase(String table, String key, By by);
 
@@ -143,6 +164,7 @@ public interface History {
      * @param by who wants it masked, and why, without saying the text again
      * @return the plan, with all the places, to be asked about and approved as any other
      * @throws InvalidRequestException when the text is too short, stands in very many places or in {@code by}, or there is no trail
+     * @throws DatabaseException when the database can't be read
      */
     MaskingPlan planMasking(String text, By by);
 
@@ -154,6 +176,7 @@ public interface History {
      * @return in how many places it stood
      * @throws InvalidRequestException when the approval is of something else, or a hold or an open bulk run is in the way
      * @throws dev.vacancy.StalePlanException when it stands in other places by now
+     * @throws DatabaseException when the database refuses a statement
      */
     long mask(Approval approval);
 
@@ -164,6 +187,7 @@ public interface History {
      * @param by who wants it, and why, without saying the text again
      * @return in how many places it stood
      * @throws InvalidRequestException when somebody has to agree, or a hold or an open bulk run is in the way
+     * @throws DatabaseException when the database refuses a statement
      */
     long mask(String text, By by);
 
@@ -174,6 +198,8 @@ public interface History {
      * @param before runs from before this moment go, up to the first that is younger
      * @param by who wants it, and why
      * @return how many runs went
+     * @throws InvalidRequestException when the moment is still to come, or there is no trail
+     * @throws DatabaseException when the database refuses a statement
      */
     long prune(Instant before, By by);
 
@@ -183,6 +209,8 @@ public interface History {
      * @param run the run's id, or that of a bulk run
      * @param by who wants it, and why
      * @return the plan, with all that stands in the way
+     * @throws InvalidRequestException when there is no such run, or it was undone, or has nothing to undo
+     * @throws DatabaseException when the database can't be read
      */
     RestorePlan planRestore(UUID run, By by);
 
@@ -195,6 +223,8 @@ public interface History {
      * @param key its key, as text
      * @param by who wants it, and why
      * @return the plan, with all that stands in the way
+     * @throws InvalidRequestException when there is no such run, or it has no such record, or that was brought back
+     * @throws DatabaseException when the database can't be read
      */
     RestorePlan planRestore(UUID run, String table, String key, By by);
 
@@ -203,6 +233,12 @@ public interface History {
      *
      * @param approval proof that somebody agreed to a plan
      * @return what came back
+     * @throws InvalidRequestException when the approval is of something else, by the rules somebody hasn't agreed, or something is in the way
+     * @throws StalePlanException when something else now stands where the records stood, or less of them can come back
+     * @throws NotAsPlannedException when a trigger, a rule or a column made something else of a record
+     * @throws LockedException when somebody else holds what it needs for longer than the limits allow
+     * @throws DatabaseException when the database refuses a statement
+     * @throws OutcomeUnknownException when the connection was lost before the database had answered the commit
      */
     RestoreOutcome restore(Approval approval);
 
@@ -215,6 +251,11 @@ public interface History {
      * @param records about how many records to bring back in a transaction, 1 or more
      * @param each is told of each portion, once it is committed
      * @return what came back in all, with the id that its portions are part of
+     * @throws InvalidRequestException when as for {@link #restore(Approval)}, or inside a transaction of the application's
+     * @throws StalePlanException as for {@link #restore(Approval)}
+     * @throws NotAsPlannedException as for {@link #restore(Approval)}
+     * @throws LockedException as for {@link #restore(Approval)}
+     * @throws DatabaseException as for {@link #restore(Approval)}
      */
     RestoreOutcome restore(Approval approval, long records, Consumer<RestoreOutcome> each);
 
@@ -225,6 +266,7 @@ public interface History {
      * @return a selection of the records that the undone run had selected, as far as they came back and are there; for good
      *     where they had gone for good
      * @throws dev.vacancy.InvalidRequestException when there is no such restore, or nothing of it is left
+     * @throws DatabaseException when the database can't be read
      */
     Selection undoing(UUID restore);
 
@@ -234,6 +276,8 @@ public interface History {
      * @param table a table with a marker
      * @param most how many at most
      * @return the records
+     * @throws InvalidRequestException when the table is unknown or has no marker, or {@code most} is none
+     * @throws DatabaseException when the database can't be read
      */
     default List<DeletedRecord> deleted(String table, int most) {
         return deleted(HistoryQuery.all().ofTable(table).atMost(most));
@@ -244,6 +288,8 @@ public interface History {
      *
      * @param query the table, how many at most, and how many are left out; nothing else of it matters
      * @return the records
+     * @throws InvalidRequestException when it names no table, or one without a marker
+     * @throws DatabaseException when the database can't be read
      */
     List<DeletedRecord> deleted(HistoryQuery query);
 }

@@ -115,6 +115,7 @@ public sealed interface HistoryQuery permits GivenHistoryQuery {
      *
      * @param number how many, at least 1
      * @return the shorter query
+     * @throws InvalidRequestException when it is less than 1
      */
     default HistoryQuery atMost(int number) {
         Most.require(number);
@@ -126,6 +127,7 @@ public sealed interface HistoryQuery permits GivenHistoryQuery {
      *
      * @param number how many entries, 0 or more
      * @return the query for those that follow
+     * @throws InvalidRequestException when it is negative
      */
     default HistoryQuery skipping(int number) {
         if (number < 0) {

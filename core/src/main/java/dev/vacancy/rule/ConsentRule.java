@@ -1,5 +1,6 @@
 package dev.vacancy.rule;
 
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.request.GivenConsentRule;
 import java.util.Optional;
 import java.util.OptionalLong;
@@ -44,6 +45,7 @@ public sealed interface ConsentRule permits GivenConsentRule {
      *
      * @param records of more than so many
      * @return the rule with that
+     * @throws InvalidRequestException when it is negative
      */
     default ConsentRule numberBeyond(long records) {
         return new GivenConsentRule(least(), OptionalLong.of(records), withoutWayBack(), colleague());

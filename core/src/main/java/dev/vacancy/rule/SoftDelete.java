@@ -1,6 +1,7 @@
 package dev.vacancy.rule;
 
 import dev.vacancy.Criteria;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.internal.request.GivenSoftDelete;
 import java.time.Period;
 import java.util.ArrayList;
@@ -114,6 +115,7 @@ public sealed interface SoftDelete permits GivenSoftDelete {
      *
      * @param time after which it may be purged
      * @return the rule with that retention
+     * @throws InvalidRequestException when it is negative
      */
     default SoftDelete keptFor(Period time) {
         return new GivenSoftDelete(hard(), actorColumn(), timeColumn(), reasonColumn(), Optional.of(time), unique());

@@ -106,6 +106,7 @@ public final class Wording {
      * @param key what
      * @param arguments what is told in it: texts, and numbers as {@link Long}
      * @return the words
+     * @throws MissingResourceException when there are no such words in any language
      */
     public String text(String key, Object... arguments) {
         return new MessageFormat(pattern(key), locale).format(arguments);
@@ -142,6 +143,7 @@ public final class Wording {
      *
      * @param key what
      * @return the words, separated by commas in the bundle
+     * @throws MissingResourceException when there are no such words in any language
      */
     public List<String> words(String key) {
         return Arrays.stream(pattern(key).split(",")).map(String::strip).toList();

@@ -18,6 +18,7 @@ import dev.vacancy.bulk.FailedRecord;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.failure.UnknownOutcomes;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planner;
@@ -194,7 +195,7 @@ public final class ChunkedRuns implements BulkRuns {
 
     /** A run whose line is there has begun; where a lock says nothing of it, it was kept from beginning. */
     private BulkRun begun(BulkRun run, RunConditions conditions, OutcomeUnknownException unknown) {
-        OutcomeUnknownException still = unknown.of(run.runId());
+        OutcomeUnknownException still = UnknownOutcomes.of(run.runId(), unknown);
         boolean fenced = isFenced(run, conditions, still);
         Optional<BulkRun> there;
         try {
@@ -376,7 +377,7 @@ public final class ChunkedRuns implements BulkRuns {
 
     /** Whoever keeps this may call it later, inside a transaction that a chunk would be a part of. */
     private void refuseJoined() {
-        if (transactions.joinedAt().isPresent()) {
+        if (transactions.isJoined()) {
             throw new InvalidRequestException(
                     FailureCode.FOREIGN_TRANSACTION,
                     "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",

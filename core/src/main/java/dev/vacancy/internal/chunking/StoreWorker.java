@@ -18,6 +18,7 @@ import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.GivenKeys;
 import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.chunking.BulkStore.Claimed;
+import dev.vacancy.internal.failure.UnknownOutcomes;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.PlannedDeletion;
 import dev.vacancy.internal.planning.Planning;
@@ -86,7 +87,7 @@ final class StoreWorker {
         try {
             delete(chunk, claimed);
         } catch (OutcomeUnknownException unknown) {
-            throw unknown.of(run.runId());
+            throw UnknownOutcomes.of(run.runId(), unknown);
         } catch (VacancyException failure) {
             written(() -> chunks.forEach(each -> store.release(run.runId(), each)));
             throw failure;

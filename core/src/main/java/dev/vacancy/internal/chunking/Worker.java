@@ -9,6 +9,7 @@ import dev.vacancy.bulk.BulkOptions;
 import dev.vacancy.bulk.BulkRun;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.Exemption;
+import dev.vacancy.internal.failure.UnknownOutcomes;
 import dev.vacancy.internal.running.LostConnection;
 import dev.vacancy.internal.running.Work;
 import java.sql.SQLException;
@@ -130,7 +131,7 @@ final class Worker {
                 return !open;
             });
         } catch (VacancyException unreachable) {
-            OutcomeUnknownException still = unknown.of(run.runId());
+            OutcomeUnknownException still = UnknownOutcomes.of(run.runId(), unknown);
             still.addSuppressed(unreachable);
             throw still;
         }

@@ -64,7 +64,7 @@ record CacheUpdates(RecordCaches caches, Rules rules, Transactions transactions,
         if (caches.all().isEmpty()) {
             return;
         }
-        if (transactions.joinedAt().isPresent()) {
+        if (transactions.isJoined()) {
             caches.forget(changed, rules.catalog());
             committed.afterCommit(() -> caches.forgetCommitted(changed, rules.catalog(), false));
         } else {

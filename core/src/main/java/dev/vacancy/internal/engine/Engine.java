@@ -679,7 +679,7 @@ public final class Engine implements Operations {
     @Override
     public FollowUps followUps() {
         acting.ifPresent(person -> person.require(Action.KEEP, ""));
-        if (transactions.joinedAt().isPresent()) {
+        if (transactions.isJoined()) {
             throw new InvalidRequestException(
                     FailureCode.FOREIGN_TRANSACTION,
                     "What follows runs is handled after their commit, so it can't be part of the application's transaction.",
@@ -708,7 +708,7 @@ public final class Engine implements Operations {
     }
 
     private ChunkedRuns chunked() {
-        if (transactions.joinedAt().isPresent()) {
+        if (transactions.isJoined()) {
             throw new InvalidRequestException(
                     FailureCode.FOREIGN_TRANSACTION,
                     "A bulk run commits each of its chunks, so it can't be part of the application's transaction.",

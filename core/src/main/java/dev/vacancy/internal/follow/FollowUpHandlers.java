@@ -66,6 +66,17 @@ public record FollowUpHandlers(Map<String, FollowUpHandler> byName) {
     }
 
     /**
+     * Tells whether any of them has to be asked before a record comes back.
+     *
+     * @param rules what follows
+     * @param table the record's table
+     * @return true if one handles what follows its records
+     */
+    public boolean concern(Rules rules, Table table) {
+        return rules(rules).stream().anyMatch(rule -> rule.table().equals(table) && byName.containsKey(rule.name()));
+    }
+
+    /**
      * Tells what keeps a record from coming back.
      *
      * @param rules what follows

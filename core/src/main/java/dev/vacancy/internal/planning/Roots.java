@@ -13,6 +13,7 @@ import dev.vacancy.internal.catalog.KeyList;
 import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.condition.SelectedRecords;
+import dev.vacancy.internal.failure.UnexpectedCounts;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.store.Digest;
 import dev.vacancy.internal.store.Fingerprint;
@@ -105,11 +106,11 @@ record Roots(List<Root> roots, List<Key> notFound, Optional<Unheld> unheld) {
             String missing = notFound.isEmpty()
                     ? ""
                     : notFound.stream().limit(5).map(Key::text).collect(Collectors.joining(", ", " (not found: ", ")"));
-            throw UnexpectedCountException.other(
+            throw UnexpectedCounts.other(
                     selection.table().name(), selection.expected().getAsLong(), found, missing);
         }
         if (selection.most().isPresent() && selection.most().getAsLong() < found) {
-            throw UnexpectedCountException.more(
+            throw UnexpectedCounts.more(
                     selection.table().name(), selection.most().getAsLong(), found);
         }
     }

@@ -2,7 +2,6 @@ package dev.vacancy.internal.retiring;
 
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.ColumnType;
@@ -10,6 +9,7 @@ import dev.vacancy.internal.condition.Condition;
 import dev.vacancy.internal.dialect.Binding;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.failure.Deviations;
 import dev.vacancy.internal.restoring.CurrentRows;
 import dev.vacancy.internal.trail.Image;
 import java.sql.Connection;
@@ -109,8 +109,7 @@ record RetiredContent(Dialect dialect, Connection connection) {
             LineSum filled = new LineSum();
             read(table, Optional.empty(), Optional.empty(), filled::add);
             if (!filled.isSame(given)) {
-                throw NotAsPlannedException.otherwise(
-                        table.name(), "as a whole", List.of("what the file has of its records"));
+                throw Deviations.otherwise(table.name(), "as a whole", List.of("what the file has of its records"));
             }
         }
     }

@@ -8,6 +8,7 @@ import dev.vacancy.InvalidRequestException;
 import dev.vacancy.LockedException;
 import dev.vacancy.Mode;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.gate.Gate;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Planner;
@@ -188,7 +189,7 @@ public final class Retiring implements Retirements {
             return outcome;
         } catch (SQLException failure) {
             if (dialect.isLockFailure(failure)) {
-                throw LockedException.ofDatabase(agreed.table(), failure);
+                throw LockFailures.ofDatabase(agreed.table(), failure);
             }
             throw new DatabaseException(
                     agreed.step() + " " + agreed.name(),

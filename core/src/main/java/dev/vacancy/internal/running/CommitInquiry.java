@@ -5,6 +5,7 @@ import dev.vacancy.FailureCode;
 import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.VacancyException;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.failure.UnknownOutcomes;
 import dev.vacancy.internal.rules.Rules;
 import dev.vacancy.internal.trail.Chain;
 import dev.vacancy.internal.trail.TrailTables;
@@ -52,12 +53,12 @@ public final class CommitInquiry {
             committed = ConflictRetry.writing(
                     transactions, dialect, "what came of run " + run, connection -> look(run, participant, connection));
         } catch (VacancyException unreachable) {
-            OutcomeUnknownException still = unknown.of(run);
+            OutcomeUnknownException still = UnknownOutcomes.of(run, unknown);
             still.addSuppressed(unreachable);
             throw still;
         }
         if (committed.isEmpty()) {
-            throw unknown.of(run);
+            throw UnknownOutcomes.of(run, unknown);
         }
         if (!committed.get()) {
             throw new DatabaseException(

@@ -3,6 +3,7 @@ package dev.vacancy.internal.running;
 import dev.vacancy.FailureCode;
 import dev.vacancy.LockedException;
 import dev.vacancy.internal.dialect.Dialect;
+import dev.vacancy.internal.failure.LockFailures;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.concurrent.TimeUnit;
@@ -35,9 +36,7 @@ public final class ConflictRetry {
             try {
                 return attempt.get();
             } catch (LockedException conflict) {
-                boolean last = tries == MOST_TRIES
-                        || Thread.currentThread().isInterrupted()
-                        || transactions.joinedAt().isPresent();
+                boolean last = tries == MOST_TRIES || Thread.currentThread().isInterrupted() || transactions.isJoined();
                 if (!again || last || conflict.code() != FailureCode.TRY_AGAIN) {
                     throw conflict;
                 }
@@ -66,7 +65,7 @@ public final class ConflictRetry {
                         return work.on(connection);
                     } catch (SQLException failure) {
                         if (dialect.isLockFailure(failure)) {
-                            throw LockedException.ofConflict(what, failure);
+                            throw LockFailures.ofConflict(what, failure);
                         }
                         throw failure;
                     }

@@ -3,7 +3,6 @@ package dev.vacancy.internal.running;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
@@ -13,6 +12,7 @@ import dev.vacancy.internal.dialect.Deferral;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
 import dev.vacancy.internal.dialect.Statements;
+import dev.vacancy.internal.failure.Deviations;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.Planner;
@@ -177,8 +177,7 @@ final class Execution {
                 // A row that is appended to leaves the other as it was.
                 long kept = latestRow(step).isPresent() ? 0 : left(step);
                 if (change.isLast() && changed < step.count() && kept > 0) {
-                    throw NotAsPlannedException.kept(
-                            step.attempt(), step.table().name(), step.count(), kept);
+                    throw Deviations.kept(step.attempt(), step.table().name(), step.count(), kept);
                 }
                 String count = Math.abs(changed - step.count()) + (changed > step.count() ? " more" : " fewer");
                 throw new StalePlanException(List.of(count + " of " + step.table()));
@@ -213,7 +212,7 @@ final class Execution {
     private void refuseLeft(Step step) throws SQLException {
         long left = isTogether(step) ? left(step) : 0;
         if (left > 0) {
-            throw NotAsPlannedException.kept(step.attempt(), step.table().name(), step.count(), left);
+            throw Deviations.kept(step.attempt(), step.table().name(), step.count(), left);
         }
     }
 

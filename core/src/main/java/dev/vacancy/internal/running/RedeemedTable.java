@@ -3,10 +3,10 @@ package dev.vacancy.internal.running;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.LockedException;
 import dev.vacancy.Proposal;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.Fragment;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.tables.OwnTables;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -87,7 +87,7 @@ public final class RedeemedTable implements RedeemedApprovals {
 
     @Override
     public void forget(Instant expiredBefore) {
-        if (transactions.joinedAt().isPresent()) {
+        if (transactions.isJoined()) {
             return;
         }
         List<String> old = transactions.reading(connection -> old(connection, expiredBefore));
@@ -166,9 +166,9 @@ public final class RedeemedTable implements RedeemedApprovals {
         private TakenException taken(SQLException taken) {
             boolean locked = dialect.isLockFailure(taken);
             return new TakenException(
-                    locked && transactions.joinedAt().isEmpty(),
+                    locked && !transactions.isJoined(),
                     locked
-                            ? LockedException.ofConflict("the approval", taken)
+                            ? LockFailures.ofConflict("the approval", taken)
                             : new DatabaseException(
                                     "write down that the approval is redeemed", "Nothing was changed.", taken));
         }

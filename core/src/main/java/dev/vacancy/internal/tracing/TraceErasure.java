@@ -1,10 +1,10 @@
 package dev.vacancy.internal.tracing;
 
 import dev.vacancy.Approval;
-import dev.vacancy.LockedException;
 import dev.vacancy.Mode;
-import dev.vacancy.NotAsPlannedException;
 import dev.vacancy.catalog.Link;
+import dev.vacancy.internal.failure.Deviations;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.planning.Planned;
 import dev.vacancy.internal.planning.PlannedDeletion;
@@ -86,7 +86,7 @@ final class TraceErasure implements Runner.Attempt {
             return parts.gate().pass(approval, Mode.AT_ONCE, plan, () -> TraceDifference.between(agreed, plan));
         } catch (SQLException failure) {
             if (parts.dialect().isLockFailure(failure)) {
-                throw LockedException.ofConflict("what is known of a person", failure);
+                throw LockFailures.ofConflict("what is known of a person", failure);
             }
             throw failure;
         }
@@ -209,7 +209,7 @@ final class TraceErasure implements Runner.Attempt {
                 rules, again, kept, referring, parts.clock().instant());
         for (TracePart part : left.parts()) {
             if (part.treatment() != Treatment.KEEP) {
-                throw NotAsPlannedException.known(
+                throw Deviations.known(
                         part.count() + " of " + part.where() + " (" + part.relation() + ")", part.table());
             }
         }
@@ -223,7 +223,7 @@ final class TraceErasure implements Runner.Attempt {
                 .forEach(record -> found.rules().masked().forEach(column -> {
                     Object value = record.values().get(column.name());
                     if (value != null && sought.isIn(value.toString())) {
-                        throw NotAsPlannedException.known(
+                        throw Deviations.known(
                                 column.name() + " of " + found.table().name() + " (" + Relation.RECORD + ")",
                                 found.table().name());
                     }

@@ -11,13 +11,13 @@ import com.mongodb.client.model.UpdateOneModel;
 import com.mongodb.client.model.Updates;
 import com.mongodb.client.model.WriteModel;
 import dev.vacancy.By;
-import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.bulk.BulkState;
 import dev.vacancy.bulk.FailedRecord;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.internal.chunking.BulkStore;
 import dev.vacancy.internal.chunking.StoredBulkRun;
+import dev.vacancy.internal.failure.UnknownOutcomes;
 import dev.vacancy.internal.running.Redeemed;
 import dev.vacancy.internal.running.SettledChunk;
 import dev.vacancy.internal.running.StoredReceipt;
@@ -140,7 +140,7 @@ public record BulkDocuments(MongoDatabase database, Clock clock) implements Bulk
             }
             redeemed.ifPresent(approval -> new RedeemedDocuments(database).keep(run.runId(), approval));
         } catch (MongoException unheard) {
-            throw OutcomeUnknownException.cutOff(run.runId(), unheard);
+            throw UnknownOutcomes.cutOff(run.runId(), unheard);
         }
     }
 

@@ -5,12 +5,12 @@ import com.mongodb.client.MongoDatabase;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.LockedException;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.catalog.Key;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.catalog.RecordKey;
 import dev.vacancy.internal.condition.Condition;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.follow.MessageStore;
 import dev.vacancy.internal.gate.Passage;
 import dev.vacancy.internal.restoring.RecordTrail;
@@ -142,7 +142,7 @@ public final class DocumentHistory implements RecordTrail {
         boolean ended = awaitEnd(Intention.open(database));
         if (!ended || isAnyGone(table, held)) {
             writing(recording).append(lifting(facts));
-            throw LockedException.ofRun(table.name());
+            throw LockFailures.ofRun(table.name());
         }
     }
 

@@ -16,9 +16,9 @@ import com.mongodb.client.model.Updates;
 import dev.vacancy.DatabaseException;
 import dev.vacancy.FailureCode;
 import dev.vacancy.InvalidRequestException;
-import dev.vacancy.LockedException;
 import dev.vacancy.followup.FollowUpMessage;
 import dev.vacancy.followup.FollowUpState;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.follow.MessageStore;
 import dev.vacancy.internal.follow.Pending;
 import dev.vacancy.internal.follow.Position;
@@ -222,7 +222,7 @@ final class DocumentMessages implements MessageStore {
                 return place;
             }
             if (System.nanoTime() > end) {
-                throw LockedException.ofConflict(PLACES, null);
+                throw LockFailures.ofConflict(PLACES, null);
             }
             LockSupport.parkNanos(PAUSE.toNanos());
         }

@@ -7,6 +7,7 @@ import dev.vacancy.DatabaseException;
 import dev.vacancy.OutcomeUnknownException;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.VacancyException;
+import dev.vacancy.internal.failure.UnknownOutcomes;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
@@ -80,7 +81,7 @@ record IntendedRun(
                 goOn(intention, work);
             }
         } catch (MongoException failure) {
-            throw OutcomeUnknownException.cutOff(ending.run(), failure);
+            throw UnknownOutcomes.cutOff(ending.run(), failure);
         } finally {
             beating.end();
         }

@@ -8,7 +8,7 @@ import com.mongodb.client.MongoDatabase;
 import com.mongodb.client.model.Filters;
 import com.mongodb.client.model.Updates;
 import dev.vacancy.DatabaseException;
-import dev.vacancy.LockedException;
+import dev.vacancy.internal.failure.LockFailures;
 import dev.vacancy.internal.running.Redeemed;
 import dev.vacancy.internal.running.RedeemedApprovals;
 import dev.vacancy.internal.running.Redeeming;
@@ -146,7 +146,7 @@ record RedeemedDocuments(MongoDatabase database) implements RedeemedApprovals {
             return COLLECTION;
         } catch (MongoWriteException refused) {
             if (refused.getError().getCategory() == ErrorCategory.DUPLICATE_KEY) {
-                throw new TakenException(true, LockedException.ofConflict("the approval", refused));
+                throw new TakenException(true, LockFailures.ofConflict("the approval", refused));
             }
             throw refused;
         }

@@ -276,6 +276,17 @@ public interface Describing {
     }
 
     /**
+     * Reads the columns that the driver's metadata leaves out.
+     *
+     * @param connection an open connection
+     * @return those of all tables, in the order of their places
+     * @throws SQLException when the database doesn't answer
+     */
+    default List<InvisibleColumn> invisibleColumns(Connection connection) throws SQLException {
+        return List.of();
+    }
+
+    /**
      * Reads the columns of a table that the database sets by itself whenever a record is changed.
      *
      * @param connection an open connection
@@ -334,6 +345,10 @@ public interface Describing {
                 }
             }
         }
+        invisibleColumns(connection).stream()
+                .filter(column ->
+                        column.schema().equals(schema) && column.table().equals(table))
+                .forEach(column -> columns.add(Math.min(column.place() - 1, columns.size()), column.name()));
         return columns;
     }
 

@@ -56,6 +56,34 @@ final class H2Dialect implements Dialect {
         return (schema, table, column, reported) -> reported.castAs(H2Codec.withItsLength(reported));
     }
 
+    /** The driver's metadata has the visible ones only. */
+    @Override
+    public List<InvisibleColumn> invisibleColumns(Connection connection) throws SQLException {
+        return new CatalogQuery(connection)
+                        .rows(
+                                "select c.table_schema, c.table_name, c.column_name, c.ordinal_position, c.column_default, c.is_generated"
+                                        + " from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name"
+                                        + " where not c.is_visible and t.table_type = 'BASE TABLE' order by 1, 2, 4")
+                        .stream()
+                        .map(row -> new InvisibleColumn(
+                                row.get(0),
+                                row.get(1),
+                                row.get(2),
+                                Integer.parseInt(row.get(3)),
+                                Optional.ofNullable(row.get(4)),
+                                row.get(5).equals("ALWAYS")))
+                        .toList();
+    }
+
+    @Override
+    public List<String> setAtEachChange(Connection connection, String schema, String table) throws SQLException {
+        return new CatalogQuery(connection)
+                .texts(
+                        "select column_name from information_schema.columns where table_schema = ? and table_name = ? and column_on_update is not null",
+                        schema,
+                        table);
+    }
+
     @Override
     public Reshaping reshaping() {
         return new H2Reshaping(this);

@@ -14,11 +14,14 @@ import dev.vacancy.internal.dialect.ColumnTypes;
 import dev.vacancy.internal.dialect.Dialect;
 import dev.vacancy.internal.dialect.ForeignKey;
 import dev.vacancy.internal.dialect.Index;
+import dev.vacancy.internal.dialect.InvisibleColumn;
 import dev.vacancy.internal.dialect.Namespace;
 import dev.vacancy.internal.dialect.Retiree;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
+import java.sql.PreparedStatement;
 import java.sql.ResultSet;
+import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -151,6 +154,7 @@ public final class CatalogReader {
         Map<Place, List<Column>> columns = new TreeMap<>();
         if (dialect.describesTablesTogether()) {
             readColumns("%", types, columns);
+            addInvisible(types, columns);
             return columns;
         }
         for (Place place : places) {
@@ -168,6 +172,32 @@ public final class CatalogReader {
                 Place place = new Place(namespace.of(rows, "TABLE"), rows.getString("TABLE_NAME"));
                 columns.computeIfAbsent(place, missing -> new ArrayList<>()).add(column(place, rows, types));
             }
+        }
+    }
+
+    private void addInvisible(ColumnTypes types, Map<Place, List<Column>> columns) throws SQLException {
+        for (InvisibleColumn invisible : dialect.invisibleColumns(connection)) {
+            List<Column> known = columns.computeIfAbsent(
+                    new Place(invisible.schema(), invisible.table()), place -> new ArrayList<>());
+            known.add(Math.min(invisible.place() - 1, known.size()), column(invisible, types));
+        }
+    }
+
+    /** What the driver's metadata doesn't tell of it, that of a statement does. */
+    private Column column(InvisibleColumn invisible, ColumnTypes types) throws SQLException {
+        try (PreparedStatement statement = connection.prepareStatement("select " + dialect.quote(invisible.name())
+                + " from " + dialect.name(invisible.schema(), invisible.table()))) {
+            ResultSetMetaData of = statement.getMetaData();
+            ColumnType reported =
+                    ColumnType.of(of.getColumnTypeName(1), of.getColumnType(1), of.getPrecision(1), of.getScale(1));
+            return new CatalogColumn(
+                    shown(invisible.name(), foldsToUpper),
+                    invisible.name(),
+                    types.of(invisible.schema(), invisible.table(), invisible.name(), reported),
+                    of.isNullable(1) != ResultSetMetaData.columnNoNulls,
+                    invisible.declaredDefault(),
+                    invisible.generated(),
+                    of.isAutoIncrement(1));
         }
     }
 

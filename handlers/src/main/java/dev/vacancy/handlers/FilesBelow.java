@@ -10,19 +10,23 @@ import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /**
  * Keeps the files of records in step: that of a record which goes is put aside, comes back with it, and is removed once the record can't
  * come back any more. Records say by their columns where their files are, from a folder on.
  *
- * <p>What is put aside stands in {@code .put-aside} in that folder, by table and record, so that another record may have a file of the
- * same name meanwhile. Nothing outside of the folder is touched: a path that leads out of it fails, and so does one over a symbolic link.
+ * <p>What is put aside stands in {@code .put-aside} in that folder, by record and message, so that another record may have a file of the
+ * same name meanwhile, and the same one again. Nothing outside of the folder is touched: a path that leads out of it fails, and so does one over a
+ * symbolic link.
+ *
+ * <p>A file belongs to one record: of one that several records name nobody knows whether another still needs it.
  *
  * <p>It may be used by any number of threads.
  *
@@ -72,7 +76,7 @@ public final class FilesBelow implements FollowUpHandler {
         Optional<File> file = file(message.table(), message.key(), message.values());
         if (file.isPresent()) {
             switch (message.action()) {
-                case DELETED, MARKED -> file.get().putAside();
+                case DELETED, MARKED -> file.get().putAside(message.id());
                 case RESTORED -> file.get().bringBack();
                 case PURGED -> file.get().remove();
                 case CHANGED -> {
@@ -85,7 +89,8 @@ public final class FilesBelow implements FollowUpHandler {
     @Override
     public Optional<String> hinders(String table, Optional<String> key, Map<String, Object> values) {
         try {
-            return file(table, key, values).flatMap(File::hindrance);
+            Optional<File> file = file(table, key, values);
+            return file.isPresent() ? file.get().hindrance() : Optional.empty();
         } catch (IOException unreachable) {
             return Optional.of(String.valueOf(unreachable.getMessage()));
         }
@@ -99,7 +104,15 @@ public final class FilesBelow implements FollowUpHandler {
         String record = UUID.nameUUIDFromBytes((table + " " + key.orElse("")).getBytes(StandardCharsets.UTF_8))
                 .toString();
         String text = path.get();
-        return Optional.of(new File(text, below(text), below(ASIDE + "/" + record + "/" + text)));
+        Path inPlace = below(text);
+        if (folder.relativize(inPlace).getName(0).toString().equalsIgnoreCase(ASIDE)) {
+            throw new IOException("the path '" + text + "' leads to what is put aside");
+        }
+        return Optional.of(new File(
+                text,
+                inPlace,
+                below(ASIDE + "/" + record),
+                folder.relativize(inPlace).toString()));
     }
 
     private Optional<String> path(Map<String, Object> values) throws IOException {
@@ -150,36 +163,51 @@ public final class FilesBelow implements FollowUpHandler {
      *
      * @param name as the record says it
      * @param inPlace where it is while the record is there
-     * @param aside where it is while the record is gone
+     * @param ofRecord where everything is that was put aside of the record, in a folder for each message
+     * @param within where it is in each of these
      */
-    private record File(String name, Path inPlace, Path aside) {
+    private record File(String name, Path inPlace, Path ofRecord, String within) {
         private static boolean isThere(Path path) {
             return Files.isRegularFile(path, LinkOption.NOFOLLOW_LINKS);
         }
 
-        /** A file that isn't there was put aside before, or never was there. */
-        void putAside() throws IOException {
-            if (isThere(inPlace)) {
+        /** A file that isn't there never was there. One that is there again isn't the one that this message has put aside already. */
+        void putAside(UUID message) throws IOException {
+            Path aside = ofRecord.resolve(message.toString()).resolve(within);
+            if (isThere(inPlace) && !isThere(aside)) {
                 Files.createDirectories(aside.getParent());
-                Files.move(inPlace, aside, StandardCopyOption.REPLACE_EXISTING);
+                Files.move(inPlace, aside);
+            }
+        }
+
+        /** All that was put aside under the name of the file: several, where a record of the same key has come and gone again. */
+        private List<Path> aside() throws IOException {
+            if (!Files.isDirectory(ofRecord, LinkOption.NOFOLLOW_LINKS)) {
+                return List.of();
+            }
+            try (Stream<Path> messages = Files.list(ofRecord)) {
+                return messages.map(message -> message.resolve(within))
+                        .filter(File::isThere)
+                        .toList();
             }
         }
 
         void bringBack() throws IOException {
-            if (isThere(aside)) {
-                if (Files.exists(inPlace, LinkOption.NOFOLLOW_LINKS)) {
-                    throw new IOException("there is a file " + name + " again");
-                }
+            Optional<String> hindrance = hindrance();
+            List<Path> aside = aside();
+            if (hindrance.isPresent()) {
+                throw new IOException(hindrance.get());
+            }
+            if (!aside.isEmpty()) {
                 Files.createDirectories(inPlace.getParent());
-                Files.move(aside, inPlace);
-                removeEmpty(aside.getParent());
-            } else if (!isThere(inPlace)) {
-                throw new IOException("the file " + name + " is gone");
+                Files.move(aside.get(0), inPlace);
+                removeEmpty(aside.get(0).getParent());
             }
         }
 
         void remove() throws IOException {
-            if (Files.deleteIfExists(aside)) {
+            for (Path aside : aside()) {
+                Files.delete(aside);
                 removeEmpty(aside.getParent());
             }
         }
@@ -196,13 +224,19 @@ public final class FilesBelow implements FollowUpHandler {
             }
         }
 
-        Optional<String> hindrance() {
-            if (isThere(aside)) {
-                return Files.exists(inPlace, LinkOption.NOFOLLOW_LINKS)
-                        ? Optional.of("there is a file " + name + " again")
-                        : Optional.empty();
+        Optional<String> hindrance() throws IOException {
+            List<Path> aside = aside();
+            if (aside.size() > 1) {
+                return Optional.of(aside.size() + " files " + name
+                        + " were put aside of it, one after the other, and nobody knows which is meant: leave only that one in "
+                        + ofRecord);
             }
-            return isThere(inPlace) ? Optional.empty() : Optional.of("its file " + name + " is gone");
+            if (aside.isEmpty()) {
+                return isThere(inPlace) ? Optional.empty() : Optional.of("its file " + name + " is gone");
+            }
+            return Files.exists(inPlace, LinkOption.NOFOLLOW_LINKS)
+                    ? Optional.of("there is a file " + name + " again")
+                    : Optional.empty();
         }
     }
 }

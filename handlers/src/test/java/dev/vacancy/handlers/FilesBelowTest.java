@@ -19,6 +19,7 @@ import dev.vacancy.testing.Database;
 import dev.vacancy.testing.Engine;
 import dev.vacancy.testing.OnEveryEngine;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -47,7 +48,8 @@ class FilesBelowTest {
     private static List<String> files(Path folder) throws IOException {
         try (Stream<Path> all = Files.walk(folder)) {
             return all.filter(Files::isRegularFile)
-                    .map(file -> folder.relativize(file).toString().replaceAll("\\.put-aside/[0-9a-f-]{36}", "aside"))
+                    .map(file ->
+                            folder.relativize(file).toString().replaceAll("\\.put-aside(/[0-9a-f-]{36}){2}", "aside"))
                     .sorted()
                     .toList();
         }
@@ -121,7 +123,66 @@ class FilesBelowTest {
         assertThat(files.hinders("photo", Optional.of("10"), Map.of("path", "a/10.jpg")))
                 .contains("its file a/10.jpg is gone");
         assertThatThrownBy(() -> files.handle(Messages.of(FollowUpAction.RESTORED, Map.of("path", "a/10.jpg"))))
-                .hasMessage("the file a/10.jpg is gone");
+                .hasMessage("its file a/10.jpg is gone");
+    }
+
+    /** A repeat comes as late as it likes, when the same record may be there again with a file of the same name. */
+    @Test
+    void aRepeatLeavesTheNextFileWhereItIs() throws Exception {
+        Path folder = folder();
+        FilesBelow files = FilesBelow.of(folder);
+
+        files.handle(Messages.of(FollowUpAction.DELETED, Map.of("path", "a/10.jpg")));
+        Files.writeString(folder.resolve("a/10.jpg"), "the next one");
+        files.handle(Messages.of(FollowUpAction.DELETED, Map.of("path", "a/10.jpg")));
+
+        assertThat(files(folder)).containsExactly("a/10.jpg", "aside/a/10.jpg");
+        assertThat(folder.resolve("a/10.jpg")).hasContent("the next one");
+    }
+
+    @OnEveryEngine
+    void oneRecordAfterTheOtherKeepsItsOwnFile(Engine engine) throws Exception {
+        Path folder = folder();
+        RuleBook rules = RuleBook.bySchema()
+                .trail(Trail.defaults())
+                .followUp("photo", FollowUp.named("files").columns("path"));
+        Database database = engine.database()
+                .run(
+                        "create table photo (photo_id integer primary key, path varchar(40))",
+                        "insert into photo values (10, 'a/10.jpg')");
+        Ddl.of(database.source(), rules).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), rules).withFollowUp("files", FilesBelow.of(folder));
+
+        UUID first = vacancy.delete(Selection.of("photo").key(10), ODILE).runId();
+        vacancy.followUps().work();
+        database.run("insert into photo values (10, 'a/10.jpg')");
+        Files.writeString(folder.resolve("a/10.jpg"), "ten again");
+        vacancy.delete(Selection.of("photo").key(10), ODILE);
+        vacancy.followUps().work();
+
+        assertThat(files(folder)).containsExactly("aside/a/10.jpg", "aside/a/10.jpg");
+        assertThat(vacancy.history().planRestore(first, ODILE).conflicts())
+                .singleElement()
+                .satisfies(
+                        conflict -> assertThat(conflict.reason()).startsWith("2 files a/10.jpg were put aside of it"));
+        try (Stream<Path> aside = Files.walk(folder.resolve(".put-aside"))) {
+            Path other = aside.filter(Files::isRegularFile)
+                    .filter(file -> content(file).equals("ten again"))
+                    .findFirst()
+                    .orElseThrow();
+            Files.delete(other);
+        }
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(first, ODILE)));
+        vacancy.followUps().work();
+        assertThat(folder.resolve("a/10.jpg")).hasContent("ten");
+    }
+
+    private static String content(Path file) {
+        try {
+            return Files.readString(file);
+        } catch (IOException unreadable) {
+            throw new UncheckedIOException(unreadable);
+        }
     }
 
     @Test
@@ -139,7 +200,9 @@ class FilesBelowTest {
                 ".",
                 "a/..",
                 "link/secret.txt",
-                "a/link.txt")) {
+                "a/link.txt",
+                ".put-aside/a/10.jpg",
+                "a/../.Put-Aside/10.jpg")) {
             for (FollowUpAction action : FollowUpAction.values()) {
                 assertThatThrownBy(() -> files.handle(Messages.of(action, Map.of("path", path))))
                         .as(action + " " + path)

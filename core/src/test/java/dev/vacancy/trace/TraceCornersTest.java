@@ -11,6 +11,7 @@ import dev.vacancy.InvalidRequestException;
 import dev.vacancy.JsonForm;
 import dev.vacancy.LockedException;
 import dev.vacancy.Permissions;
+import dev.vacancy.Question;
 import dev.vacancy.Selection;
 import dev.vacancy.StalePlanException;
 import dev.vacancy.Vacancy;
@@ -385,5 +386,30 @@ class TraceCornersTest {
                 .containsEntry("deleted", outcome.deleted())
                 .containsEntry("masked", outcome.masked())
                 .containsEntry("entries", outcome.entries());
+    }
+
+    /** Notes of any length are large objects on some databases. */
+    @OnEveryEngine
+    void largeTextsAreLookedThroughToo(Engine engine) {
+        Database database = engine.database()
+                .run(
+                        "create table keeper (keeper_id int primary key, name varchar(40) not null)",
+                        "create table note (note_id int primary key, text " + (engine == Engine.H2 ? "clob" : "text")
+                                + ")",
+                        "insert into keeper values (1, 'Orla Fenwick')",
+                        "insert into note values (7, 'met ORLA FENWICK'), (8, 'by Orla Fenwick and others'), (9, 'rain')");
+        RuleBook rules = RuleBook.bySchema()
+                .trail(Trail.defaults())
+                .trace("keeper", TraceRule.knownBy("name").masking("note.text"));
+        Ddl.of(database.source(), rules).apply();
+        Vacancy vacancy = Vacancy.over(database.source(), rules);
+        UUID run = vacancy.delete(Selection.of("note").key(8), Moorland.ODILE).runId();
+
+        TracePlan plan = vacancy.plan(vacancy.trace("keeper", 1), Moorland.ODILE);
+        vacancy.eraseTrace(Question.about(plan).answer("yes").orElseThrow());
+
+        vacancy.history().restore(Approval.of(vacancy.history().planRestore(run, Moorland.ODILE)));
+        assertThat(database.rows("select note_id, cast(text as varchar(60)) from note order by note_id"))
+                .containsExactly("7|met ************", "8|by ************ and others", "9|rain");
     }
 }

@@ -62,6 +62,15 @@ public record ColumnType(
     }
 
     /**
+     * Tells whether the column holds text that is stored as a large object.
+     *
+     * @return true for large objects of characters
+     */
+    public boolean isLargeText() {
+        return jdbcType == Types.CLOB || jdbcType == Types.NCLOB;
+    }
+
+    /**
      * Tells whether the column holds one of a few words.
      *
      * @return true for an enumeration

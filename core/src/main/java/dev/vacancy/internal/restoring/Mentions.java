@@ -179,7 +179,8 @@ public final class Mentions {
                 if (columns.test(entry.table(), value.getKey()) && isIn(column, value.getValue())) {
                     places.add(value.getKey());
                     whole |= !(value.getValue() instanceof String)
-                            || column.filter(known -> ColumnType.of(known).isText())
+                            || column.map(ColumnType::of)
+                                    .filter(type -> type.isText() || type.isLargeText())
                                     .isEmpty();
                 }
             }

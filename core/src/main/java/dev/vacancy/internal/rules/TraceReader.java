@@ -81,10 +81,9 @@ final class TraceReader {
     }
 
     private static Column ofText(Table table, Column column) {
-        if (!ColumnType.of(column).isText()) {
-            throw refusal(
-                    table + "." + column + " is " + ColumnType.of(column) + ", which isn't text",
-                    "Name columns of text only");
+        ColumnType type = ColumnType.of(column);
+        if (!type.isText() && !type.isLargeText()) {
+            throw refusal(table + "." + column + " is " + type + ", which isn't text", "Name columns of text only");
         }
         return column;
     }

@@ -39,7 +39,23 @@ final class CreateTable {
         while (!words.get(body).isGroup()) {
             body++;
         }
-        return new CreateTable(SqlWords.parts(words.get(body).inside()), words.subList(body + 1, words.size()));
+        return new CreateTable(
+                SqlWords.parts(words.get(body).inside()).stream()
+                        .map(CreateTable::named)
+                        .toList(),
+                words.subList(body + 1, words.size()));
+    }
+
+    /** A column may have its name in the quotes of a text (SQLite's documentation, "SQLite Keywords"). */
+    private static List<Word> named(List<Word> part) {
+        if (part.isEmpty() || !part.get(0).isText()) {
+            return part;
+        }
+        List<Word> named = new ArrayList<>(part);
+        String text = part.get(0).text();
+        String name = text.substring(1, text.length() - 1).replace("''", "'");
+        named.set(0, Word.quoted(name, part.get(0).before()));
+        return named;
     }
 
     /** Whether a part defines a column. */
@@ -186,7 +202,7 @@ final class CreateTable {
                         && !isOf(segment, "GENERATED")
                         && !isOf(segment, "AS")
                         && !(hasDefault && isOf(segment, "NOT"))));
-        kept.set(0, new Word('"' + aside + '"', column.get(0).before()));
+        kept.set(0, Word.quoted(aside, column.get(0).before()));
         return kept;
     }
 

@@ -30,6 +30,11 @@ final class H2Reshaping implements Reshaping {
     private static final Pattern GRANT =
             Pattern.compile("GRANT .* ON (" + NAME + "\\." + NAME + ") TO (.*)", Pattern.DOTALL);
 
+    /** Texts, escaped names and other names, so that none of them is looked for inside another. */
+    private static final Pattern QUOTED = Pattern.compile("'(?:[^']|'')*'|U&\"((?:[^\"]|\"\")*)\"|\"(?:[^\"]|\"\")*\"");
+
+    private static final Pattern ESCAPED = Pattern.compile("\\\\(?:\\\\|(\\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4}))");
+
     private final Dialect dialect;
 
     H2Reshaping(Dialect dialect) {
@@ -52,8 +57,36 @@ final class H2Reshaping implements Reshaping {
                 .texts("script nodata nopasswords nosettings").stream()
                         .map(statement ->
                                 statement.endsWith(";") ? statement.substring(0, statement.length() - 1) : statement)
+                        .map(H2Reshaping::plainNames)
                         .toList();
         return new Reading(retiree, script).shape();
+    }
+
+    /** Writes names as everybody does, where SCRIPT escapes their letters (ISO/IEC 9075-2, section 5.4, Unicode delimited identifier). */
+    private static String plainNames(String statement) {
+        return QUOTED.matcher(statement)
+                .replaceAll(quoted -> Matcher.quoteReplacement(
+                        quoted.group(1) == null ? quoted.group() : '"' + unescaped(quoted.group(1)) + '"'));
+    }
+
+    private static String unescaped(String name) {
+        return ESCAPED.matcher(name)
+                .replaceAll(escape -> Matcher.quoteReplacement(
+                        escape.group(1) == null
+                                ? "\\"
+                                : Character.toString(
+                                        Integer.parseInt(escape.group(1).replace("+", ""), 16))));
+    }
+
+    @Override
+    public List<SchemaObject> watching(Connection connection, String schema, String table) throws SQLException {
+        return new CatalogQuery(connection)
+                        .rows(
+                                "select trigger_name, coalesce(java_class, 'Java') from information_schema.triggers where event_object_schema = ? and event_object_table = ? and event_manipulation like '%UPDATE%' order by 1",
+                                schema, table)
+                        .stream()
+                        .map(row -> SchemaObject.naming(Kind.TRIGGER, SqlWords.shown(row.get(0)), row.get(1)))
+                        .toList();
     }
 
     private static String shown(String quotedPair) {

@@ -46,6 +46,13 @@ final class MariaDbObjects {
         objects.addAll(linksFromElsewhere());
         objects.addAll(routines());
         objects.addAll(triggers());
+        if (SqlWords.mention(definition.substring(definition.lastIndexOf("\n)")), "VERSIONING")) {
+            objects.add(SchemaObject.forbidding(
+                    Kind.SETTING,
+                    retiree.table(),
+                    "with system versioning",
+                    "Its earlier versions could not be brought back; drop the system versioning first."));
+        }
         List<String> unknown = List.of(
                 "MariaDB tells views, triggers and routines by their text only, and not what statements put together as text read and write.",
                 "It commits each change of a table: if this process dies in between, the return of the retirement takes back what was done.");
@@ -63,6 +70,11 @@ final class MariaDbObjects {
                 && retiree.column()
                         .map(column -> SqlWords.mention(text, column))
                         .orElse(true);
+    }
+
+    /** The text of a view says of which schema each table is. */
+    private static boolean isRead(String view, String qualified) {
+        return view != null && view.contains(qualified);
     }
 
     private Shape ofTable(List<SchemaObject> objects, List<String> unknown) throws SQLException {
@@ -187,7 +199,7 @@ final class MariaDbObjects {
 
     private List<SchemaObject> views() throws SQLException {
         Map<String, SchemaObject> views = new LinkedHashMap<>();
-        List<String> reached = new ArrayList<>(List.of(retiree.table()));
+        List<String> reached = new ArrayList<>();
         List<List<String>> all = ask.rows(
                 "select table_schema, table_name, view_definition from information_schema.views where table_schema not in ('sys', 'mysql', 'information_schema', 'performance_schema') order by 1, 2");
         boolean more = true;
@@ -195,8 +207,8 @@ final class MariaDbObjects {
             more = false;
             for (List<String> view : all) {
                 String name = names.name(view.get(0), view.get(1));
-                boolean reads = isNamedIn(view.get(2))
-                        || reached.stream().skip(1).anyMatch(other -> SqlWords.mention(view.get(2), other));
+                boolean reads = (isRead(view.get(2), table) && isNamedIn(view.get(2)))
+                        || reached.stream().anyMatch(other -> isRead(view.get(2), other));
                 if (reads && !views.containsKey(name)) {
                     views.put(
                             name,
@@ -208,7 +220,7 @@ final class MariaDbObjects {
                                     List.of(ask.rows("show create view " + name)
                                             .get(0)
                                             .get(1))));
-                    reached.add(view.get(1));
+                    reached.add(name);
                     more = true;
                 }
             }
@@ -222,15 +234,16 @@ final class MariaDbObjects {
     private List<SchemaObject> routines() throws SQLException {
         List<SchemaObject> routines = new ArrayList<>();
         for (List<String> row : ask.rows(
-                "select routine_name, routine_definition from information_schema.routines where routine_schema = ?"
-                        + " union all select event_name, event_definition from information_schema.events where event_schema = ?"
-                        + " union all select trigger_name, action_statement from information_schema.triggers where trigger_schema = ? and event_object_table <> ? order by 1",
+                "select routine_name, routine_definition, 'r' from information_schema.routines where routine_schema = ?"
+                        + " union all select event_name, event_definition, 'r' from information_schema.events where event_schema = ?"
+                        + " union all select trigger_name, action_statement, 't' from information_schema.triggers where trigger_schema = ? and event_object_table <> ? order by 1",
                 retiree.schema(),
                 retiree.schema(),
                 retiree.schema(),
                 retiree.table())) {
             if (isNamedIn(row.get(1))) {
-                routines.add(SchemaObject.naming(Kind.ROUTINE, row.get(0), row.get(1)));
+                Kind kind = row.get(2).equals("t") ? Kind.TRIGGER : Kind.ROUTINE;
+                routines.add(SchemaObject.naming(kind, row.get(0), row.get(1)));
             }
         }
         return routines;

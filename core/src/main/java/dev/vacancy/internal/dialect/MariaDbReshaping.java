@@ -1,5 +1,6 @@
 package dev.vacancy.internal.dialect;
 
+import dev.vacancy.retirement.Dependent.Kind;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
@@ -49,6 +50,18 @@ final class MariaDbReshaping implements Reshaping {
             use.add("Of a single column nobody counts anything.");
         }
         return use;
+    }
+
+    @Override
+    public List<SchemaObject> watching(Connection connection, String schema, String table) throws SQLException {
+        return new CatalogQuery(connection)
+                        .rows(
+                                "select trigger_name, action_statement from information_schema.triggers where event_object_schema = ? and event_object_table = ? and event_manipulation = 'UPDATE' order by 1",
+                                schema,
+                                table)
+                        .stream()
+                        .map(row -> SchemaObject.naming(Kind.TRIGGER, row.get(0), row.get(1)))
+                        .toList();
     }
 
     @Override

@@ -5,6 +5,7 @@ import java.sql.SQLException;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** PostgreSQL knows what depends on what, and changes tables as part of a transaction. */
 final class PostgresReshaping implements Reshaping {
@@ -60,6 +61,11 @@ final class PostgresReshaping implements Reshaping {
     }
 
     @Override
+    public List<SchemaObject> watching(Connection connection, String schema, String table) throws SQLException {
+        return new PostgresObjects(names, connection, new Retiree(schema, table, Optional.empty(), table)).watching();
+    }
+
+    @Override
     public Shape shape(Connection connection, Retiree retiree) throws SQLException {
         PostgresObjects objects = new PostgresObjects(names, connection, retiree);
         List<SchemaObject> all = new ArrayList<>(objects.views());
@@ -73,12 +79,14 @@ final class PostgresReshaping implements Reshaping {
         all.addAll(objects.statistics());
         all.addAll(objects.grants());
         all.addAll(objects.sequences());
+        all.addAll(objects.publications());
         List<String> unknown = List.of(
                 "PostgreSQL doesn't tell what functions in other languages than SQL and PL/pgSQL, and what statements put together as text, read and write.");
         String table = objects.table();
         PostgresText text = new PostgresText(names, connection);
         if (retiree.column().isEmpty()) {
             all.addAll(objects.parts());
+            all.addAll(objects.usesAsType());
             String aside = names.name(retiree.schema(), retiree.aside());
             return new Shape(
                     all,

@@ -57,6 +57,17 @@ public interface Reshaping {
     }
 
     /**
+     * Finds the triggers that would take it for a change of a record when a column gets its values back.
+     *
+     * @param connection an open connection
+     * @param schema the schema of the table, as stored
+     * @param table the name of the table, as stored
+     * @return what keeps each still, and has it see changes again; statements only where that is part of the transaction
+     * @throws SQLException when the database doesn't answer
+     */
+    List<SchemaObject> watching(Connection connection, String schema, String table) throws SQLException;
+
+    /**
      * Returns what has to be set on a connection so that no statement waits for a lock, and nobody behind it.
      *
      * @param longestLockWait how long is waited where waiting keeps nobody else waiting

@@ -52,13 +52,23 @@ public record SchemaObject(
 
     /** What is kept apart for as long. */
     static SchemaObject apart(Kind kind, String name, String definition, String removal, String creation) {
+        return apart(kind, name, definition, removal, List.of(creation));
+    }
+
+    /** What is kept apart for as long, and takes several statements to be made again. */
+    static SchemaObject apart(Kind kind, String name, String definition, String removal, List<String> creation) {
         return new SchemaObject(
-                kind, name, Fate.KEPT_APART, false, definition, List.of(removal), List.of(creation), Optional.empty());
+                kind, name, Fate.KEPT_APART, false, definition, List.of(removal), creation, Optional.empty());
     }
 
     /** What stays on it, and is made again after a drop. */
     static SchemaObject with(Kind kind, String name, String definition, String... creation) {
+        return with(kind, name, definition, List.of(creation));
+    }
+
+    /** What stays on it, and is made again after a drop by what was asked for. */
+    static SchemaObject with(Kind kind, String name, String definition, List<String> creation) {
         return new SchemaObject(
-                kind, name, Fate.GOES_WITH_IT, false, definition, List.of(), List.of(creation), Optional.empty());
+                kind, name, Fate.GOES_WITH_IT, false, definition, List.of(), creation, Optional.empty());
     }
 }

@@ -4,11 +4,14 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /** The text of a definition, cut into words, quoted names, texts and groups in parentheses: no parser, but enough to find a column in it. */
 final class SqlWords {
     private static final Set<Character> QUOTES = Set.of('"', '`', '\'', '[');
+
+    private static final Pattern INTRODUCER = Pattern.compile("[bBxXnNeE]|_\\w+");
 
     private SqlWords() {}
 
@@ -19,12 +22,17 @@ final class SqlWords {
      * @param before blanks and comments before it
      */
     record Word(String text, String before) {
+        /** A name in the quotes of the standard. */
+        static Word quoted(String name, String before) {
+            return new Word('"' + name.replace("\"", "\"\"") + '"', before);
+        }
+
         boolean isGroup() {
             return text.startsWith("(");
         }
 
         boolean isText() {
-            return text.startsWith("'");
+            return text.endsWith("'");
         }
 
         /** The name that it says, without quotes. */
@@ -96,7 +104,11 @@ final class SqlWords {
         while (at < sql.length() && isPartOfWord(sql.charAt(at))) {
             at++;
         }
-        return Math.max(at, start + 1);
+        // b'11', x'ff', _utf8mb4'x': what stands before the quotes belongs to the text.
+        boolean text = at < sql.length()
+                && sql.charAt(at) == '\''
+                && INTRODUCER.matcher(sql).region(start, at).matches();
+        return text ? afterQuoted(sql, at) : Math.max(at, start + 1);
     }
 
     private static boolean isPartOfWord(char character) {

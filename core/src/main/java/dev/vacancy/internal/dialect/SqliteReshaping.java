@@ -1,5 +1,6 @@
 package dev.vacancy.internal.dialect;
 
+import dev.vacancy.retirement.Dependent.Kind;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
@@ -54,6 +55,22 @@ final class SqliteReshaping implements Reshaping {
                                 || row.get(1).equalsIgnoreCase(retiree.table()))
                         .map(row -> row.get(2) + " records of " + row.get(0) + " refer to records of " + row.get(1)
                                 + " that aren't there")
+                        .toList();
+    }
+
+    @Override
+    public List<SchemaObject> watching(Connection connection, String schema, String table) throws SQLException {
+        return new CatalogQuery(connection)
+                        .rows(
+                                "select name, sql from sqlite_schema where type = 'trigger' and tbl_name = ? collate nocase order by rowid",
+                                table)
+                        .stream()
+                        .map(row -> SchemaObject.apart(
+                                Kind.TRIGGER,
+                                row.get(0),
+                                row.get(1),
+                                "drop trigger " + dialect.quote(row.get(0)),
+                                row.get(1)))
                         .toList();
     }
 

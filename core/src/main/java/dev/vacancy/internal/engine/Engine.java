@@ -162,7 +162,11 @@ public final class Engine implements Operations {
                     rules,
                     CatalogReader.read(connection, dialect, written.schemas(), OwnTables.namesFor(written.trail())),
                     clock);
-            known.catalog().requireTables();
+            // Where the only table has retired, it can still come back.
+            if (known.catalog().tables().isEmpty()
+                    && Retiring.outOfSight(connection, dialect).isEmpty()) {
+                known.catalog().requireTables();
+            }
             warn(known.catalog());
             if (known.recording().isPresent()) {
                 new TrailDdl(new TrailTables(known.recording().get().trail(), dialect)).require(connection);

@@ -34,7 +34,9 @@ record RetiredContent(Dialect dialect, Connection connection) {
     private static final int VALUES_AT_ONCE = 2_000;
     private static final int ROWS_AT_ONCE = 500;
 
-    /** Reads it, and returns how many lines there are. What is set aside has its own name in them. */
+    /**
+     * Reads it, a line for each record, and returns how many of them hold anything. What is set aside has its own name in them.
+     */
     long read(Table table, Optional<Column> column, Optional<String> name, Consumer<String> line) throws SQLException {
         List<Column> read = new ArrayList<>();
         if (column.isPresent()) {
@@ -50,15 +52,12 @@ record RetiredContent(Dialect dialect, Connection connection) {
         Map<Column, Long> written = new LinkedHashMap<>();
         read.forEach(part -> written.put(part, 0L));
         new CurrentRows(dialect, connection).each(table, read, new Condition.Any(), query -> query, image -> {
-            if (column.isPresent() && image.get(column.get()) == null) {
-                return;
-            }
             image.forEach((part, value) -> written.merge(part, value == null ? 0L : 1L, Long::sum));
             Map<String, Object> values = new LinkedHashMap<>();
             image.forEach((part, value) -> values.put(
                     column.filter(part::equals).flatMap(retired -> name).orElse(part.storedName()), value));
             line.accept(Image.write(values));
-            count[0]++;
+            count[0] += column.isPresent() && image.get(column.get()) == null ? 0 : 1;
         });
         if (column.isPresent()) {
             written.keySet().retainAll(List.of(column.get()));
@@ -96,7 +95,10 @@ record RetiredContent(Dialect dialect, Connection connection) {
         if (column.isPresent()) {
             // What the database sets at each change is set to what it is.
             List<String> kept = dialect.setAtEachChange(connection, table.schema(), table.storedName());
-            files.read(ROWS_AT_ONCE, lines -> update(table, column.get(), kept, lines));
+            boolean defaults = hasValues(table, column.get());
+            files.read(
+                    ROWS_AT_ONCE,
+                    lines -> update(table, column.get(), kept, defaults ? lines : filled(lines, column.get())));
         } else {
             List<Column> written =
                     table.columns().stream().filter(part -> !part.generated()).toList();
@@ -112,6 +114,22 @@ record RetiredContent(Dialect dialect, Connection connection) {
                 throw Deviations.otherwise(table.name(), "as a whole", List.of("what the file has of its records"));
             }
         }
+    }
+
+    /** Whether a column that was just made has values already, by a default. */
+    private boolean hasValues(Table table, Column column) throws SQLException {
+        try (PreparedStatement query = connection.prepareStatement(
+                        "select count(" + dialect.quote(column.storedName()) + ") from " + dialect.name(table));
+                ResultSet row = query.executeQuery()) {
+            row.next();
+            return row.getLong(1) > 0;
+        }
+    }
+
+    private static List<Map<String, Object>> filled(List<Map<String, Object>> lines, Column column) {
+        return lines.stream()
+                .filter(line -> line.get(column.storedName()) != null)
+                .toList();
     }
 
     private void insert(Table table, List<Column> columns, List<Map<String, Object>> lines) throws SQLException {
@@ -147,8 +165,10 @@ record RetiredContent(Dialect dialect, Connection connection) {
                         .fromImage(line.get(part.storedName()))
                         .between(dialect.quote(part.storedName()) + " = ", ""));
             }
-            Fragment change = dialect.codec(column)
-                    .fromImage(line.get(column.storedName()))
+            Object value = line.get(column.storedName());
+            Fragment change = (value == null
+                            ? Fragment.of("null")
+                            : dialect.codec(column).fromImage(value))
                     .between(
                             "update " + dialect.name(table) + " set " + dialect.quote(column.storedName()) + " = ",
                             same + " where ")

@@ -156,7 +156,9 @@ final class RetirementPlanner {
         if (!Script.isNamed(object, along)) {
             return object.fate();
         }
-        return object.removal().isEmpty() && object.creation().isEmpty() && object.kind() == Dependent.Kind.ROUTINE
+        return object.removal().isEmpty()
+                        && object.creation().isEmpty()
+                        && object.kind() != Dependent.Kind.LINK_FROM_ELSEWHERE
                 ? Fate.LEFT_TO_FAIL
                 : Fate.GOES_ALONG;
     }
@@ -207,6 +209,7 @@ final class RetirementPlanner {
         List<Dependent> dependents = new ArrayList<>();
         List<String> notes = new ArrayList<>();
         if (present(connection).isAside(retiree)) {
+            refuseChanged(connection, of);
             counts = present(connection).counts(retiree, retiree.tableAside(), PresentState.nameAside(retiree));
             Table table = present(connection).tableOf(retiree, retiree.tableAside());
             unrestorable(table, retiree.column().map(name -> PresentState.column(table, retiree.aside())), dependents);
@@ -281,6 +284,9 @@ final class RetirementPlanner {
             new ContentFiles(files).verify();
             filled = files.records();
             if (retiree.column().isPresent()) {
+                if (!now.isEmpty()) {
+                    watching(connection, retiree, dependents);
+                }
                 notes.add(
                         "Records that came since have no value. If one is wanted, the column comes back without that, and the outcome says so.");
             }
@@ -304,6 +310,20 @@ final class RetirementPlanner {
                 at,
                 files,
                 new Found(filled, filled, dependents, List.of(), List.of(), OptionalLong.empty(), notes));
+    }
+
+    /** Where a trigger can't be kept still for as long as a column is filled, it would take each value for a change of its record. */
+    private void watching(Connection connection, Retiree retiree, List<Dependent> dependents) throws SQLException {
+        dialect.reshaping().watching(connection, retiree.schema(), retiree.table()).stream()
+                .filter(trigger -> trigger.removal().isEmpty())
+                .forEach(trigger -> dependents.add(new Dependent(
+                        trigger.kind(),
+                        trigger.name(),
+                        Fate.IN_THE_WAY,
+                        Optional.of(trigger.definition()),
+                        Optional.of(
+                                "It would see each record change as its value comes back. Drop it first, and make it"
+                                        + " again afterwards."))));
     }
 
     /** Whether what has its name is ours: whoever brought it back didn't come to the end. What holds nothing loses nothing. */

@@ -1,7 +1,10 @@
 package dev.vacancy.internal.retiring;
 
 import dev.vacancy.DatabaseException;
+import dev.vacancy.FailureCode;
+import dev.vacancy.InvalidRequestException;
 import dev.vacancy.StalePlanException;
+import dev.vacancy.VacancyException;
 import dev.vacancy.catalog.Column;
 import dev.vacancy.catalog.Table;
 import dev.vacancy.internal.dialect.Dialect;
@@ -22,7 +25,9 @@ import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.locks.LockSupport;
 
 /** Carries out one step of a retirement, statement by statement, so that it can be taken back wherever it ends. */
@@ -136,6 +141,7 @@ final class RetirementRun {
             execute(of.script().removal());
             stored.setText(connection, plan.id(), present.textNow(of.retiree(), of.script()));
             stored.move(connection, plan.id(), State.DROPPED);
+            rehearse(of, files);
             return files;
         } catch (SQLException | RuntimeException failure) {
             if (!dialect.commitsAtDdl() || failure instanceof StalePlanException) {
@@ -143,6 +149,46 @@ final class RetirementRun {
             }
             throw failure;
         }
+    }
+
+    /**
+     * Brings it back on trial before the drop is committed, and drops it again. The values of a column stay out of that: each of them would be a
+     * change of a record that goes on.
+     */
+    private void rehearse(StoredRetirement of, StoredRetirement.Files files) throws SQLException {
+        if (dialect.commitsAtDdl()) {
+            return;
+        }
+        Savepoint dropped = connection.setSavepoint();
+        try {
+            remake(of, new ContentFiles(files), of.retired().column().isEmpty());
+        } catch (SQLException | VacancyException refused) {
+            if (refused instanceof SQLException busy && dialect.isLockFailure(busy)) {
+                throw busy;
+            }
+            if (refused instanceof SQLException taken && isNameTaken(taken)) {
+                // Others of its name have come since. Whoever brings it back renames those first.
+                connection.rollback(dropped);
+                leftOut.clear();
+                return;
+            }
+            InvalidRequestException irreversible = new InvalidRequestException(
+                    FailureCode.IMAGE_NOT_WHOLE,
+                    plan.name() + " could not come back from its files: "
+                            + Objects.requireNonNullElse(refused.getMessage(), "")
+                                    .replaceFirst("\\.?\\s*$", "."),
+                    "Nothing was dropped. Change what it names, or drop it by hand if it isn't needed.");
+            irreversible.addSuppressed(refused);
+            throw irreversible;
+        }
+        connection.rollback(dropped);
+        leftOut.clear();
+    }
+
+    /** Whether there is another one of a name (PostgreSQL's error codes: duplicate column, table, object, function); SQLite has no code for it. */
+    private static boolean isNameTaken(SQLException refusal) {
+        return Set.of("42701", "42P07", "42710", "42723").contains(String.valueOf(refusal.getSQLState()))
+                || String.valueOf(refusal.getMessage()).contains("already exists");
     }
 
     /** Brings back what is set aside, or was only begun. */
@@ -222,18 +268,7 @@ final class RetirementRun {
             execute(of.script().making());
             ours = true;
             writeDownThatItIsOurs();
-            Table table = present.tableOf(of.retiree(), of.retiree().table());
-            Optional<Column> column = of.retiree().column().map(name -> PresentState.column(table, name));
-            new RetiredContent(dialect, connection).fill(table, column, files);
-            boolean required = column.isEmpty() || !hasMissing(table, column.get());
-            for (Kept object : of.script().finish()) {
-                if (required || object.kind() != Kind.NOT_NULL) {
-                    restand(object.title(), object.creation());
-                } else {
-                    leftOut.put(object.title(), object.title() + ", as records that came since have no value");
-                }
-            }
-            prove(of);
+            complete(of, files, true);
         } catch (SQLException | RuntimeException failure) {
             if (dialect.commitsAtDdl()) {
                 takeAway(of, ours, failure);
@@ -241,6 +276,46 @@ final class RetirementRun {
             throw failure;
         }
         stored.move(connection, plan.id(), State.RETURNED);
+    }
+
+    private void remake(StoredRetirement of, ContentFiles files, boolean filled) throws SQLException {
+        execute(of.script().making());
+        complete(of, files, filled);
+    }
+
+    /** Fills what was made, and has everything stand on it again. */
+    private void complete(StoredRetirement of, ContentFiles files, boolean filled) throws SQLException {
+        Table table = present.tableOf(of.retiree(), of.retiree().table());
+        Optional<Column> column = of.retiree().column().map(name -> PresentState.column(table, name));
+        if (filled) {
+            fill(of, table, column, files);
+        }
+        boolean required = column.isEmpty() || !hasMissing(table, column.get());
+        for (Kept object : of.script().finish()) {
+            if (required || object.kind() != Kind.NOT_NULL) {
+                restand(object.title(), object.creation());
+            } else {
+                leftOut.put(object.title(), object.title() + ", as records that came since have no value");
+            }
+        }
+        prove(of);
+    }
+
+    /** That a value comes back is no change of its record, so no trigger sees it. */
+    private void fill(StoredRetirement of, Table table, Optional<Column> column, ContentFiles files)
+            throws SQLException {
+        List<SchemaObject> watching = column.isEmpty()
+                ? List.of()
+                : dialect.reshaping()
+                        .watching(
+                                connection, of.retiree().schema(), of.retiree().table());
+        for (SchemaObject trigger : watching) {
+            execute(trigger.removal());
+        }
+        new RetiredContent(dialect, connection).fill(table, column, files);
+        for (SchemaObject trigger : watching) {
+            execute(trigger.creation());
+        }
     }
 
     /** What has its name is ours from now on, and may be taken away again if nobody comes to the end. */

@@ -90,12 +90,11 @@ record RetiredContent(Dialect dialect, Connection connection) {
         }
     }
 
-    /** Fills it again. */
-    void fill(Table table, Optional<Column> column, ContentFiles files) throws SQLException {
+    /** Fills it again; a column that was just made may have values already, by a default, which those without one have to lose. */
+    void fill(Table table, Optional<Column> column, boolean defaults, ContentFiles files) throws SQLException {
         if (column.isPresent()) {
             // What the database sets at each change is set to what it is.
             List<String> kept = dialect.setAtEachChange(connection, table.schema(), table.storedName());
-            boolean defaults = hasValues(table, column.get());
             files.read(
                     ROWS_AT_ONCE,
                     lines -> update(table, column.get(), kept, defaults ? lines : filled(lines, column.get())));
@@ -113,16 +112,6 @@ record RetiredContent(Dialect dialect, Connection connection) {
             if (!filled.isSame(given)) {
                 throw Deviations.otherwise(table.name(), "as a whole", List.of("what the file has of its records"));
             }
-        }
-    }
-
-    /** Whether a column that was just made has values already, by a default. */
-    private boolean hasValues(Table table, Column column) throws SQLException {
-        try (PreparedStatement query = connection.prepareStatement(
-                        "select count(" + dialect.quote(column.storedName()) + ") from " + dialect.name(table));
-                ResultSet row = query.executeQuery()) {
-            row.next();
-            return row.getLong(1) > 0;
         }
     }
 

@@ -17,7 +17,6 @@ import dev.vacancy.internal.retiring.Script.Kept;
 import dev.vacancy.retirement.Dependent.Kind;
 import dev.vacancy.retirement.Retired.State;
 import java.sql.Connection;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
@@ -290,7 +289,9 @@ final class RetirementRun {
         if (filled) {
             fill(of, table, column, files);
         }
-        boolean required = column.isEmpty() || !hasMissing(table, column.get());
+        long[] counts =
+                present.counts(of.retiree(), of.retiree().table(), of.retiree().column());
+        boolean required = counts[0] == counts[1];
         for (Kept object : of.script().finish()) {
             if (required || object.kind() != Kind.NOT_NULL) {
                 restand(object.title(), object.creation());
@@ -312,7 +313,9 @@ final class RetirementRun {
         for (SchemaObject trigger : watching) {
             execute(trigger.removal());
         }
-        new RetiredContent(dialect, connection).fill(table, column, files);
+        boolean defaults =
+                present.counts(of.retiree(), of.retiree().table(), of.retiree().column())[1] > 0;
+        new RetiredContent(dialect, connection).fill(table, column, defaults, files);
         for (SchemaObject trigger : watching) {
             execute(trigger.creation());
         }
@@ -323,15 +326,6 @@ final class RetirementRun {
         stored.progress(connection, plan.id(), StoredRetirement.MADE);
         if (dialect.commitsAtDdl()) {
             connection.commit();
-        }
-    }
-
-    private boolean hasMissing(Table table, Column column) throws SQLException {
-        try (Statement statement = connection.createStatement();
-                ResultSet row = statement.executeQuery("select count(*) from " + dialect.name(table) + " where "
-                        + dialect.quote(column.storedName()) + " is null")) {
-            row.next();
-            return row.getLong(1) > 0;
         }
     }
 
